@@ -1,0 +1,95 @@
+// Command grapnel is the whole product in one binary: it serves the workshop,
+// runs the demo, judges a case from the command line and migrates the database.
+package main
+
+import (
+	"context"
+	"errors"
+	"flag"
+	"fmt"
+	"io"
+	"os"
+	"os/signal"
+	"syscall"
+)
+
+// Exit codes: bad input is the caller's, a fault is ours.
+const (
+	exitFault    = 1
+	exitBadInput = 2
+)
+
+// errBadInput marks an error whose message has been written in full.
+var errBadInput = errors.New("bad input")
+
+// command is one verb of the binary.
+type command struct {
+	name, about string
+	run         func(ctx context.Context, args []string, in io.Reader, out, errs io.Writer) error
+}
+
+func commands() []command {
+	return []command{
+		{"assess", "judge one case: JSON on standard input, the assessment on standard output", assess},
+		{"version", "print the version", version},
+	}
+}
+
+func main() {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	code := run(ctx, os.Args[1:], os.Stdin, os.Stdout, os.Stderr)
+	stop()
+	os.Exit(code)
+}
+
+func run(ctx context.Context, args []string, in io.Reader, out, errs io.Writer) int {
+	if len(args) == 0 || args[0] == "help" || args[0] == "-h" || args[0] == "--help" {
+		usage(out)
+		return 0
+	}
+	for _, c := range commands() {
+		if c.name == args[0] {
+			return exitCode(c.run(ctx, args[1:], in, out, errs), errs)
+		}
+	}
+	fmt.Fprintf(errs, "grapnel: no command %q\n\n", args[0])
+	usage(errs)
+	return exitBadInput
+}
+
+func exitCode(err error, errs io.Writer) int {
+	switch {
+	case err == nil || errors.Is(err, flag.ErrHelp):
+		return 0
+	case errors.Is(err, errBadInput):
+		return exitBadInput
+	}
+	fmt.Fprintf(errs, "grapnel: %v\n", err)
+	return exitFault
+}
+
+func usage(out io.Writer) {
+	fmt.Fprint(out, "grapnel COMMAND [flags]\n\n")
+	for _, c := range commands() {
+		fmt.Fprintf(out, "  %-9s %s\n", c.name, c.about)
+	}
+	fmt.Fprint(out, "\nGRAPNEL_DSN set: serve, demo and migrate use that MariaDB; otherwise a private one.\n")
+}
+
+// flags parses a command's flags; a wrong one is bad input.
+func flags(name string, args []string, errs io.Writer, define func(*flag.FlagSet)) error {
+	set := flag.NewFlagSet(name, flag.ContinueOnError)
+	set.SetOutput(errs)
+	define(set)
+	if err := set.Parse(args); err != nil {
+		if errors.Is(err, flag.ErrHelp) {
+			return err
+		}
+		return errBadInput
+	}
+	if set.NArg() > 0 {
+		fmt.Fprintf(errs, "grapnel %s: unexpected %q\n", name, set.Arg(0))
+		return errBadInput
+	}
+	return nil
+}

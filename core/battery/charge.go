@@ -1,0 +1,139 @@
+package battery
+
+import "grapnel/core/quantity"
+
+// ChargePoint ties a state of charge to the rested open-circuit volts of a
+// six-cell battery at 26.7 °C.
+type ChargePoint struct {
+	Percent float64        `json:"percent"`
+	Volts   quantity.Volts `json:"volts"`
+	Tag     string         `json:"-"`
+}
+
+// openCircuit holds the rested open-circuit voltage by chemistry, rising.
+//
+//   - flooded: Battery Council International service practice, value from memory
+//   - EFB, AGM, gel: values from memory, origin not certain; the trade's marks
+//     for AGM (full 12.8-13.0, about half below 12.5) are common practice
+var openCircuit = map[Chemistry][]ChargePoint{
+	Flooded: {{0, 11.89, "P"}, {25, 12.06, "P"}, {50, 12.24, "P"}, {75, 12.45, "P"}, {100, 12.65, "P"}},
+	EFB:     {{0, 11.90, "M"}, {25, 12.08, "M"}, {50, 12.28, "M"}, {75, 12.50, "M"}, {100, 12.70, "M"}},
+	AGM:     {{0, 11.80, "M"}, {25, 12.00, "M"}, {50, 12.30, "M"}, {75, 12.60, "M"}, {100, 12.85, "M"}},
+	Gel:     {{0, 11.80, "M"}, {25, 12.00, "M"}, {50, 12.35, "M"}, {75, 12.65, "M"}, {100, 12.85, "M"}},
+}
+
+const (
+	// tableCelsius is the temperature the open-circuit tables hold at (80 °F).
+	tableCelsius quantity.Celsius = 26.7
+	// millivoltsPerKelvin is added to a six-cell reading for every degree
+	// colder than the table. Computed from 0.2 mV/K a cell.
+	millivoltsPerKelvin = 1.2
+)
+
+// restedCeiling is the highest rested six-cell voltage of a full battery. A
+// higher reading is surface charge or another chemistry. Flooded: strong
+// (calcium) acid may reach 12.90 V, common practice; the others carry the same
+// margin over their full mark, value from memory.
+var restedCeiling = map[Chemistry]quantity.Volts{Flooded: 12.90, EFB: 12.95, AGM: 13.10, Gel: 13.10}
+
+// OrdinaryCeiling is the rested six-cell voltage a flooded battery with
+// ordinary acid (1.265) does not stay above. Common practice, no source.
+const OrdinaryCeiling quantity.Volts = 12.75
+
+// ChargeScale is the open-circuit table of this battery, scaled by its cells;
+// nil where the chemistry is not judged.
+func (l Label) ChargeScale() []ChargePoint {
+	table := openCircuit[l.Chemistry]
+	scaled := make([]ChargePoint, len(table))
+	for i, p := range table {
+		scaled[i] = ChargePoint{p.Percent, l.FromTwelve(p.Volts), p.Tag}
+	}
+	return scaled
+}
+
+// RestedCeiling is the highest voltage this battery can rest at; above it the
+// reading still holds surface charge. Zero where the chemistry is not judged.
+func (l Label) RestedCeiling() quantity.Volts { return l.FromTwelve(restedCeiling[l.Chemistry]) }
+
+// AtTable carries a six-cell voltage at a battery temperature over to the
+// temperature of the tables.
+func AtTable(v quantity.Volts, at quantity.Celsius) quantity.Volts {
+	return v + quantity.Volts(millivoltsPerKelvin/1000*float64(tableCelsius-at))
+}
+
+// ChargeFromVolts is the state of charge in percent, 0 to 100, for a rested
+// open-circuit voltage of this battery at its temperature. It reports false
+// where the chemistry is not judged.
+func (l Label) ChargeFromVolts(v quantity.Volts, at quantity.Celsius) (percent float64, ok bool) {
+	table := openCircuit[l.Chemistry]
+	if len(table) == 0 || l.Cells() == 0 {
+		return 0, false
+	}
+	return interpolate(table, AtTable(l.PerTwelve(v), at)), true
+}
+
+func interpolate(table []ChargePoint, v quantity.Volts) float64 {
+	if v <= table[0].Volts {
+		return table[0].Percent
+	}
+	for i := 1; i < len(table); i++ {
+		a, b := table[i-1], table[i]
+		if v <= b.Volts {
+			return a.Percent + float64((v-a.Volts)/(b.Volts-a.Volts))*(b.Percent-a.Percent)
+		}
+	}
+	return table[len(table)-1].Percent
+}
+
+// VoltsFromCharge is the rested open-circuit voltage of this battery at the
+// tables' temperature for a state of charge in percent, 0 to 100.
+func (l Label) VoltsFromCharge(percent float64) quantity.Volts {
+	table := openCircuit[l.Chemistry]
+	if len(table) == 0 {
+		return 0
+	}
+	for i := 1; i < len(table); i++ {
+		a, b := table[i-1], table[i]
+		if percent <= b.Percent {
+			share := (percent - a.Percent) / (b.Percent - a.Percent)
+			return l.FromTwelve(a.Volts + quantity.Volts(share)*(b.Volts-a.Volts))
+		}
+	}
+	return l.FromTwelve(table[len(table)-1].Volts)
+}
+
+// Charge is a state of charge with its band, in percent.
+type Charge struct {
+	Percent float64 `json:"percent"`
+	Low     float64 `json:"low"`
+	High    float64 `json:"high"`
+}
+
+// tableSpread is one sigma of how makers' batteries differ from the table at
+// rest (acid strength, age), six cells. Value from memory.
+const tableSpread quantity.Volts = 0.015
+
+// bandSigmas makes a two-sided 90 % band of one sigma.
+const bandSigmas = 1.645
+
+// TemperatureUnknown is the battery temperature taken when none is known, with
+// TemperatureUnknownSigma: a workshop between frost and summer. Value from memory.
+const (
+	TemperatureUnknown      quantity.Celsius = 20
+	TemperatureUnknownSigma quantity.Celsius = 12
+)
+
+// ChargeBand is the charge for a rested voltage with a 90 % band from the
+// meter's error, the spread between makers and the error of the temperature,
+// each as one sigma in the battery's own volts and degrees.
+func (l Label) ChargeBand(v, meter quantity.Volts, at, atSigma quantity.Celsius) (Charge, bool) {
+	percent, ok := l.ChargeFromVolts(v, at)
+	if !ok {
+		return Charge{}, false
+	}
+	byTemperature := l.FromTwelve(quantity.Volts(millivoltsPerKelvin / 1000 * float64(atSigma)))
+	half := bandSigmas * rootSum(meter, l.FromTwelve(tableSpread), byTemperature)
+	low, _ := l.ChargeFromVolts(v-half, at)
+	high, _ := l.ChargeFromVolts(v+half, at)
+	return Charge{Percent: percent, Low: low, High: high}, true
+}

@@ -1,0 +1,78 @@
+// Package battery holds what a starting battery is: its label, its chemistry,
+// its rating and the standard that rating was measured by, and the published
+// tables that tie open-circuit volts, charge, acid and freezing together.
+package battery
+
+import "grapnel/core/quantity"
+
+// Chemistry is how the battery is built.
+type Chemistry string
+
+// The chemistries Grapnel knows. LiFePO4 and Unknown are recorded and never
+// judged: every lead table is wrong for the one and may be for the other.
+const (
+	Flooded Chemistry = "flooded"
+	EFB     Chemistry = "efb"
+	AGM     Chemistry = "agm"
+	Gel     Chemistry = "gel"
+	LiFePO4 Chemistry = "lifepo4"
+	Unknown Chemistry = "unknown"
+)
+
+// Chemistries lists every chemistry in the order a label is asked.
+func Chemistries() []string {
+	return []string{string(Flooded), string(EFB), string(AGM), string(Gel), string(LiFePO4), string(Unknown)}
+}
+
+// Judged reports whether the lead tables hold for the chemistry.
+func (c Chemistry) Judged() bool {
+	return c == Flooded || c == EFB || c == AGM || c == Gel
+}
+
+// ValveRegulated reports whether the acid is bound and the cells cannot be
+// opened: AGM and gel.
+func (c Chemistry) ValveRegulated() bool { return c == AGM || c == Gel }
+
+// NominalVolts lists the nominal voltages of starting batteries and banks.
+func NominalVolts() []float64 { return []float64{6, 8, 12, 24} }
+
+// voltsPerCell is the nominal voltage of one lead-acid cell.
+const voltsPerCell = 2.0
+
+// Label is what is printed on the battery. Nil means not known.
+type Label struct {
+	Chemistry  Chemistry             `json:"chemistry"`
+	NominalV   quantity.Volts        `json:"nominal_v"`
+	Rating     *Rating               `json:"rating,omitempty"`
+	CapacityAh *quantity.AmpereHours `json:"capacity_ah,omitempty"`
+	ReserveMin *quantity.Minutes     `json:"reserve_min,omitempty"`
+	// Made is YYYY or YYYY-MM.
+	Made      string `json:"made,omitempty"`
+	Sealed    *bool  `json:"sealed,omitempty"`
+	EyeFitted *bool  `json:"eye_fitted,omitempty"`
+	// LabelLoadA is the test load printed on the label itself.
+	LabelLoadA *quantity.Amperes `json:"label_load_a,omitempty"`
+	// FullSG is the maker's specific gravity at full charge.
+	FullSG *float64 `json:"full_sg,omitempty"`
+	// Position tells which of several batteries this is.
+	Position string `json:"position,omitempty"`
+}
+
+// Cells is the number of lead-acid cells in series: three in a 6 V battery,
+// six in a 12 V one.
+func (l Label) Cells() int { return int(float64(l.NominalV)/voltsPerCell + 0.5) }
+
+// PerTwelve scales volts of this battery to those of a six-cell one, the form
+// in which every table of the trade is printed.
+func (l Label) PerTwelve(v quantity.Volts) quantity.Volts {
+	return v * 6 / quantity.Volts(l.Cells())
+}
+
+// FromTwelve scales volts of a six-cell battery to this one.
+func (l Label) FromTwelve(v quantity.Volts) quantity.Volts {
+	return v * quantity.Volts(l.Cells()) / 6
+}
+
+// MostVolts is the highest voltage a reading of this battery can sensibly
+// show: 2.75 V a cell, above any equalising charge (common practice, no source).
+func (l Label) MostVolts() quantity.Volts { return quantity.Volts(2.75 * float64(l.Cells())) }

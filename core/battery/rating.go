@@ -1,0 +1,120 @@
+package battery
+
+import "grapnel/core/quantity"
+
+// Standard names how a cranking rating was measured.
+type Standard string
+
+// The standards found on labels.
+//
+//   - SAE J537: −18 °C, 30 s, 7.2 V left (12 V battery)
+//   - EN 50342-1: −18 °C, 10 s, 7.5 V
+//   - IEC 60095-1: −18 °C, 60 s, 8.4 V
+//   - DIN: −18 °C, 30 s, 9.0 V
+//   - JIS: −15 °C
+//   - CA and MCA: as SAE, at 0 °C
+//   - HCA: as SAE, at 26.7 °C
+const (
+	SAE Standard = "SAE"
+	EN  Standard = "EN"
+	IEC Standard = "IEC"
+	DIN Standard = "DIN"
+	JIS Standard = "JIS"
+	CA  Standard = "CA"
+	MCA Standard = "MCA"
+	HCA Standard = "HCA"
+)
+
+// Standards lists every standard a rating may be given in.
+func Standards() []string {
+	return []string{string(SAE), string(EN), string(IEC), string(DIN), string(JIS), string(CA), string(MCA), string(HCA)}
+}
+
+// Rating is a cranking rating exactly as the label has it.
+type Rating struct {
+	Value    quantity.Amperes `json:"value"`
+	Standard Standard         `json:"standard"`
+}
+
+// Conversion is a rating carried over to cold-cranking amperes by SAE J537.
+type Conversion struct {
+	SAE       quantity.Amperes `json:"sae"`
+	Low       quantity.Amperes `json:"low"`
+	High      quantity.Amperes `json:"high"`
+	Converted bool             `json:"converted"`
+	From      Standard         `json:"from"`
+}
+
+// chartRow is one row of the usual comparison chart.
+type chartRow struct{ sae, en, iec, din float64 }
+
+// chart has no exact form: each standard loads for another time to another
+// voltage. Source: the usual trade chart, value from memory.
+var chart = []chartRow{
+	{300, 280, 200, 170},
+	{500, 480, 330, 280},
+	{700, 640, 465, 395},
+	{1000, 940, 660, 560},
+}
+
+// ratio is a standard converted by one factor, with its relative band.
+type ratio struct{ factor, band float64 }
+
+// ratios: CA and MCA from a label that carries both (675 CA / 540 CCA), common
+// practice, no source. HCA and JIS: values from memory; −15 °C against −18 °C
+// is worth about a twentieth.
+var ratios = map[Standard]ratio{
+	SAE: {1, 0},
+	CA:  {0.80, 0.04},
+	MCA: {0.80, 0.04},
+	HCA: {0.69, 0.06},
+	JIS: {0.95, 0.08},
+}
+
+// chartBand is the relative uncertainty of each chart column, value from memory.
+var chartBand = map[Standard]float64{EN: 0.05, IEC: 0.08, DIN: 0.08}
+
+func (row chartRow) column(s Standard) float64 {
+	switch s {
+	case EN:
+		return row.en
+	case IEC:
+		return row.iec
+	}
+	return row.din
+}
+
+// SAE carries the rating over to SAE cold-cranking amperes, marked as converted
+// and with its band unless it was SAE already.
+func (r Rating) SAE() Conversion {
+	if k, ok := ratios[r.Standard]; ok {
+		return conversion(float64(r.Value)*k.factor, k.band, r.Standard)
+	}
+	return conversion(fromChart(float64(r.Value), r.Standard), chartBand[r.Standard], r.Standard)
+}
+
+func conversion(sae, band float64, from Standard) Conversion {
+	return Conversion{
+		SAE:       quantity.Amperes(sae),
+		Low:       quantity.Amperes(sae * (1 - band)),
+		High:      quantity.Amperes(sae * (1 + band)),
+		Converted: from != SAE,
+		From:      from,
+	}
+}
+
+// fromChart interpolates between rows and keeps the end rows' ratio outside.
+func fromChart(value float64, s Standard) float64 {
+	first, last := chart[0], chart[len(chart)-1]
+	if value <= first.column(s) {
+		return value * first.sae / first.column(s)
+	}
+	for i := 1; i < len(chart); i++ {
+		a, b := chart[i-1], chart[i]
+		if value <= b.column(s) {
+			share := (value - a.column(s)) / (b.column(s) - a.column(s))
+			return a.sae + share*(b.sae-a.sae)
+		}
+	}
+	return value * last.sae / last.column(s)
+}

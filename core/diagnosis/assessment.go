@@ -1,0 +1,146 @@
+// Package diagnosis draws the conclusion from a case: how likely the battery is
+// sound, what brought it here, what to do, what would change that, and which
+// test to take next. In this form conditions and causes come from coarse,
+// readable weights (weights.go); the rules of judgement (verdict.go) stand
+// above them and are never outvoted. Callers see Assess and Assessment only.
+package diagnosis
+
+import (
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+
+	"grapnel/core/battery"
+	"grapnel/core/evidence"
+	"grapnel/core/school"
+	"grapnel/core/wording"
+)
+
+// Action is what to do with the battery, in order of precedence.
+type Action string
+
+// The actions; the first that applies is the verdict.
+const (
+	StopUnsafe      Action = "stop_unsafe"
+	Replace         Action = "replace"
+	CleanAndRetest  Action = "clean_and_retest"
+	ChargeAndRetest Action = "charge_and_retest"
+	LookElsewhere   Action = "look_elsewhere"
+	Keep            Action = "keep"
+	MoreTests       Action = "more_tests"
+)
+
+// Condition is how likely each state of the battery is; the four sum to 1.
+type Condition struct {
+	Sound    float64 `json:"sound"`
+	Worn     float64 `json:"worn"`
+	DeadCell float64 `json:"dead_cell"`
+	Damaged  float64 `json:"damaged"`
+}
+
+// Cause is something that holds or brought the battery here. Probabilities are
+// marginal: several may be true, they need not sum to 1.
+type Cause struct {
+	Cause       string              `json:"cause"`
+	Probability float64             `json:"probability"`
+	For         []wording.Statement `json:"for"`
+	Against     []wording.Statement `json:"against"`
+}
+
+// Next is a test worth taking, with its working minutes and the bits of
+// certainty about the condition it should bring.
+type Next struct {
+	Test    string            `json:"test"`
+	Minutes float64           `json:"minutes"`
+	Gain    float64           `json:"gain"`
+	Text    wording.Statement `json:"text"`
+}
+
+// Verdict is the action with its reasons. Cause is nil where the chemistry is
+// not judged; Confidence is the probability that the action is right.
+type Verdict struct {
+	Action      Action              `json:"action"`
+	Cause       *string             `json:"cause"`
+	Confidence  float64             `json:"confidence"`
+	Because     []wording.Statement `json:"because"`
+	WouldChange []wording.Statement `json:"would_change"`
+}
+
+// Assessment is the whole answer to a case.
+type Assessment struct {
+	ChargeState *evidence.ChargeState `json:"charge_state"`
+	Condition   Condition             `json:"condition"`
+	Causes      []Cause               `json:"causes"`
+	Findings    []evidence.Finding    `json:"findings"`
+	Next        []Next                `json:"next"`
+	Verdict     Verdict               `json:"verdict"`
+	Cautions    []school.Caution      `json:"cautions"`
+}
+
+// Assess judges a case. It is a pure function: the same case gives the same
+// assessment.
+func Assess(c evidence.Case) Assessment {
+	ev := evidence.Examine(c)
+	if !c.Label.Chemistry.Judged() {
+		return notJudged(ev)
+	}
+	facts := gather(ev)
+	condition := weigh(facts)
+	causes := rank(facts, condition)
+	a := Assessment{
+		ChargeState: ev.Last().Charge,
+		Condition:   condition,
+		Causes:      causes,
+		Findings:    ev.Findings,
+		Cautions:    cautions(facts),
+	}
+	a.Verdict = judge(facts, condition, causes)
+	a.Next = next(facts, condition, a.Verdict.Action)
+	return a
+}
+
+// notJudged answers for lithium and unknown chemistry: recorded, cautioned,
+// never judged.
+func notJudged(ev evidence.Evidence) Assessment {
+	code, step := "because.unknown_chemistry", "next.ask_chemistry"
+	list := []school.Caution{school.Defer, school.Tools, school.Lifting, school.Acid}
+	if ev.Case.Label.Chemistry == battery.LiFePO4 {
+		code, step = "because.lithium", "next.maker_instructions"
+		list = []school.Caution{school.Lithium, school.Defer, school.Tools, school.Lifting}
+	}
+	for _, stop := range gather(ev).stops {
+		list = append(list, stop.caution)
+	}
+	say := wording.Say(code, nil)
+	return Assessment{
+		Condition: Condition{0.25, 0.25, 0.25, 0.25},
+		Causes:    []Cause{},
+		Findings:  ev.Findings,
+		Next:      []Next{{Test: "label", Minutes: 2, Gain: 0, Text: wording.Say(step, nil)}},
+		Verdict: Verdict{
+			Action: MoreTests, Confidence: 1,
+			Because: []wording.Statement{say}, WouldChange: []wording.Statement{wording.Say(step, nil)},
+		},
+		Cautions: unique(list),
+	}
+}
+
+// RulesHash identifies the rule tables a verdict was drawn with. It is stored
+// beside the verdict, so that an old one can be told from a new rule.
+func RulesHash() string {
+	label := battery.Label{NominalV: 12}
+	scales := map[battery.Chemistry][]battery.ChargePoint{}
+	for _, c := range battery.Chemistries() {
+		label.Chemistry = battery.Chemistry(c)
+		scales[label.Chemistry] = label.ChargeScale()
+	}
+	data, err := json.Marshal(map[string]any{
+		"school": school.Tables(), "charge": scales, "weights": likelihoods, "hints": symptomHints,
+	})
+	if err != nil {
+		// Tables of plain numbers and strings always encode.
+		return "unhashed"
+	}
+	sum := sha256.Sum256(data)
+	return hex.EncodeToString(sum[:8])
+}

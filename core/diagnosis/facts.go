@@ -1,0 +1,286 @@
+package diagnosis
+
+import (
+	"slices"
+
+	"grapnel/core/battery"
+	"grapnel/core/evidence"
+	"grapnel/core/quantity"
+	"grapnel/core/reading"
+	"grapnel/core/school"
+)
+
+// stop is a stop rule that holds and the reading that raised it.
+type stop struct {
+	caution school.Caution
+	reading int // -1 for a rule raised by the charge and the cold
+}
+
+// facts are what the rules ask of a case, each found once.
+type facts struct {
+	ev    evidence.Evidence
+	stops []stop
+	// tests of the last epoch in which any load or conductance test was valid.
+	loadPass, loadFail, condPass, condWeak, condFail []int
+	// unproven are failed tests that charging could make valid, in the last epoch.
+	unproven []int
+	// invalid are tests of the last epoch that prove nothing for another reason.
+	invalid []int
+	// deadAfterCharge is a voltage under 12.0 V after a full charge, -1 for none.
+	deadAfterCharge int
+	// missingCell is a rested voltage that looks like one cell gone, -1 for none.
+	missingCell int
+	// arrivedLow is the first reading that found the battery under 75 %, -1 for none.
+	arrivedLow int
+	// looks are findings of the look with a cause they suggest.
+	looks []int
+	// spoilt are dirty or loose joints of the last epoch.
+	spoilt []int
+	// lastAfterCharge says that the last epoch follows a full charge.
+	lastAfterCharge bool
+	// freezes is where the electrolyte freezes at the low end of the band.
+	freezes quantity.Celsius
+	coldest quantity.Celsius
+}
+
+func gather(ev evidence.Evidence) facts {
+	f := facts{ev: ev, deadAfterCharge: -1, missingCell: -1, arrivedLow: -1}
+	last := ev.Last()
+	f.lastAfterCharge, f.spoilt = last.AfterCharge, last.Spoilt
+	f.decisiveTests()
+	for i := last.First; i < last.End; i++ {
+		if finding := ev.Findings[i]; finding.FailProvesNothing() {
+			f.unproven = append(f.unproven, i)
+		} else if finding.Outcome != evidence.None && !finding.Valid {
+			f.invalid = append(f.invalid, i)
+		}
+	}
+	f.voltages()
+	f.seen()
+	f.frost()
+	return f
+}
+
+// decisiveTests takes the tests of the last epoch that has a valid one: a full
+// charge in between makes the later tests the better ones.
+func (f *facts) decisiveTests() {
+	for n := len(f.ev.Epochs) - 1; n >= 0; n-- {
+		e := f.ev.Epochs[n]
+		for i := e.First; i < e.End; i++ {
+			f.sort(i, f.ev.Findings[i])
+		}
+		if len(f.loadPass)+len(f.loadFail)+len(f.condPass)+len(f.condWeak)+len(f.condFail) > 0 {
+			return
+		}
+	}
+}
+
+func (f *facts) sort(i int, finding evidence.Finding) {
+	if !finding.Valid {
+		return
+	}
+	load := finding.Kind == reading.Load
+	switch {
+	case load && finding.Outcome == evidence.Pass:
+		f.loadPass = append(f.loadPass, i)
+	case load && finding.Outcome == evidence.Fail:
+		f.loadFail = append(f.loadFail, i)
+	case finding.Outcome == evidence.Pass:
+		f.condPass = append(f.condPass, i)
+	case finding.Outcome == evidence.Weak:
+		f.condWeak = append(f.condWeak, i)
+	case finding.Outcome == evidence.Fail:
+		f.condFail = append(f.condFail, i)
+	}
+}
+
+// voltages looks for what volts alone tell: dead after a charge, one cell
+// missing, low at arrival.
+func (f *facts) voltages() {
+	l := f.ev.Case.Label
+	for _, e := range f.ev.Epochs {
+		if f.arrivedLow < 0 && e.Low() {
+			f.arrivedLow = lowReading(e)
+		}
+		if e.OpenCircuit == nil {
+			continue
+		}
+		v := l.PerTwelve(*e.OpenCircuit)
+		index := e.Charge.Readings[0]
+		if v >= school.MissingCellLow && v <= school.MissingCellHigh {
+			f.missingCell = index
+		}
+	}
+	f.deadAfterCharge = f.deadReading(f.ev.Last())
+}
+
+// deadReading finds a voltage under 12.0 V after a full charge. An unrested one
+// counts as well: rest only lowers it.
+func (f *facts) deadReading(e evidence.Epoch) int {
+	if !e.AfterCharge {
+		return -1
+	}
+	if e.OpenCircuit != nil {
+		if f.ev.Case.Label.PerTwelve(*e.OpenCircuit) < school.DeadVolts {
+			return e.Charge.Readings[0]
+		}
+		return -1
+	}
+	for i := e.First; i < e.End; i++ {
+		r := f.ev.Case.Readings[i]
+		if r.Kind == reading.OpenCircuit && f.ev.Case.Label.PerTwelve(r.Volts()) < school.DeadVolts {
+			return i
+		}
+	}
+	return -1
+}
+
+func lowReading(e evidence.Epoch) int {
+	if e.Charge != nil {
+		return e.Charge.Readings[0]
+	}
+	return e.AtMostReading
+}
+
+// seen takes what the eye and the look found.
+func (f *facts) seen() {
+	last := f.ev.Last()
+	for i, r := range f.ev.Case.Readings {
+		switch r.Kind {
+		case reading.Eye:
+			if r.Choice(reading.Colour) == "clear" && !f.opens() {
+				f.stops = append(f.stops, stop{school.EyeClear, i})
+			}
+		case reading.Look:
+			rule := school.LookRuleFor(r.Choice(reading.Finding))
+			if rule.Stop != "" && (rule.Lasting || i >= last.First) {
+				f.stops = append(f.stops, stop{rule.Stop, i})
+			}
+			if rule.Suggests != "" {
+				f.looks = append(f.looks, i)
+			}
+		}
+		if t, ok := r.Temperature(); ok && t >= school.HotCelsius && i >= last.First {
+			f.stops = append(f.stops, stop{school.Hot, i})
+		}
+	}
+}
+
+func (f *facts) opens() bool {
+	sealed := f.ev.Case.Label.Sealed
+	return sealed != nil && !*sealed
+}
+
+// frost raises the stop rule by itself when the freezing point at the low end
+// of the charge band lies above the coldest temperature taken.
+func (f *facts) frost() {
+	last := f.ev.Last()
+	low, known := 0.0, false
+	switch {
+	case last.Charge != nil:
+		low, known = last.Charge.Low, true
+	case last.AtMost != nil:
+		low, known = last.AtMost.Low, true
+	}
+	if !known {
+		return
+	}
+	f.freezes, f.coldest = battery.FreezingPointAtCharge(low), 100
+	coldReading := -1
+	for i := last.First; i < last.End; i++ {
+		if t, ok := f.ev.Case.Readings[i].Temperature(); ok && t < f.coldest {
+			f.coldest, coldReading = t, i
+		}
+	}
+	if coldReading >= 0 && f.freezes > f.coldest {
+		f.stops = append(f.stops, stop{school.FrozenOrDamaged, -1})
+	}
+}
+
+// passed reports a valid pass by load or conductance that no valid test
+// contradicts.
+func (f facts) passed() bool {
+	return len(f.loadPass)+len(f.condPass) > 0 && !f.disagreement() && len(f.loadFail)+len(f.condFail) == 0
+}
+
+// disagreement reports valid tests that contradict each other.
+func (f facts) disagreement() bool {
+	good := len(f.loadPass) + len(f.condPass)
+	bad := len(f.loadFail) + len(f.condFail)
+	return good > 0 && bad > 0
+}
+
+func (f facts) hasSymptom(codes ...string) bool {
+	for _, s := range f.ev.Case.Symptoms {
+		if slices.Contains(codes, s) {
+			return true
+		}
+	}
+	return false
+}
+
+// complaint reports whether the customer came with a fault.
+func (f facts) complaint() bool {
+	for _, s := range f.ev.Case.Symptoms {
+		if s != "preventive" {
+			return true
+		}
+	}
+	return false
+}
+
+// suggested lists the causes the look points to, apart from the battery's own
+// condition.
+func (f facts) suggested() []string {
+	var causes []string
+	for _, i := range f.looks {
+		rule := school.LookRuleFor(f.ev.Case.Readings[i].Choice(reading.Finding))
+		if rule.Suggests != "damaged" && !slices.Contains(causes, rule.Suggests) {
+			causes = append(causes, rule.Suggests)
+		}
+	}
+	return causes
+}
+
+func unique(list []school.Caution) []school.Caution {
+	var out []school.Caution
+	for _, c := range list {
+		if !slices.Contains(out, c) {
+			out = append(out, c)
+		}
+	}
+	return out
+}
+
+// cautions lists what has to be said in front of the work, stop rules first.
+func cautions(f facts) []school.Caution {
+	var list []school.Caution
+	for _, s := range f.stops {
+		list = append(list, s.caution)
+	}
+	c := f.ev.Case
+	if c.Vehicle.Electric() {
+		list = append(list, school.HighVoltage)
+	}
+	if c.Vehicle.Earth == "positive" {
+		list = append(list, school.EarthSide)
+	}
+	if c.Vehicle.StartStop != nil && *c.Vehicle.StartStop {
+		list = append(list, school.Electronics)
+	}
+	if f.ev.School.Starter {
+		list = append(list, school.VehicleMoves, school.CrankingLimit)
+	}
+	for _, r := range c.Readings {
+		switch {
+		case r.Choice(reading.Method) == "fixed":
+			list = append(list, school.GlowingLoad)
+		case r.Kind == reading.Eye && r.Choice(reading.Colour) == "clear" && f.opens():
+			list = append(list, school.PlatesDry)
+		}
+	}
+	if f.ev.Last().Low() {
+		list = append(list, school.Ventilation, school.Spark)
+	}
+	return unique(append(list, school.Always()...))
+}

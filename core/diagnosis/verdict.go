@@ -1,0 +1,336 @@
+package diagnosis
+
+import (
+	"math"
+	"slices"
+
+	"grapnel/core/evidence"
+	"grapnel/core/quantity"
+	"grapnel/core/school"
+	"grapnel/core/wording"
+)
+
+// judge walks the actions in their order of precedence and takes the first that
+// applies. No probability can outvote it.
+func judge(f facts, condition Condition, causes []Cause) Verdict {
+	v := Verdict{Because: []wording.Statement{}, WouldChange: []wording.Statement{}}
+	for _, rule := range []func(*Verdict, facts, Condition) bool{
+		stopUnsafe, replace, cleanAndRetest, chargeAndRetest, lookElsewhere, keep, moreTests,
+	} {
+		if rule(&v, f, condition) {
+			break
+		}
+	}
+	v.Confidence = math.Round(v.Confidence*1000) / 1000
+	v.Cause = verdictCause(v.Action, f, causes)
+	v.Because = append(v.Because, f.notTested()...)
+	return v
+}
+
+// because adds reasons, each once.
+func (v *Verdict) because(statements ...wording.Statement) {
+	for _, s := range statements {
+		said := slices.ContainsFunc(v.Because, func(b wording.Statement) bool { return b.Text == s.Text })
+		if !said {
+			v.Because = append(v.Because, s)
+		}
+	}
+}
+
+func (v *Verdict) change(code string, values wording.Values) {
+	v.WouldChange = append(v.WouldChange, wording.Say(code, values))
+}
+
+// Confidence of an action that rests on a rule and not on the condition:
+// value from memory, until the study measures it.
+const ruleConfidence = 0.95
+
+func stopUnsafe(v *Verdict, f facts, _ Condition) bool {
+	if len(f.stops) == 0 {
+		return false
+	}
+	v.Action, v.Confidence = StopUnsafe, ruleConfidence
+	for _, s := range f.stops {
+		if s.reading >= 0 {
+			v.because(f.ev.Findings[s.reading].Text)
+		} else {
+			v.because(wording.Say("because.frost", wording.Values{"freezes": f.freezes, "coldest": f.coldest}, chargeReadings(f.ev.Last())...))
+		}
+		v.because(wording.Say("caution."+string(s.caution), nil, present(s.reading)...))
+	}
+	v.change("change.clear_stop", nil)
+	return true
+}
+
+// replace needs a valid basis: a failed load or conductance test that counts
+// and that nothing contradicts, or volts that stay under 12.0 after a charge.
+func replace(v *Verdict, f facts, condition Condition) bool {
+	valid := append(append([]int{}, f.loadFail...), f.condFail...)
+	if f.disagreement() {
+		valid = nil
+	}
+	basis := append(present(f.deadAfterCharge), valid...)
+	if len(basis) == 0 {
+		return false
+	}
+	v.Action, v.Confidence = Replace, 1-condition.Sound
+	for _, i := range basis {
+		v.because(f.ev.Findings[i].Text)
+	}
+	last := f.ev.EpochOf(basis[0])
+	if last.Charge != nil && f.deadAfterCharge < 0 {
+		v.because(f.ev.Findings[last.Charge.Readings[0]].Text)
+	}
+	switch {
+	case len(f.loadFail) > 0 && len(f.condFail) > 0:
+		v.because(wording.Say("because.two_methods", nil, valid...))
+	case len(f.condFail) > 0 && f.deadAfterCharge < 0:
+		v.because(wording.Say("because.confirm_by_load", nil, f.condFail...))
+		v.change("change.load_pass", nil)
+	default:
+		v.change("change.load_pass", nil)
+	}
+	return true
+}
+
+// cleanAndRetest holds while a dirty or loose joint spoils the test or stands
+// before it.
+func cleanAndRetest(v *Verdict, f facts, _ Condition) bool {
+	if len(f.spoilt) == 0 || f.passed() {
+		return false
+	}
+	v.Action, v.Confidence = CleanAndRetest, ruleConfidence
+	for _, i := range append(append([]int{}, f.spoilt...), f.spoiltTests()...) {
+		v.because(f.ev.Findings[i].Text)
+	}
+	v.change("change.clean", nil)
+	return true
+}
+
+func (f facts) spoiltTests() []int { return append(append([]int{}, f.unproven...), f.invalid...) }
+
+func chargeAndRetest(v *Verdict, f facts, condition Condition) bool {
+	last := f.ev.Last()
+	contradiction := f.disagreement() && !f.lastAfterCharge
+	unproven := len(f.unproven) > 0 && len(f.loadPass) == 0 && !f.lastAfterCharge
+	low := last.Low() && len(f.loadPass) == 0 && !last.Charged()
+	if !contradiction && !unproven && !low {
+		return false
+	}
+	v.Action, v.Confidence = ChargeAndRetest, ruleConfidence
+	for _, i := range f.unproven {
+		v.because(f.ev.Findings[i].Text)
+	}
+	if last.Low() {
+		v.because(f.ev.Findings[lowReading(last)].Text)
+	}
+	if len(f.unproven) > 1 {
+		v.because(wording.Say("because.one_error", nil, f.unproven...))
+	}
+	for _, i := range f.invalid {
+		v.because(f.ev.Findings[i].Text)
+	}
+	if contradiction {
+		v.because(f.contradiction())
+	}
+	v.change("change.charged_pass", f.planValues())
+	v.change("change.charged_fail", f.planValues())
+	if f.missingCell >= 0 {
+		v.change("change.dead_after_charge", wording.Values{"volts": f.ev.Case.Label.FromTwelve(school.DeadVolts)})
+	}
+	return true
+}
+
+func (f facts) contradiction() wording.Statement {
+	all := append(append(append(append([]int{}, f.loadPass...), f.condPass...), f.loadFail...), f.condFail...)
+	return wording.Say("because.disagreement", nil, all...)
+}
+
+// planValues are the figures of the load test to take: its current, its limit
+// at the epoch's temperature.
+func (f facts) planValues() wording.Values {
+	plan := PlanLoad(f.ev)
+	values := wording.Values{"limit": quantity.Volts(plan.Limit.Value), "seconds": plan.Seconds, "amps": "the load"}
+	if plan.Amps != nil {
+		values["amps"] = *plan.Amps
+	}
+	return values
+}
+
+// lookElsewhere: a passed test and a flat battery, a complaint, or a finding on
+// the vehicle say that something else is at fault.
+func lookElsewhere(v *Verdict, f facts, condition Condition) bool {
+	if !f.passed() {
+		return false
+	}
+	elsewhere := f.arrivedLow >= 0 || f.complaint() || len(f.suggested()) > 0
+	if !elsewhere {
+		return false
+	}
+	v.Action, v.Confidence = LookElsewhere, condition.Sound
+	f.becausePassed(v)
+	if f.arrivedLow >= 0 {
+		v.because(f.ev.Findings[f.arrivedLow].Text, wording.Say("because.find_what_flattened", nil, f.arrivedLow))
+	}
+	for _, symptom := range f.ev.Case.Symptoms {
+		if symptom != "preventive" {
+			v.because(wording.Say("because.symptom", wording.Values{"symptom": symptom}))
+		}
+	}
+	for _, i := range f.looks {
+		v.because(f.ev.Findings[i].Text)
+	}
+	v.change("change.charged_fail", f.planValues())
+	return true
+}
+
+func (f facts) becausePassed(v *Verdict) {
+	for _, i := range append(append([]int{}, f.loadPass...), f.condPass...) {
+		v.because(f.ev.Findings[i].Text)
+	}
+}
+
+func keep(v *Verdict, f facts, condition Condition) bool {
+	if !f.passed() {
+		return false
+	}
+	v.Action, v.Confidence = Keep, condition.Sound
+	f.becausePassed(v)
+	if last := f.ev.Last(); last.Charge != nil {
+		v.because(f.ev.Findings[last.Charge.Readings[0]].Text)
+	}
+	v.change("change.charged_fail", f.planValues())
+	return true
+}
+
+func moreTests(v *Verdict, f facts, _ Condition) bool {
+	v.Action, v.Confidence = MoreTests, ruleConfidence
+	last := f.ev.Last()
+	switch {
+	case f.disagreement():
+		v.because(f.contradiction())
+	case len(f.ev.Findings) == 0:
+		v.because(wording.Say("because.nothing_measured", nil))
+	case last.Charge == nil:
+		v.because(wording.Say("because.no_charge_state", nil))
+	}
+	for i := last.First; i < last.End; i++ {
+		if !f.ev.Findings[i].Valid {
+			v.because(f.ev.Findings[i].Text)
+		}
+	}
+	if len(v.Because) == 0 {
+		v.because(wording.Say("because.no_test", nil))
+	}
+	v.change("change.charged_pass", f.planValues())
+	v.change("change.charged_fail", f.planValues())
+	return true
+}
+
+// notTested says what the verdict leaves open: no test of this version sees
+// lost capacity.
+func (f facts) notTested() []wording.Statement {
+	if !f.passed() || len(f.stops) > 0 {
+		return nil
+	}
+	return []wording.Statement{wording.Say("because.capacity_not_tested", nil)}
+}
+
+// verdictCause is the main cause in the light of the action.
+func verdictCause(action Action, f facts, causes []Cause) *string {
+	pick := func(codes ...string) *string {
+		for _, c := range causes {
+			for _, code := range codes {
+				if c.Cause == code {
+					return &c.Cause
+				}
+			}
+		}
+		return nil
+	}
+	var found *string
+	switch action {
+	case Replace:
+		found = pick("worn", "dead_cell", "damaged")
+	case StopUnsafe:
+		found = stopCause(f)
+	case CleanAndRetest:
+		found = pick("poor_connection")
+	case Keep:
+		found = pick("nothing_wrong")
+	case LookElsewhere:
+		found = elsewhereCause(f, causes)
+	}
+	if found == nil && len(causes) > 0 {
+		found = &causes[0].Cause
+	}
+	return found
+}
+
+func stopCause(f facts) *string {
+	cause := "damaged"
+	if c := f.stops[0].caution; c == school.Gas || c == school.Hot {
+		cause = "overcharging"
+	}
+	return &cause
+}
+
+// elsewhereCause is what flattened or stopped it, when one thing is likelier
+// than not; a flat battery without a found cause is just that.
+func elsewhereCause(f facts, causes []Cause) *string {
+	for i := range causes {
+		own := causes[i].Cause == "worn" || causes[i].Cause == "dead_cell" || causes[i].Cause == "damaged" || causes[i].Cause == "discharged_sound"
+		if own {
+			continue
+		}
+		if causes[i].Probability >= 0.5 || f.arrivedLow < 0 {
+			return &causes[i].Cause
+		}
+	}
+	for i := range causes {
+		if causes[i].Cause == "discharged_sound" {
+			return &causes[i].Cause
+		}
+	}
+	return nil
+}
+
+// LoadPlan is the load test to take on this battery now.
+type LoadPlan struct {
+	// Amps to set; nil when the label's rating is not known.
+	Amps    *quantity.Amperes `json:"amps"`
+	Seconds quantity.Seconds  `json:"seconds"`
+	// Limit is the least volts at the end.
+	Limit evidence.Limit `json:"limit"`
+	// Converted marks amps that come from a rating of another standard.
+	Converted bool `json:"converted"`
+	// FailProves tells whether a fail would count now; a pass always does.
+	FailProves bool `json:"fail_proves"`
+}
+
+// PlanLoad gives the amperes, seconds and limit for the next load test.
+func PlanLoad(ev evidence.Evidence) LoadPlan {
+	practice, last := ev.School, ev.Last()
+	least, _ := practice.Unknown()
+	plan := LoadPlan{Seconds: practice.Seconds, FailProves: last.Charged() && len(last.Spoilt) == 0}
+	if last.Temperature != nil {
+		least = practice.Limit(*last.Temperature)
+		at := float64(*last.Temperature)
+		plan.Limit.AtC = &at
+	}
+	plan.Limit.Value = math.Round(float64(ev.Case.Label.FromTwelve(least))*100) / 100
+	plan.Limit.Unit = "V"
+	if target, ok := ev.Case.LoadTarget(); ok {
+		rounded := quantity.Amperes(math.Round(float64(target)))
+		plan.Amps = &rounded
+		plan.Converted = ev.Case.Label.LabelLoadA == nil && ev.Case.Label.Rating.SAE().Converted
+	}
+	return plan
+}
+
+func chargeReadings(e evidence.Epoch) []int {
+	if e.Charge != nil {
+		return e.Charge.Readings
+	}
+	return []int{e.AtMostReading}
+}

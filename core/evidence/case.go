@@ -1,0 +1,72 @@
+// Package evidence holds a case: one battery, the vehicle it came in, and its
+// readings in the order taken. It divides the readings into epochs (a full
+// charge opens a new one), finds what each reading proves and what it does not,
+// and says why. It draws no conclusion; that is package diagnosis.
+package evidence
+
+import (
+	"grapnel/core/battery"
+	"grapnel/core/quantity"
+	"grapnel/core/reading"
+	"grapnel/core/school"
+)
+
+// Vehicle is what the battery starts. The zero value knows nothing of it.
+type Vehicle struct {
+	Kind            string            `json:"kind,omitempty"`
+	Engine          string            `json:"engine,omitempty"`
+	Litres          *float64          `json:"litres,omitempty"`
+	RequiredCCA     *quantity.Amperes `json:"required_cca,omitempty"`
+	StartStop       *bool             `json:"start_stop,omitempty"`
+	ManagedCharging *bool             `json:"managed_charging,omitempty"`
+	Earth           string            `json:"earth,omitempty"`
+}
+
+// Electric reports whether a DC-DC converter charges the battery.
+func (v Vehicle) Electric() bool { return v.Kind == "hybrid" || v.Kind == "electric" }
+
+// Case is everything known when a verdict is asked for.
+type Case struct {
+	// AsOf is the day the case is judged, YYYY-MM-DD; empty for not said.
+	AsOf     string            `json:"as_of,omitempty"`
+	Label    battery.Label     `json:"battery"`
+	Vehicle  Vehicle           `json:"vehicle"`
+	Symptoms []string          `json:"symptom,omitempty"`
+	School   school.ID         `json:"school,omitempty"`
+	Tools    []string          `json:"tools,omitempty"`
+	Readings []reading.Reading `json:"readings"`
+}
+
+// VehicleKinds lists the kinds of vehicle.
+func VehicleKinds() []string {
+	return []string{"car", "van", "truck", "motorcycle", "offroad", "mower", "tractor", "classic", "hybrid", "electric", "none"}
+}
+
+// Engines lists the kinds of engine.
+func Engines() []string { return []string{"petrol", "diesel", "none"} }
+
+// Earths lists which side of the battery is earthed.
+func Earths() []string { return []string{"negative", "positive"} }
+
+// Symptoms lists what a customer may report, in the order of the triage.
+func Symptoms() []string {
+	return []string{"silent", "lights_no_crank", "single_click", "rapid_click", "slow_crank", "cranks_no_start", "dies_again", "flat_after_storage", "lights_left_on", "odd_warnings", "cold_only", "locked_out", "preventive"}
+}
+
+// Tools lists what a shop may have.
+func Tools() []string {
+	return []string{"meter", "hydrometer", "pile", "fixed_load", "conductance", "clamp", "charger"}
+}
+
+// HasTool reports whether the shop has a tool; a case that names none has all.
+func (c Case) HasTool(tool string) bool {
+	if len(c.Tools) == 0 {
+		return true
+	}
+	for _, t := range c.Tools {
+		if t == tool {
+			return true
+		}
+	}
+	return false
+}

@@ -1,0 +1,382 @@
+package evidence
+
+import (
+	"encoding/json"
+	"fmt"
+	"io"
+	"regexp"
+	"slices"
+	"sort"
+	"strings"
+	"time"
+
+	"grapnel/core/battery"
+	"grapnel/core/problem"
+	"grapnel/core/quantity"
+	"grapnel/core/reading"
+	"grapnel/core/school"
+)
+
+// Decode reads a case as JSON. Every problem is listed with the path of its
+// field; unknown fields are refused by name and null means missing.
+func Decode(in io.Reader) (Case, error) {
+	decoder := json.NewDecoder(in)
+	var root any
+	if err := decoder.Decode(&root); err != nil {
+		return Case{}, problem.List{problem.New("problem.json", "case", err.Error(), "{\"battery\": {…}, \"readings\": […]}")}
+	}
+	if decoder.Decode(new(any)) != io.EOF {
+		return Case{}, problem.List{problem.New("problem.json", "case", "more than one value", "{…}")}
+	}
+	object, ok := root.(map[string]any)
+	if !ok {
+		return Case{}, problem.List{problem.New("problem.type", "case", short(root), "{\"battery\": {…}, \"readings\": […]}")}
+	}
+	var d decoding
+	c := d.caseFrom(&fields{object: object})
+	if err := d.problems.Err(); err != nil {
+		return Case{}, err
+	}
+	return c, nil
+}
+
+// Check finds what is wrong between readings and label: volts that no battery
+// of this size can show. Decode does so itself; callers that build a Case from
+// stored parts call it before keeping a reading.
+func (c Case) Check() problem.List {
+	var found problem.List
+	for i, r := range c.Readings {
+		if pr, bad := CheckAgainst(c.Label, r); bad {
+			found = append(found, pr.Under(fmt.Sprintf("readings[%d]", i)))
+		}
+	}
+	return found
+}
+
+// CheckAgainst holds one reading against the label of its battery.
+func CheckAgainst(l battery.Label, r reading.Reading) (problem.Problem, bool) {
+	for _, f := range []struct {
+		id   reading.Number
+		name string
+	}{{reading.Volts, "volts"}, {reading.RecoveredVolts, "recovered_volts"}} {
+		v, ok := r.Number(f.id)
+		if !ok || quantity.Volts(v) <= l.MostVolts() {
+			continue
+		}
+		pr := problem.New("problem.range_label", f.name, fmt.Sprintf("%g V", v), problem.Range(0, float64(l.MostVolts()), "V"))
+		return pr.Suggesting(slipped(l, v)...), true
+	}
+	return problem.Problem{}, false
+}
+
+// slipped offers the volts meant when a decimal mark slipped.
+func slipped(l battery.Label, v float64) []string {
+	for _, divisor := range []float64{10, 100, 1000} {
+		if x := quantity.Volts(v / divisor); x <= l.MostVolts() && x > l.MostVolts()/3 {
+			return []string{fmt.Sprintf("%g v", float64(x))}
+		}
+	}
+	return nil
+}
+
+// decoding gathers the problems of one case.
+type decoding struct{ problems problem.List }
+
+// fields is one JSON object and where it stands.
+type fields struct {
+	path   string
+	object map[string]any
+	known  []string
+}
+
+func (f *fields) at(key string) string {
+	if f.path == "" {
+		return key
+	}
+	return f.path + "." + key
+}
+
+// take returns a field's value, nil when missing, and remembers its name.
+func (f *fields) take(key string) any {
+	f.known = append(f.known, key)
+	return f.object[key]
+}
+
+func (d *decoding) fault(code string, f *fields, key string, value any, allowed string) {
+	d.problems = append(d.problems, problem.New(code, f.at(key), short(value), allowed))
+}
+
+// refuseUnknown reports the fields nobody asked for.
+func (d *decoding) refuseUnknown(f *fields) {
+	var unknown []string
+	for key := range f.object {
+		if !slices.Contains(f.known, key) {
+			unknown = append(unknown, key)
+		}
+	}
+	sort.Strings(unknown)
+	for _, key := range unknown {
+		d.fault("problem.unknown_field", f, key, f.object[key], strings.Join(f.known, ", "))
+	}
+}
+
+func (d *decoding) number(f *fields, key string, low, high float64, unit string) *float64 {
+	value := f.take(key)
+	if value == nil {
+		return nil
+	}
+	x, ok := value.(float64)
+	if !ok {
+		d.fault("problem.type", f, key, value, problem.Range(low, high, unit))
+		return nil
+	}
+	if x < low || x > high {
+		d.fault("problem.range", f, key, value, problem.Range(low, high, unit))
+		return nil
+	}
+	return &x
+}
+
+func (d *decoding) code(f *fields, key string, codes []string) string {
+	value := f.take(key)
+	if value == nil {
+		return ""
+	}
+	text, ok := value.(string)
+	if !ok || !slices.Contains(codes, text) {
+		d.fault("problem.code", f, key, value, problem.OneOf(codes))
+		return ""
+	}
+	return text
+}
+
+func (d *decoding) flag(f *fields, key string) *bool {
+	value := f.take(key)
+	if value == nil {
+		return nil
+	}
+	flag, ok := value.(bool)
+	if !ok {
+		d.fault("problem.type", f, key, value, "true, false")
+		return nil
+	}
+	return &flag
+}
+
+func (d *decoding) text(f *fields, key, allowed string, valid func(string) bool) string {
+	value := f.take(key)
+	if value == nil {
+		return ""
+	}
+	text, ok := value.(string)
+	if !ok || !valid(text) {
+		d.fault("problem.type", f, key, value, allowed)
+		return ""
+	}
+	return text
+}
+
+// under returns a nested object, or an empty one with missing set.
+func (d *decoding) under(f *fields, key string) (inner *fields, missing bool) {
+	value := f.take(key)
+	inner = &fields{path: f.at(key), object: map[string]any{}}
+	if value == nil {
+		return inner, true
+	}
+	object, ok := value.(map[string]any)
+	if !ok {
+		d.fault("problem.type", f, key, value, "{…}")
+		return inner, false
+	}
+	inner.object = object
+	return inner, false
+}
+
+// many returns one code or a list of codes.
+func (d *decoding) many(f *fields, key string, codes []string) []string {
+	value := f.take(key)
+	if value == nil {
+		return nil
+	}
+	list, ok := value.([]any)
+	if !ok {
+		list = []any{value}
+	}
+	var out []string
+	for _, item := range list {
+		text, ok := item.(string)
+		if !ok || !slices.Contains(codes, text) {
+			d.fault("problem.code", f, key, item, problem.OneOf(codes))
+			continue
+		}
+		out = append(out, text)
+	}
+	return out
+}
+
+func (d *decoding) caseFrom(f *fields) Case {
+	c := Case{
+		AsOf:  d.text(f, "as_of", "YYYY-MM-DD", isDate),
+		Label: d.label(f),
+	}
+	c.Vehicle = d.vehicle(f)
+	c.Symptoms = d.many(f, "symptom", Symptoms())
+	c.School = school.ID(d.code(f, "school", school.IDs()))
+	c.Tools = d.many(f, "tools", Tools())
+	c.Readings = d.readings(f, c.Label)
+	d.refuseUnknown(f)
+	return c
+}
+
+func isDate(s string) bool {
+	_, err := time.Parse(time.DateOnly, s)
+	return err == nil
+}
+
+var made = regexp.MustCompile(`^(19|20)\d\d(-(0[1-9]|1[0-2]))?$`)
+
+// ValidMade reports whether a date of make is YYYY or YYYY-MM.
+func ValidMade(s string) bool { return made.MatchString(s) }
+
+func (d *decoding) label(f *fields) battery.Label {
+	inner, missing := d.under(f, "battery")
+	if missing {
+		d.fault("problem.missing", f, "battery", nil, "{\"chemistry\": …, \"nominal_v\": …}")
+		return battery.Label{}
+	}
+	return d.labelFrom(inner)
+}
+
+func (d *decoding) labelFrom(f *fields) battery.Label {
+	l := battery.Label{
+		Chemistry: battery.Chemistry(d.code(f, "chemistry", battery.Chemistries())),
+		NominalV:  d.nominal(f),
+		Rating:    d.rating(f),
+		Made:      d.text(f, "made", "YYYY, YYYY-MM", ValidMade),
+		Sealed:    d.flag(f, "sealed"),
+		EyeFitted: d.flag(f, "eye_fitted"),
+		FullSG:    d.number(f, "full_sg", 1.2, 1.32, ""),
+		Position:  d.position(f),
+	}
+	l.CapacityAh = (*quantity.AmpereHours)(d.number(f, "capacity_ah", 0.5, 1000, "Ah"))
+	l.ReserveMin = (*quantity.Minutes)(d.number(f, "reserve_min", 1, 2000, "min"))
+	l.LabelLoadA = (*quantity.Amperes)(d.number(f, "label_load_a", 5, 2000, "A"))
+	if f.object["chemistry"] == nil {
+		d.fault("problem.missing", f, "chemistry", nil, problem.OneOf(battery.Chemistries()))
+	}
+	d.refuseUnknown(f)
+	return l
+}
+
+func (d *decoding) nominal(f *fields) quantity.Volts {
+	value := f.take("nominal_v")
+	x, ok := value.(float64)
+	switch {
+	case value == nil:
+		d.fault("problem.missing", f, "nominal_v", nil, "6, 8, 12, 24 V")
+	case !ok || !slices.Contains(battery.NominalVolts(), x):
+		d.fault("problem.code", f, "nominal_v", value, "6, 8, 12, 24 V")
+	default:
+		return quantity.Volts(x)
+	}
+	return 0
+}
+
+func (d *decoding) rating(f *fields) *battery.Rating {
+	inner, missing := d.under(f, "rating")
+	if missing {
+		return nil
+	}
+	value := d.number(inner, "value", 10, 3000, "A")
+	standard := d.code(inner, "standard", battery.Standards())
+	if inner.object["value"] == nil {
+		d.fault("problem.missing", inner, "value", nil, problem.Range(10, 3000, "A"))
+	}
+	if inner.object["standard"] == nil {
+		d.fault("problem.missing", inner, "standard", nil, problem.OneOf(battery.Standards()))
+	}
+	d.refuseUnknown(inner)
+	if value == nil || standard == "" {
+		return nil
+	}
+	return &battery.Rating{Value: quantity.Amperes(*value), Standard: battery.Standard(standard)}
+}
+
+// position is a name or a number.
+func (d *decoding) position(f *fields) string {
+	switch value := f.take("position").(type) {
+	case nil:
+		return ""
+	case string:
+		return value
+	case float64:
+		return fmt.Sprintf("%g", value)
+	default:
+		d.fault("problem.type", f, "position", value, "1, 2, \"left\"")
+		return ""
+	}
+}
+
+func (d *decoding) vehicle(f *fields) Vehicle {
+	inner, missing := d.under(f, "vehicle")
+	if missing {
+		return Vehicle{}
+	}
+	v := Vehicle{
+		Kind:            d.code(inner, "kind", VehicleKinds()),
+		Engine:          d.code(inner, "engine", Engines()),
+		Litres:          d.number(inner, "litres", 0.02, 30, "l"),
+		RequiredCCA:     (*quantity.Amperes)(d.number(inner, "required_cca", 10, 3000, "A")),
+		StartStop:       d.flag(inner, "start_stop"),
+		ManagedCharging: d.flag(inner, "managed_charging"),
+		Earth:           d.code(inner, "earth", Earths()),
+	}
+	d.refuseUnknown(inner)
+	return v
+}
+
+func (d *decoding) readings(f *fields, l battery.Label) []reading.Reading {
+	value := f.take("readings")
+	list, ok := value.([]any)
+	if value == nil {
+		d.fault("problem.missing", f, "readings", nil, "[…]")
+		return nil
+	}
+	if !ok {
+		d.fault("problem.type", f, "readings", value, "[…]")
+		return nil
+	}
+	out := make([]reading.Reading, 0, len(list))
+	for i, item := range list {
+		path := fmt.Sprintf("readings[%d]", i)
+		r, problems := reading.FromJSON(item)
+		if len(problems) == 0 && l.NominalV > 0 {
+			if pr, bad := CheckAgainst(l, r); bad {
+				problems = append(problems, pr)
+			}
+		}
+		for _, pr := range problems {
+			d.problems = append(d.problems, pr.Under(path))
+		}
+		out = append(out, r)
+	}
+	return out
+}
+
+// short prints a given value briefly.
+func short(value any) string {
+	if value == nil {
+		return ""
+	}
+	text, err := json.Marshal(value)
+	if err != nil {
+		return fmt.Sprint(value)
+	}
+	if s, ok := value.(string); ok {
+		text = []byte(s)
+	}
+	if len(text) > 80 {
+		return string(text[:77]) + "…"
+	}
+	return string(text)
+}

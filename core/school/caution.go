@@ -1,0 +1,95 @@
+package school
+
+import "slices"
+
+// Caution names a warning or stop rule; its words are in the wording catalogue
+// under caution.ID.
+type Caution string
+
+// The cautions this version raises.
+const (
+	FrozenOrDamaged Caution = "frozen-or-damaged"
+	EyeClear        Caution = "eye-clear"
+	PlatesDry       Caution = "plates-dry"
+	Hot             Caution = "hot"
+	Gas             Caution = "gas"
+	Spark           Caution = "spark"
+	EarthSide       Caution = "earth-side"
+	HighVoltage     Caution = "high-voltage"
+	Electronics     Caution = "electronics"
+	Acid            Caution = "acid"
+	Lifting         Caution = "lifting"
+	Ventilation     Caution = "ventilation"
+	Tools           Caution = "tools"
+	VehicleMoves    Caution = "vehicle-moves"
+	CrankingLimit   Caution = "cranking-limit"
+	GlowingLoad     Caution = "glowing-load"
+	Lithium         Caution = "lithium"
+	Defer           Caution = "defer"
+)
+
+// always are shown with every case.
+var always = []Caution{Acid, Tools, Lifting, Defer}
+
+// Always lists the cautions that belong to every case.
+func Always() []Caution { return slices.Clone(always) }
+
+// stops are the rules that block charge, load and jump until cleared.
+var stops = []Caution{FrozenOrDamaged, EyeClear, Gas, Hot}
+
+// Stops reports whether a caution is a stop rule.
+func (c Caution) Stops() bool { return slices.Contains(stops, c) }
+
+// LookRule is what a finding of the look does to the case.
+type LookRule struct {
+	// Stop is the stop rule it raises, if any.
+	Stop Caution `json:"stop,omitempty"`
+	// Lasting marks damage that a charge does not undo.
+	Lasting bool `json:"lasting,omitempty"`
+	// Spoils marks a dirty or loose joint: it spoils a failed test and asks for
+	// cleaning first.
+	Spoils bool `json:"spoils,omitempty"`
+	// Suggests is the cause it points to, if any.
+	Suggests string `json:"suggests,omitempty"`
+}
+
+// lookRules: damage at the vents alone (wet_vents) is no damage. Handbook of
+// the trade, common practice, no source.
+var lookRules = map[string]LookRule{
+	"crack":            {Stop: FrozenOrDamaged, Lasting: true, Suggests: "damaged"},
+	"bulge":            {Stop: FrozenOrDamaged, Lasting: true, Suggests: "damaged"},
+	"case_leak":        {Stop: FrozenOrDamaged, Lasting: true, Suggests: "damaged"},
+	"post_loose":       {Stop: FrozenOrDamaged, Lasting: true, Suggests: "damaged"},
+	"frozen":           {Stop: FrozenOrDamaged, Suggests: "damaged"},
+	"smell":            {Stop: Gas, Suggests: "overcharging"},
+	"hiss":             {Stop: Gas, Suggests: "overcharging"},
+	"hot":              {Stop: Hot, Suggests: "overcharging"},
+	"wet_vents":        {Suggests: "overcharging"},
+	"clamp_loose":      {Spoils: true, Suggests: "poor_connection"},
+	"clamp_not_seated": {Spoils: true, Suggests: "poor_connection"},
+	"corrosion":        {Spoils: true, Suggests: "poor_connection"},
+	"oxide":            {Spoils: true, Suggests: "poor_connection"},
+	"cable_green":      {Suggests: "poor_connection"},
+	"cable_damaged":    {Suggests: "poor_connection"},
+	"strap_bad":        {Suggests: "poor_connection"},
+	"dirty_top":        {Suggests: "case_leakage"},
+	"belt":             {Suggests: "undercharging"},
+}
+
+// LookRuleFor is the rule of a finding; the zero rule for one that changes
+// nothing.
+func LookRuleFor(finding string) LookRule { return lookRules[finding] }
+
+// Tables is every rule table of this package, for printing and for the hash
+// that is stored with each verdict.
+func Tables() map[string]any {
+	limits := make([][2]float64, len(loadLimits))
+	for i, p := range loadLimits {
+		limits[i] = [2]float64{float64(p.at), float64(p.least)}
+	}
+	return map[string]any{
+		"load_schools": loadSchools, "load_limits": limits, "grades": grades, "look_rules": lookRules,
+		"judge_percent": JudgePercent, "eye_percent": EyePercent, "rest_minutes": RestMinutes,
+		"dead_volts": DeadVolts, "little_rating": LittleRating,
+	}
+}

@@ -1,0 +1,198 @@
+// Package school holds what the trade has agreed on and where it has not: the
+// limits a test is held against, the schools of practice a shop may choose
+// between, the conditions under which a test counts, the stop rules and the
+// cautions. All of it is data; nothing here looks at a reading.
+package school
+
+import (
+	"math"
+
+	"grapnel/core/quantity"
+)
+
+// ID names a school of load testing.
+type ID string
+
+// The load-test schools. HalfCCA is the default: it is the one with published
+// limits over temperature.
+const (
+	HalfCCA    ID = "half_cca"
+	Quick9V    ID = "quick_9v"
+	Starter9V6 ID = "starter_9v6"
+	Starter10V ID = "starter_10v"
+)
+
+// LoadSchool is one way to judge volts under load.
+type LoadSchool struct {
+	ID ID `json:"id"`
+	// Seconds is how long the load is held before the volts are read.
+	Seconds quantity.Seconds `json:"seconds"`
+	// Flat is the least volts of a six-cell battery; zero where the
+	// temperature table holds.
+	Flat quantity.Volts `json:"flat"`
+	// Starter marks the schools that use the vehicle's starter as the load.
+	Starter bool `json:"starter"`
+	// Source is the tag of the limit: P published, CP common practice.
+	Source string `json:"source"`
+}
+
+// loadSchools: half of the rating with the temperature table is Battery Council
+// International service practice, value from memory; the others are common
+// practice, no source.
+var loadSchools = []LoadSchool{
+	{ID: HalfCCA, Seconds: 15, Source: "P"},
+	{ID: Quick9V, Seconds: 15, Flat: 9.0, Source: "CP"},
+	{ID: Starter9V6, Seconds: 15, Flat: 9.6, Starter: true, Source: "CP"},
+	{ID: Starter10V, Seconds: 20, Flat: 10.0, Starter: true, Source: "CP"},
+}
+
+// IDs lists the schools, the default first.
+func IDs() []string {
+	ids := make([]string, len(loadSchools))
+	for i, s := range loadSchools {
+		ids[i] = string(s.ID)
+	}
+	return ids
+}
+
+// Find returns a school by its name, the default for an empty one.
+func Find(id ID) (LoadSchool, bool) {
+	if id == "" {
+		id = HalfCCA
+	}
+	for _, s := range loadSchools {
+		if s.ID == id {
+			return s, true
+		}
+	}
+	return LoadSchool{}, false
+}
+
+// limitPoint is the least volts of a six-cell battery at the end of a load of
+// half its rating, at a battery temperature.
+type limitPoint struct {
+	at    quantity.Celsius
+	least quantity.Volts
+}
+
+// loadLimits falls with the cold. Source: Battery Council International service
+// practice, value from memory (70, 60 … 0 °F in the original).
+var loadLimits = []limitPoint{
+	{-18, 8.5}, {-12, 8.7}, {-7, 8.9}, {-1, 9.1}, {4, 9.3}, {10, 9.4}, {16, 9.5}, {21, 9.6},
+}
+
+// Bounds of the temperature table: with no temperature at all a load fails only
+// below the coldest limit and passes from the warmest.
+const (
+	LeastEver   quantity.Volts   = 8.5
+	LeastWarm   quantity.Volts   = 9.6
+	ColdestTest quantity.Celsius = -18
+)
+
+// Limit is the least six-cell volts at a battery temperature in this school. A
+// flat limit never asks for more than the published table does in the cold,
+// where a sound battery could not give it.
+func (s LoadSchool) Limit(at quantity.Celsius) quantity.Volts {
+	table := limitAt(at)
+	if s.Flat == 0 {
+		return table
+	}
+	if s.Starter {
+		// The starter limits hold at 21 °C; in the cold they fall as the table does.
+		return s.Flat - (LeastWarm - table)
+	}
+	return min(s.Flat, table)
+}
+
+// Unknown gives the two limits for an unknown temperature: at or above pass it
+// passes, below fail it fails, between them it proves nothing.
+func (s LoadSchool) Unknown() (pass, fail quantity.Volts) {
+	return s.Limit(quantity.Celsius(math.Inf(1))), s.Limit(ColdestTest)
+}
+
+func limitAt(at quantity.Celsius) quantity.Volts {
+	if at <= loadLimits[0].at {
+		return loadLimits[0].least
+	}
+	for i := 1; i < len(loadLimits); i++ {
+		a, b := loadLimits[i-1], loadLimits[i]
+		if at <= b.at {
+			share := quantity.Volts((at - a.at) / (b.at - a.at))
+			least := a.least + share*(b.least-a.least)
+			// A limit is compared with what a meter shows: tidy to the millivolt.
+			return quantity.Volts(math.Round(float64(least)*1000) / 1000)
+		}
+	}
+	return LeastWarm
+}
+
+// When a charge state counts. Common practice, no source.
+const (
+	// RestMinutes without charge or load take surface charge off.
+	RestMinutes quantity.Minutes = 60
+	// LampSeconds of headlamps, then LampWait, do so too.
+	LampSeconds quantity.Seconds = 120
+	LampWait    quantity.Seconds = 15
+	// LoadSeconds of half the rating (at most 300 A), then LoadWait, do so too.
+	LoadSeconds quantity.Seconds = 15
+	LoadWait    quantity.Seconds = 15
+)
+
+// When a test counts.
+const (
+	// JudgePercent is the least charge a failed load or conductance test counts
+	// at. Source: Battery Council International service practice, value from memory.
+	JudgePercent = 75
+	// EyePercent is what a green eye promises at least. Common practice, no source.
+	EyePercent = 65
+	// HalfRating is the share of the SAE rating a load test draws. Source:
+	// Battery Council International service practice, value from memory.
+	HalfRating = 0.5
+	// LittleRating is the share of the SAE rating under which a passed load
+	// proves little. Common practice, no source.
+	LittleRating = 0.25
+	// LoadTolerance is how far the current may be off half the rating before
+	// the volts are carried over to it. Common practice, no source.
+	LoadTolerance = 0.1
+	// TimeTolerance is how early the volts may be read, LongSeconds how late.
+	// Value from memory (a hand on the clock is good to about 0.7 s).
+	TimeTolerance quantity.Seconds = 1
+	LongSeconds   quantity.Seconds = 20
+	// FixedSeconds is how long a heater-type load is held. Common practice, no source.
+	FixedSeconds quantity.Seconds = 10
+	// ConductanceVolts is the least six-cell voltage wanted before a
+	// conductance test. Common practice, no source.
+	ConductanceVolts quantity.Volts = 12.3
+)
+
+// When a charged battery is bad without any test.
+const (
+	// DeadVolts is what a battery must rest above after a full charge, six
+	// cells. Common practice, no source.
+	DeadVolts quantity.Volts = 12.0
+	// MissingCellLow and MissingCellHigh bound the rested voltage of a full
+	// battery with one cell of six gone. Computed: five cells of 2.1 V.
+	MissingCellLow  quantity.Volts = 10.2
+	MissingCellHigh quantity.Volts = 10.9
+	// HotCelsius stops a charge (125 °F). Common practice, no source.
+	HotCelsius quantity.Celsius = 52
+)
+
+// Grade is what a conductance tester's measured over rated means.
+type Grade struct {
+	Code  string  `json:"code"`
+	Least float64 `json:"least"`
+}
+
+// Grades, best first; on a charged battery only. Common practice, no source.
+var grades = []Grade{{"good", 0.90}, {"serviceable", 0.80}, {"weak", 0.70}, {"fail", 0}}
+
+// GradeOf grades measured over rated.
+func GradeOf(ratio float64) Grade {
+	for _, g := range grades {
+		if ratio >= g.Least {
+			return g
+		}
+	}
+	return grades[len(grades)-1]
+}

@@ -1,0 +1,3 @@
+module grapnel
+
+go 1.26
