@@ -30,7 +30,10 @@ type command struct {
 
 func commands() []command {
 	return []command{
+		{"serve", "serve the workshop (a private MariaDB unless GRAPNEL_DSN is set)", serve},
+		{"demo", "serve an invented workshop to look at", runDemo},
 		{"assess", "judge one case: JSON on standard input, the assessment on standard output", assess},
+		{"migrate", "bring the database's schema up to date", migrate},
 		{"version", "print the version", version},
 	}
 }

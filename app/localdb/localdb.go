@@ -1,0 +1,445 @@
+// Package localdb runs a private MariaDB on loopback with its own data folder,
+// for the demo, for a shop without a database of its own and for tests. It
+// never touches a server that is already on the machine: it has its own folder,
+// its own free port, its own accounts with random passwords, and reads no
+// configuration file.
+package localdb
+
+import (
+	"context"
+	"crypto/rand"
+	"database/sql"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"net"
+	"os"
+	"os/exec"
+	"os/user"
+	"path/filepath"
+	"runtime"
+	"strconv"
+	"strings"
+	"syscall"
+	"time"
+
+	"github.com/go-sql-driver/mysql"
+)
+
+// ErrInUse is returned when another Grapnel runs on the same data folder.
+var ErrInUse = errors.New("another Grapnel is running on this data folder")
+
+// Options say where the server lives and how careful it is.
+type Options struct {
+	// Dir is the data folder; it is made when missing.
+	Dir string
+	// Throwaway trades safety on power loss for speed: tests only.
+	Throwaway bool
+	// Say is told what is being done, a line at a time; nil for silence.
+	Say func(string)
+}
+
+// Server is a running private MariaDB.
+type Server struct {
+	dir    string
+	port   int
+	creds  credentials
+	lock   *os.File
+	cmd    *exec.Cmd
+	exited chan struct{}
+	err    error
+}
+
+// credentials are made once per data folder and kept beside it, readable by the
+// owner only.
+type credentials struct {
+	Root string `json:"root"`
+	App  string `json:"app"`
+}
+
+// database and account of the application.
+const (
+	database = "grapnel"
+	account  = "grapnel"
+)
+
+// How long starting and stopping may take, and how often a free port that was
+// taken in the meantime is replaced.
+const (
+	startTimeout = 60 * time.Second
+	stopTimeout  = 30 * time.Second
+	portTries    = 5
+)
+
+// DefaultDir is where a shop's data lives unless told otherwise: /var/lib for
+// root (the server runs as the mysql user, which must be able to reach it), the
+// person's own data folder for anyone else.
+func DefaultDir(name string) (string, error) {
+	if os.Geteuid() == 0 {
+		return filepath.Join("/var/lib/grapnel", name), nil
+	}
+	if base := os.Getenv("XDG_DATA_HOME"); base != "" {
+		return filepath.Join(base, "grapnel", name), nil
+	}
+	home, err := os.UserHomeDir()
+	return filepath.Join(home, ".local", "share", "grapnel", name), err
+}
+
+// Start runs the server on a data folder and returns when it answers. A server
+// left over from a Grapnel that was killed is stopped first; a folder in use by
+// one that lives is refused with ErrInUse.
+func Start(ctx context.Context, o Options) (*Server, error) {
+	if o.Say == nil {
+		o.Say = func(string) {}
+	}
+	dir, err := filepath.Abs(o.Dir)
+	if err != nil {
+		return nil, err
+	}
+	if err := os.MkdirAll(dir, 0o755); err != nil {
+		return nil, fmt.Errorf("data folder: %w", err)
+	}
+	s := &Server{dir: dir}
+	if err := s.takeLock(); err != nil {
+		return nil, err
+	}
+	if err := s.start(ctx, o); err != nil {
+		return nil, errors.Join(err, s.lock.Close())
+	}
+	return s, nil
+}
+
+func (s *Server) start(ctx context.Context, o Options) error {
+	if err := s.stopOrphan(o.Say); err != nil {
+		return err
+	}
+	as, err := s.serverUser()
+	if err != nil {
+		return err
+	}
+	fresh, err := s.initialise(ctx, as, o.Say)
+	if err != nil {
+		return err
+	}
+	for try := 0; ; try++ {
+		if err = s.run(ctx, as, o.Throwaway, fresh); err == nil || try == portTries || ctx.Err() != nil {
+			break
+		}
+	}
+	if err != nil {
+		return err
+	}
+	if fresh {
+		if err := s.secure(ctx); err != nil {
+			return errors.Join(err, s.Stop())
+		}
+	}
+	return nil
+}
+
+// takeLock makes sure that one Grapnel uses the folder. The lock goes with the
+// process, however it ends.
+func (s *Server) takeLock() error {
+	f, err := os.OpenFile(filepath.Join(s.dir, "grapnel.lock"), os.O_CREATE|os.O_RDWR, 0o600)
+	if err != nil {
+		return fmt.Errorf("data folder: %w", err)
+	}
+	if err := syscall.Flock(int(f.Fd()), syscall.LOCK_EX|syscall.LOCK_NB); err != nil {
+		return errors.Join(fmt.Errorf("%w: %s", ErrInUse, s.dir), f.Close())
+	}
+	s.lock = f
+	return nil
+}
+
+func (s *Server) data() string    { return filepath.Join(s.dir, "data") }
+func (s *Server) pidFile() string { return filepath.Join(s.dir, "mariadbd.pid") }
+func (s *Server) socket() string  { return filepath.Join(s.data(), "grapnel.sock") }
+func (s *Server) logFile() string { return filepath.Join(s.dir, "mariadbd.log") }
+
+// stopOrphan stops a server whose Grapnel was killed. The process must be a
+// mariadbd on this very folder; anything else with that number is left alone.
+func (s *Server) stopOrphan(say func(string)) error {
+	text, err := os.ReadFile(s.pidFile())
+	if err != nil {
+		return nil
+	}
+	pid, err := strconv.Atoi(strings.TrimSpace(string(text)))
+	if err != nil || !s.isOurs(pid) {
+		return os.Remove(s.pidFile())
+	}
+	say("Stopping the database left over from a Grapnel that was killed")
+	if err := syscall.Kill(pid, syscall.SIGTERM); err != nil {
+		return fmt.Errorf("stop left-over database: %w", err)
+	}
+	deadline := time.Now().Add(stopTimeout)
+	for s.isOurs(pid) {
+		if time.Now().After(deadline) {
+			return fmt.Errorf("left-over database %d does not stop", pid)
+		}
+		time.Sleep(50 * time.Millisecond)
+	}
+	return nil
+}
+
+func (s *Server) isOurs(pid int) bool {
+	line, err := os.ReadFile(fmt.Sprintf("/proc/%d/cmdline", pid))
+	return err == nil && strings.Contains(string(line), "mariadbd") && strings.Contains(string(line), "--datadir="+s.data()+"\x00")
+}
+
+// serverUser is the account the server runs as: never root.
+func (s *Server) serverUser() (*syscall.Credential, error) {
+	if os.Geteuid() != 0 {
+		return nil, nil
+	}
+	u, err := user.Lookup("mysql")
+	if err != nil {
+		return nil, errors.New("running as root needs a user called mysql for the database: useradd --system --home /nonexistent --shell /usr/sbin/nologin mysql")
+	}
+	uid, errUID := strconv.ParseUint(u.Uid, 10, 32)
+	gid, errGID := strconv.ParseUint(u.Gid, 10, 32)
+	return &syscall.Credential{Uid: uint32(uid), Gid: uint32(gid)}, errors.Join(errUID, errGID)
+}
+
+// initialise makes the data folder's system tables once. A half-made folder is
+// thrown away and made again.
+func (s *Server) initialise(ctx context.Context, as *syscall.Credential, say func(string)) (fresh bool, err error) {
+	if data, err := os.ReadFile(s.credentialsFile()); err == nil {
+		return false, json.Unmarshal(data, &s.creds)
+	}
+	say("Making a database in " + s.dir)
+	if err := os.RemoveAll(s.data()); err != nil {
+		return false, err
+	}
+	if err := os.Mkdir(s.data(), 0o700); err != nil {
+		return false, err
+	}
+	if as != nil {
+		if err := os.Chown(s.data(), int(as.Uid), int(as.Gid)); err != nil {
+			return false, err
+		}
+	}
+	cmd := exec.CommandContext(ctx, "mariadb-install-db", "--no-defaults", "--datadir="+s.data(),
+		"--auth-root-authentication-method=normal", "--skip-test-db", "--skip-name-resolve", "--innodb-log-file-size=8M")
+	if as != nil {
+		cmd.Args = append(cmd.Args, "--user=mysql")
+	}
+	if out, err := cmd.CombinedOutput(); err != nil {
+		return false, fmt.Errorf("mariadb-install-db: %w (is the package mariadb-server-core installed?)\n%s", err, out)
+	}
+	return true, nil
+}
+
+func (s *Server) credentialsFile() string { return filepath.Join(s.dir, "credentials.json") }
+
+// run starts the server process on a free port and waits until it answers.
+func (s *Server) run(ctx context.Context, as *syscall.Credential, throwaway, fresh bool) error {
+	port, err := freePort()
+	if err != nil {
+		return err
+	}
+	s.port = port
+	flush := "1"
+	if throwaway {
+		flush = "0"
+	}
+	log, err := os.OpenFile(s.logFile(), os.O_CREATE|os.O_APPEND|os.O_WRONLY, 0o600)
+	if err != nil {
+		return err
+	}
+	cmd := exec.Command("mariadbd", "--no-defaults", "--datadir="+s.data(), "--socket="+s.socket(),
+		"--bind-address=127.0.0.1", "--port="+strconv.Itoa(port), "--skip-name-resolve", "--skip-log-bin",
+		"--innodb-buffer-pool-size=64M", "--innodb-log-file-size=8M", "--performance-schema=OFF",
+		"--default-time-zone=+00:00", "--character-set-server=utf8mb4", "--innodb-flush-log-at-trx-commit="+flush)
+	cmd.Stdout, cmd.Stderr = log, log
+	cmd.SysProcAttr = &syscall.SysProcAttr{Credential: as, Pdeathsig: syscall.SIGTERM, Setpgid: true}
+	if err := s.spawn(cmd, log); err != nil {
+		return err
+	}
+	if err := os.WriteFile(s.pidFile(), []byte(strconv.Itoa(cmd.Process.Pid)), 0o600); err != nil {
+		return errors.Join(err, s.stopProcess())
+	}
+	if err := s.waitReady(ctx, fresh); err != nil {
+		return errors.Join(err, s.stopProcess())
+	}
+	return nil
+}
+
+// spawn starts the process and waits for it on one thread: the death signal
+// that takes the server down with us is tied to the thread that started it.
+func (s *Server) spawn(cmd *exec.Cmd, log *os.File) error {
+	started, exited := make(chan error, 1), make(chan struct{})
+	go func() {
+		runtime.LockOSThread()
+		defer runtime.UnlockOSThread()
+		err := cmd.Start()
+		started <- err
+		if err == nil {
+			s.err = cmd.Wait()
+		}
+		_ = log.Close() // written by the server, not by us
+		close(exited)
+	}()
+	s.cmd, s.exited = cmd, exited
+	if err := <-started; err != nil {
+		return fmt.Errorf("mariadbd: %w (is the package mariadb-server-core installed?)", err)
+	}
+	return nil
+}
+
+func freePort() (int, error) {
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return 0, err
+	}
+	port := l.Addr().(*net.TCPAddr).Port
+	return port, l.Close()
+}
+
+// waitReady asks until the server answers or has gone.
+func (s *Server) waitReady(ctx context.Context, fresh bool) error {
+	ctx, cancel := context.WithTimeout(ctx, startTimeout)
+	defer cancel()
+	user, password := account, s.creds.App
+	if fresh {
+		user, password = "root", ""
+	}
+	db, err := open(s.config(user, password, ""))
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	for {
+		err := db.PingContext(ctx)
+		if err == nil {
+			return nil
+		}
+		select {
+		case <-s.exited:
+			return fmt.Errorf("mariadbd stopped at once, see %s: %w", s.logFile(), s.err)
+		case <-ctx.Done():
+			return fmt.Errorf("mariadbd does not answer, see %s: %w", s.logFile(), err)
+		case <-time.After(20 * time.Millisecond):
+		}
+	}
+}
+
+func (s *Server) config(user, password, db string) *mysql.Config {
+	c := mysql.NewConfig()
+	c.User, c.Passwd, c.DBName = user, password, db
+	c.Net, c.Addr = "tcp", net.JoinHostPort("127.0.0.1", strconv.Itoa(s.port))
+	c.Logger = quiet{}
+	return c
+}
+
+// quiet keeps the driver from reporting each refused attempt while we wait.
+type quiet struct{}
+
+func (quiet) Print(...any) {}
+
+func open(c *mysql.Config) (*sql.DB, error) {
+	connector, err := mysql.NewConnector(c)
+	if err != nil {
+		return nil, err
+	}
+	return sql.OpenDB(connector), nil
+}
+
+// secure gives root a password, makes the application's account with rights on
+// its own databases only, and writes both down last: without that file the
+// folder counts as half made.
+func (s *Server) secure(ctx context.Context) error {
+	s.creds = credentials{Root: secret(), App: secret()}
+	db, err := open(s.config("root", "", "mysql"))
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	for _, statement := range []string{
+		"DELETE FROM global_priv WHERE User = '' OR Host NOT IN ('localhost', '127.0.0.1', '::1')",
+		"FLUSH PRIVILEGES",
+		"CREATE DATABASE " + database + " CHARACTER SET utf8mb4 COLLATE utf8mb4_general_ci",
+		fmt.Sprintf("CREATE USER '%s'@'127.0.0.1' IDENTIFIED BY '%s'", account, s.creds.App),
+		fmt.Sprintf("GRANT ALL ON `%s%%`.* TO '%s'@'127.0.0.1'", database, account),
+	} {
+		if _, err := db.ExecContext(ctx, statement); err != nil {
+			return fmt.Errorf("secure the database: %w", err)
+		}
+	}
+	if err := s.lockRoot(ctx, db); err != nil {
+		return err
+	}
+	data, err := json.Marshal(s.creds)
+	if err != nil {
+		return err
+	}
+	return os.WriteFile(s.credentialsFile(), data, 0o600)
+}
+
+func (s *Server) lockRoot(ctx context.Context, db *sql.DB) error {
+	rows, err := db.QueryContext(ctx, "SELECT Host FROM global_priv WHERE User = 'root'")
+	if err != nil {
+		return err
+	}
+	defer rows.Close()
+	var hosts []string
+	for rows.Next() {
+		var host string
+		if err := rows.Scan(&host); err != nil {
+			return err
+		}
+		hosts = append(hosts, host)
+	}
+	for _, host := range hosts {
+		if _, err := db.ExecContext(ctx, fmt.Sprintf("SET PASSWORD FOR 'root'@'%s' = PASSWORD('%s')", host, s.creds.Root)); err != nil {
+			return fmt.Errorf("secure root: %w", err)
+		}
+	}
+	return rows.Err()
+}
+
+func secret() string {
+	raw := make([]byte, 24)
+	// crypto/rand.Read never fails; it ends the program instead.
+	_, _ = rand.Read(raw)
+	return hex.EncodeToString(raw)
+}
+
+// DSN is how the application reaches its database.
+func (s *Server) DSN() string { return s.config(account, s.creds.App, database).FormatDSN() }
+
+// CreateDatabase makes another, empty database and gives its DSN: one per test.
+// The name must be made of lower-case letters and digits.
+func (s *Server) CreateDatabase(ctx context.Context, name string) (string, error) {
+	db, err := open(s.config(account, s.creds.App, ""))
+	if err != nil {
+		return "", err
+	}
+	defer db.Close()
+	full := database + "_" + name
+	if _, err := db.ExecContext(ctx, "CREATE DATABASE "+full+" CHARACTER SET utf8mb4 COLLATE utf8mb4_general_ci"); err != nil {
+		return "", err
+	}
+	return s.config(account, s.creds.App, full).FormatDSN(), nil
+}
+
+// Stop ends the server and gives the folder free.
+func (s *Server) Stop() error { return errors.Join(s.stopProcess(), s.lock.Close()) }
+
+func (s *Server) stopProcess() error {
+	if s.cmd == nil || s.cmd.Process == nil {
+		return nil
+	}
+	if err := s.cmd.Process.Signal(syscall.SIGTERM); err != nil && !errors.Is(err, os.ErrProcessDone) {
+		return err
+	}
+	select {
+	case <-s.exited:
+	case <-time.After(stopTimeout):
+		return errors.Join(errors.New("mariadbd did not stop in time"), s.cmd.Process.Kill())
+	}
+	if err := os.Remove(s.pidFile()); err != nil && !errors.Is(err, os.ErrNotExist) {
+		return err
+	}
+	return nil
+}

@@ -1,0 +1,271 @@
+package shop
+
+import (
+	"context"
+	"sort"
+	"strings"
+
+	"grapnel/core/diagnosis"
+	"grapnel/core/evidence"
+	"grapnel/core/problem"
+	"grapnel/core/quantity"
+	"grapnel/core/reading"
+	"grapnel/core/school"
+	"grapnel/core/wording"
+)
+
+// jobCase is one battery of a job as a case for the core.
+type jobCase struct {
+	evidence.Case
+	battery  SeatedBattery
+	readings []ReadingView
+}
+
+// casesOf builds the case of each battery of a job.
+func casesOf(ctx context.Context, tx Store, shopID ID, j Job) ([]jobCase, error) {
+	batteries, err := tx.BatteriesOfJob(ctx, shopID, j.ID)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := tx.ReadingsOfJob(ctx, shopID, j.ID)
+	if err != nil {
+		return nil, err
+	}
+	var vehicle evidence.Vehicle
+	if j.VehicleID != nil {
+		v, err := tx.Vehicle(ctx, shopID, *j.VehicleID)
+		if err != nil {
+			return nil, err
+		}
+		vehicle = v.Vehicle
+	}
+	cases := make([]jobCase, 0, len(batteries))
+	for _, b := range batteries {
+		views, readings := present(rows, b.ID)
+		cases = append(cases, jobCase{battery: b, readings: views, Case: evidence.Case{
+			AsOf: j.OpenedAt.Format("2006-01-02"), Label: b.Label, Vehicle: vehicle, Symptoms: j.Symptoms, School: j.School, Readings: readings,
+		}})
+	}
+	return cases, nil
+}
+
+// present folds the rows of a battery into readings as they stand: each chain
+// by the row nobody superseded, with the superseded lines kept beside it.
+func present(rows []Reading, batteryID ID) ([]ReadingView, []reading.Reading) {
+	chains := map[ID][]Reading{}
+	var roots []ID
+	for _, r := range rows {
+		if r.BatteryID == nil || *r.BatteryID != batteryID {
+			continue
+		}
+		if _, seen := chains[r.RootID]; !seen {
+			roots = append(roots, r.RootID)
+		}
+		chains[r.RootID] = append(chains[r.RootID], r)
+	}
+	views, readings := []ReadingView{}, []reading.Reading{}
+	for _, root := range roots {
+		v, leaf := viewOf(chains[root])
+		if v.State != ActMistaken {
+			v.Index = len(readings)
+			readings = append(readings, leaf.Reading)
+		}
+		views = append(views, v)
+	}
+	return views, readings
+}
+
+// viewOf shows a chain of rows as one reading.
+func viewOf(chain []Reading) (ReadingView, Reading) {
+	superseded := map[ID]bool{}
+	for _, r := range chain {
+		if r.SupersedesID != nil {
+			superseded[*r.SupersedesID] = true
+		}
+	}
+	sort.SliceStable(chain, func(i, j int) bool { return chain[i].ReceivedAt.Before(chain[j].ReceivedAt) })
+	var leaf Reading
+	before := []Superseded{}
+	reason := ""
+	for _, r := range chain {
+		if !superseded[r.ID] {
+			leaf, reason = r, r.Reason
+			continue
+		}
+		before = append(before, Superseded{Typed: r.Typed, Reason: r.Reason, At: r.ReceivedAt, By: r.PersonName})
+	}
+	return ReadingView{
+		ID: leaf.ID, Root: leaf.RootID, Index: -1, BatteryID: *leaf.BatteryID, JobID: leaf.JobID, Kind: string(leaf.Reading.Kind),
+		Typed: leaf.Typed, Canonical: reading.Print(leaf.Reading), State: leaf.Act, Reason: reason, TakenAt: leaf.TakenAt,
+		TakenZone: leaf.TakenZone, By: leaf.PersonName, Before: before,
+	}, leaf
+}
+
+// JobPage gathers everything the job screen shows.
+func (s *Service) JobPage(ctx context.Context, who Person, jobID ID) (JobPage, error) {
+	j, err := s.store.Job(ctx, who.ShopID, jobID)
+	if err != nil {
+		return JobPage{}, err
+	}
+	cases, err := casesOf(ctx, s.store, who.ShopID, j)
+	if err != nil {
+		return JobPage{}, err
+	}
+	page := JobPage{Job: j, Batteries: []BatteryOnJob{}, RulesHash: diagnosis.RulesHash()}
+	if err := s.people(ctx, who, &page); err != nil {
+		return JobPage{}, err
+	}
+	cautions := []school.Caution{}
+	for _, c := range cases {
+		a := diagnosis.Assess(c.Case)
+		jobs, err := s.store.CountJobs(ctx, who.ShopID, c.battery.ID)
+		if err != nil {
+			return JobPage{}, err
+		}
+		page.Batteries = append(page.Batteries, BatteryOnJob{
+			SeatedBattery: c.battery, LabelText: labelText(c.battery.Battery), Assessment: a, Picture: diagnosis.Draw(c.Case),
+			Trail: diagnosis.Trail(c.Case, a, j.State == JobClosed), Readings: c.readings, Visits: max(0, jobs-1),
+		})
+		cautions = append(cautions, a.Cautions...)
+	}
+	page.Cautions = cautionTexts(cautions)
+	return page, nil
+}
+
+func (s *Service) people(ctx context.Context, who Person, page *JobPage) error {
+	if id := page.Job.CustomerID; id != nil {
+		c, err := s.store.Customer(ctx, who.ShopID, *id)
+		if err != nil {
+			return wrap(err, "customer")
+		}
+		page.Customer = &c
+	}
+	if id := page.Job.VehicleID; id != nil {
+		v, err := s.store.Vehicle(ctx, who.ShopID, *id)
+		if err != nil {
+			return wrap(err, "vehicle")
+		}
+		page.Vehicle = &v
+	}
+	return nil
+}
+
+func cautionTexts(list []school.Caution) []CautionText {
+	out := []CautionText{}
+	seen := map[school.Caution]bool{}
+	for _, c := range list {
+		if !seen[c] {
+			seen[c] = true
+			out = append(out, CautionText{ID: c, Stops: c.Stops(), Text: wording.Text("caution."+string(c), nil)})
+		}
+	}
+	return out
+}
+
+// labelText is the label in one line: Flooded 12 V, 650 A SAE, 65 Ah.
+func labelText(b Battery) string {
+	var u quantity.Units
+	l := b.Label
+	chemistry := wording.Word(string(l.Chemistry))
+	parts := []string{strings.ToUpper(chemistry[:1]) + chemistry[1:] + " " + u.Shortest(float64(l.NominalV)) + "\u202fV"}
+	if l.Rating != nil {
+		parts = append(parts, u.Amperes(l.Rating.Value)+" "+string(l.Rating.Standard))
+	}
+	if l.CapacityAh != nil {
+		parts = append(parts, u.AmpereHours(*l.CapacityAh))
+	}
+	return strings.Join(parts, ", ")
+}
+
+// stageOf is the stage a kind of reading belongs to.
+var stageOf = map[reading.Kind]string{
+	reading.OpenCircuit: diagnosis.StageCharge, reading.Eye: diagnosis.StageLook, reading.Look: diagnosis.StageLook,
+	reading.Load: diagnosis.StageCrank, reading.Conductance: diagnosis.StageCrank,
+}
+
+// Preview judges the job as if a line had been kept; nothing is written. A
+// reading that is being corrected is named by replaces, else it is zero.
+func (s *Service) Preview(ctx context.Context, who Person, jobID, batteryID ID, line string, replaces ID) (Preview, error) {
+	parsed, err := parse(line)
+	if err != nil {
+		return Preview{}, err
+	}
+	j, err := s.store.Job(ctx, who.ShopID, jobID)
+	if err != nil {
+		return Preview{}, err
+	}
+	cases, err := casesOf(ctx, s.store, who.ShopID, j)
+	if err != nil {
+		return Preview{}, err
+	}
+	for _, c := range cases {
+		if batteryID.IsZero() || c.battery.ID == batteryID {
+			return c.preview(parsed, replaces)
+		}
+	}
+	return Preview{}, ErrNotFound
+}
+
+func (c jobCase) preview(parsed reading.Parsed, replaces ID) (Preview, error) {
+	if pr, bad := evidence.CheckAgainst(c.Label, parsed.Reading); bad {
+		return Preview{}, problem.List{pr}
+	}
+	at := len(c.Readings)
+	with := append([]reading.Reading{}, c.Readings...)
+	for _, v := range c.readings {
+		if v.ID == replaces && v.Index >= 0 {
+			at = v.Index
+		}
+	}
+	if at == len(with) {
+		with = append(with, parsed.Reading)
+	} else {
+		with[at] = parsed.Reading
+	}
+	next := c.Case
+	next.Readings = with
+	a := diagnosis.Assess(next)
+	return Preview{
+		Understood: reading.Echo(parsed), Assumed: evidence.Examine(next).Assumed(at), Canonical: reading.Print(parsed.Reading),
+		Finding: a.Findings[at], Assessment: a, Picture: diagnosis.Draw(next), Trail: diagnosis.Trail(next, a, false),
+		Stage: stageOf[parsed.Reading.Kind],
+	}, nil
+}
+
+// BatteryPage gathers a battery's life: its readings by visit, latest first.
+func (s *Service) BatteryPage(ctx context.Context, who Person, batteryID ID) (BatteryPage, error) {
+	b, err := s.store.Battery(ctx, who.ShopID, batteryID)
+	if err != nil {
+		return BatteryPage{}, err
+	}
+	seats, err := s.store.Seats(ctx, who.ShopID, batteryID)
+	if err != nil {
+		return BatteryPage{}, err
+	}
+	verdicts, err := s.store.VerdictsOfBattery(ctx, who.ShopID, batteryID)
+	if err != nil {
+		return BatteryPage{}, err
+	}
+	rows, err := s.store.ReadingsOfBattery(ctx, who.ShopID, batteryID)
+	if err != nil {
+		return BatteryPage{}, err
+	}
+	sort.SliceStable(rows, func(i, j int) bool { return rows[i].Ordinal < rows[j].Ordinal })
+	page := BatteryPage{Battery: b, LabelText: labelText(b), Seats: seats, Visits: []Visit{}}
+	for _, v := range verdicts {
+		visit := Visit{JobID: v.JobID, OpenedAt: v.OpenedAt, State: v.State, Action: v.Body.Verdict.Action, Confidence: v.Body.Verdict.Confidence, RulesHash: v.RulesHash}
+		visit.Readings, _ = present(ofJob(rows, v.JobID), batteryID)
+		page.Visits = append(page.Visits, visit)
+	}
+	return page, nil
+}
+
+func ofJob(rows []Reading, jobID ID) []Reading {
+	var out []Reading
+	for _, r := range rows {
+		if r.JobID == jobID {
+			out = append(out, r)
+		}
+	}
+	return out
+}

@@ -1,0 +1,323 @@
+package shop
+
+import (
+	"context"
+	"errors"
+	"strings"
+	"time"
+
+	"grapnel/core/diagnosis"
+	"grapnel/core/evidence"
+	"grapnel/core/problem"
+	"grapnel/core/reading"
+	"grapnel/core/wording"
+)
+
+// Keep is a reading to be kept. ID is made by the client and is the idempotency
+// key: the same one twice is kept once.
+type Keep struct {
+	ID        ID
+	BatteryID ID
+	Line      string
+	TakenAt   time.Time
+}
+
+// Kept says what keeping did.
+type Kept struct {
+	// Reopened tells that the job had been closed and is open again.
+	Reopened bool `json:"reopened"`
+	// Again tells that this reading had been kept before.
+	Again bool `json:"again"`
+}
+
+// Keep appends a reading to the job. A reading on a closed job is kept and
+// reopens it.
+func (s *Service) Keep(ctx context.Context, who Person, jobID ID, in Keep) (Kept, error) {
+	if in.ID.IsZero() {
+		return Kept{}, problem.List{problem.New("problem.missing", "id", "", "a UUID")}
+	}
+	parsed, err := parse(in.Line)
+	if err != nil {
+		return Kept{}, err
+	}
+	var kept Kept
+	err = s.change(ctx, who, jobID, "reading_kept", in, func(tx Store, j *Job) error {
+		kept = Kept{}
+		if again, err := already(ctx, tx, who, jobID, in.ID); again || err != nil {
+			kept.Again = again
+			return errors.Join(err, errNothingToDo(again))
+		}
+		row, err := s.newReading(ctx, tx, who, j, in, parsed)
+		if err != nil {
+			return err
+		}
+		if j.State == JobClosed {
+			j.State, j.ClosedAt, kept.Reopened = JobOpen, nil, true
+		}
+		return tx.AddReading(ctx, who.ShopID, row)
+	})
+	return kept, err
+}
+
+// errNothing ends a change that had been made before; it never leaves change.
+var errNothing = errors.New("nothing to do")
+
+func errNothingToDo(again bool) error {
+	if again {
+		return errNothing
+	}
+	return nil
+}
+
+// already reports a row that was written before; one of another job is refused.
+func already(ctx context.Context, tx Store, who Person, jobID, id ID) (bool, error) {
+	row, err := tx.Reading(ctx, who.ShopID, id)
+	switch {
+	case errors.Is(err, ErrNotFound):
+		return false, nil
+	case err != nil:
+		return false, err
+	case row.JobID != jobID:
+		return false, problem.List{problem.New("problem.taken", "id", id.String(), "an ID of its own")}
+	}
+	return true, nil
+}
+
+func parse(line string) (reading.Parsed, error) {
+	if len(line) > maxLine {
+		return reading.Parsed{}, problem.List{problem.New("problem.text", "line", line[:40]+"…", problem.Range(1, maxLine, "characters"))}
+	}
+	return reading.Parse(line)
+}
+
+func (s *Service) newReading(ctx context.Context, tx Store, who Person, j *Job, in Keep, parsed reading.Parsed) (Reading, error) {
+	b, err := batteryOf(ctx, tx, who, j.ID, in.BatteryID)
+	if err != nil {
+		return Reading{}, err
+	}
+	if pr, bad := evidence.CheckAgainst(b.Label, parsed.Reading); bad {
+		return Reading{}, problem.List{pr}
+	}
+	last, err := tx.LastOrdinal(ctx, who.ShopID, j.ID)
+	if err != nil {
+		return Reading{}, err
+	}
+	sh, err := tx.OnlyShop(ctx)
+	if err != nil {
+		return Reading{}, err
+	}
+	now := s.stamp()
+	return Reading{
+		ID: in.ID, JobID: j.ID, BatteryID: &b.ID, VehicleID: j.VehicleID, RootID: in.ID, Ordinal: last + 1, Act: ActKept,
+		Typed: in.Line, Reading: parsed.Reading, TakenAt: takenAt(in.TakenAt, parsed.Reading.At, now, sh.Location()),
+		TakenZone: sh.TimeZone, ReceivedAt: now, PersonID: who.ID,
+	}, nil
+}
+
+// takenAt is when a reading was taken: as its line says, else as the device
+// says, else now. A clock time is today's, or yesterday's if it were to come.
+func takenAt(device time.Time, said string, now time.Time, zone *time.Location) time.Time {
+	at := now
+	if !device.IsZero() && device.Before(now.Add(time.Minute)) {
+		at = device.UTC().Truncate(time.Microsecond)
+	}
+	if said == "" {
+		return at
+	}
+	if full, err := time.Parse(time.RFC3339, said); err == nil {
+		return full.UTC()
+	}
+	clock, err := time.Parse("15:04", said)
+	if err != nil {
+		return at
+	}
+	day := at.In(zone)
+	said1 := time.Date(day.Year(), day.Month(), day.Day(), clock.Hour(), clock.Minute(), 0, 0, zone)
+	if said1.After(at) {
+		said1 = said1.AddDate(0, 0, -1)
+	}
+	return said1.UTC()
+}
+
+// batteryOf finds a battery of the job; the first for an empty ID.
+func batteryOf(ctx context.Context, tx Store, who Person, jobID, batteryID ID) (SeatedBattery, error) {
+	batteries, err := tx.BatteriesOfJob(ctx, who.ShopID, jobID)
+	if err != nil {
+		return SeatedBattery{}, err
+	}
+	for _, b := range batteries {
+		if batteryID.IsZero() || b.ID == batteryID {
+			return b, nil
+		}
+	}
+	return SeatedBattery{}, problem.List{problem.New("problem.code", "battery_id", batteryID.String(), "a battery of this job")}
+}
+
+// Correction changes a kept reading by a new row that supersedes it.
+type Correction struct {
+	ID     ID
+	Line   string
+	Reason string
+}
+
+// Correct supersedes a reading with another line. A reason is needed.
+func (s *Service) Correct(ctx context.Context, who Person, jobID, readingID ID, in Correction) error {
+	parsed, err := parse(in.Line)
+	if err != nil {
+		return err
+	}
+	return s.supersede(ctx, who, jobID, readingID, in, ActCorrected, func(ctx context.Context, tx Store, row *Reading, _ Reading) error {
+		b, err := batteryOf(ctx, tx, who, jobID, *row.BatteryID)
+		if err != nil {
+			return err
+		}
+		if pr, bad := evidence.CheckAgainst(b.Label, parsed.Reading); bad {
+			return problem.List{pr}
+		}
+		row.Typed, row.Reading = in.Line, parsed.Reading
+		return nil
+	})
+}
+
+// Mistaken withdraws a reading: it stays, marked, and no longer counts.
+func (s *Service) Mistaken(ctx context.Context, who Person, jobID, readingID ID, in Correction) error {
+	return s.supersede(ctx, who, jobID, readingID, in, ActMistaken, nil)
+}
+
+// Undo takes back the last thing done to a reading: keeping it, correcting it
+// or withdrawing it. Nothing is deleted; the undoing is a row as well.
+func (s *Service) Undo(ctx context.Context, who Person, jobID, readingID ID, in Correction) error {
+	in.Reason = wording.Text("reason.undone", nil)
+	return s.supersede(ctx, who, jobID, readingID, in, ActRestored, func(ctx context.Context, tx Store, row *Reading, old Reading) error {
+		if old.SupersedesID == nil {
+			row.Act = ActMistaken
+			return nil
+		}
+		before, err := tx.Reading(ctx, who.ShopID, *old.SupersedesID)
+		row.Typed, row.Reading = before.Typed, before.Reading
+		if before.Act == ActMistaken {
+			row.Act = ActMistaken
+		}
+		return err
+	})
+}
+
+// supersede writes a row that takes another's place.
+func (s *Service) supersede(ctx context.Context, who Person, jobID, readingID ID, in Correction, act string, alter func(context.Context, Store, *Reading, Reading) error) error {
+	var found problem.List
+	checkText(&found, "reason", in.Reason, 1, maxReason)
+	if in.ID.IsZero() {
+		found = append(found, problem.New("problem.missing", "id", "", "a UUID"))
+	}
+	if err := found.Err(); err != nil {
+		return err
+	}
+	return s.change(ctx, who, jobID, "reading_"+act, in, func(tx Store, j *Job) error {
+		if again, err := already(ctx, tx, who, jobID, in.ID); again || err != nil {
+			return errors.Join(err, errNothingToDo(again))
+		}
+		old, err := tx.Reading(ctx, who.ShopID, readingID)
+		if err != nil {
+			return err
+		}
+		if old.JobID != jobID {
+			return ErrNotFound
+		}
+		row := old
+		row.ID, row.SupersedesID, row.Act, row.Reason = in.ID, &old.ID, act, strings.TrimSpace(in.Reason)
+		row.ReceivedAt, row.PersonID = s.stamp(), who.ID
+		if alter != nil {
+			if err := alter(ctx, tx, &row, old); err != nil {
+				return err
+			}
+		}
+		return tx.AddReading(ctx, who.ShopID, row)
+	})
+}
+
+// change alters a job in one transaction: it holds the job, makes the change,
+// judges it anew, and records what was done.
+func (s *Service) change(ctx context.Context, who Person, jobID ID, kind string, body any, do func(Store, *Job) error) error {
+	err := s.store.Write(ctx, func(tx Store) error {
+		j, err := tx.JobForUpdate(ctx, who.ShopID, jobID)
+		if err != nil {
+			return err
+		}
+		if err := do(tx, &j); err != nil {
+			return err
+		}
+		j.Revision++
+		if err := s.judge(ctx, tx, who, &j); err != nil {
+			return err
+		}
+		return s.record(ctx, tx, who, &j, kind, body)
+	})
+	if errors.Is(err, errNothing) {
+		return nil
+	}
+	return err
+}
+
+// judge assesses every battery of the job and keeps the verdicts whole.
+func (s *Service) judge(ctx context.Context, tx Store, who Person, j *Job) error {
+	cases, err := casesOf(ctx, tx, who.ShopID, *j)
+	if err != nil {
+		return err
+	}
+	at := s.stamp()
+	for i, c := range cases {
+		v := Verdict{ID: NewID(), JobID: j.ID, BatteryID: c.battery.ID, Revision: j.Revision, MadeAt: at, RulesHash: diagnosis.RulesHash(), Body: diagnosis.Assess(c.Case)}
+		if err := tx.AddVerdict(ctx, who.ShopID, v); err != nil {
+			return err
+		}
+		if i == 0 {
+			j.VerdictID = &v.ID
+		}
+	}
+	return tx.UpdateJob(ctx, who.ShopID, *j)
+}
+
+func (s *Service) record(ctx context.Context, tx Store, who Person, j *Job, kind string, body any) error {
+	return tx.AddEvent(ctx, who.ShopID, Event{JobID: &j.ID, Revision: j.Revision, PersonID: &who.ID, Kind: kind, Body: body, At: s.stamp()})
+}
+
+// Close hands the job back.
+func (s *Service) Close(ctx context.Context, who Person, jobID ID) error {
+	return s.change(ctx, who, jobID, "closed", nil, func(_ Store, j *Job) error {
+		if j.State == JobClosed {
+			return errNothing
+		}
+		at := s.stamp()
+		j.State, j.ClosedAt = JobClosed, &at
+		return nil
+	})
+}
+
+// Reopen takes a closed job up again.
+func (s *Service) Reopen(ctx context.Context, who Person, jobID ID) error {
+	return s.change(ctx, who, jobID, "reopened", nil, func(_ Store, j *Job) error {
+		if j.State == JobOpen {
+			return errNothing
+		}
+		j.State, j.ClosedAt = JobOpen, nil
+		return nil
+	})
+}
+
+// Relabel changes what is known of a battery on a job, such as a rating that
+// was missing. The old label stays in the event log.
+func (s *Service) Relabel(ctx context.Context, who Person, jobID ID, b Battery) error {
+	if err := checkBattery("battery", b).Err(); err != nil {
+		return err
+	}
+	type change struct{ Before, After Battery }
+	body := &change{After: b}
+	return s.change(ctx, who, jobID, "relabelled", body, func(tx Store, _ *Job) error {
+		old, err := batteryOf(ctx, tx, who, jobID, b.ID)
+		if err != nil {
+			return err
+		}
+		body.Before = old.Battery
+		return tx.UpdateLabel(ctx, who.ShopID, b)
+	})
+}

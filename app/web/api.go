@@ -1,0 +1,74 @@
+package web
+
+import (
+	"context"
+	"net/http"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humachi"
+	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/httprate"
+)
+
+// Sign-in attempts allowed from one address.
+const (
+	signInTries  = 10
+	signInWindow = time.Minute
+)
+
+// api registers every operation; the OpenAPI description is made from them.
+func (s *Server) api(r chi.Router) {
+	installProblems()
+	config := huma.DefaultConfig("Grapnel", s.config.Release)
+	config.OpenAPIPath, config.DocsPath, config.SchemasPath = "/openapi", "", ""
+	config.CreateHooks = nil
+	config.Servers = []*huma.Server{{URL: "/api"}}
+	r.Use(limitSignIn)
+	api := humachi.New(r, config)
+	s.sessionAPI(api)
+	s.peopleAPI(api)
+	s.jobAPI(api)
+	s.readingAPI(api)
+	s.assessAPI(api)
+}
+
+// limitSignIn slows down guessing of passwords and of the set-up code.
+func limitSignIn(next http.Handler) http.Handler {
+	limited := httprate.Limit(signInTries, signInWindow, httprate.WithKeyFuncs(httprate.KeyByIP),
+		httprate.WithLimitHandler(func(w http.ResponseWriter, r *http.Request) {
+			p := newProblem(http.StatusTooManyRequests, "Too many attempts from this device. Wait a minute, then try again.")
+			p.RequestID = requestID(r.Context())
+			p.write(w)
+		}))(next)
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.Method == http.MethodPost && (r.URL.Path == "/api/sign-in" || r.URL.Path == "/api/set-up") {
+			limited.ServeHTTP(w, r)
+			return
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+// answer is a JSON body.
+type answer[T any] struct{ Body T }
+
+// none is the input of an operation that takes nothing.
+type none struct{}
+
+// operation is one entry of the API.
+type operation struct{ method, path, id, about string }
+
+// add registers an operation whose errors are the shop's or the core's.
+func add[I, O any](s *Server, api huma.API, op operation, do func(context.Context, *I) (O, error)) {
+	huma.Register(api, huma.Operation{
+		OperationID: op.id, Method: op.method, Path: op.path, Summary: op.about,
+		Errors: []int{http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound, http.StatusConflict, http.StatusUnprocessableEntity},
+	}, func(ctx context.Context, in *I) (*answer[O], error) {
+		out, err := do(ctx, in)
+		if err != nil {
+			return nil, s.fail(request(ctx), err)
+		}
+		return &answer[O]{out}, nil
+	})
+}

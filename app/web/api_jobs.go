@@ -1,0 +1,160 @@
+package web
+
+import (
+	"context"
+	"net/http"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"grapnel/app/shop"
+	"grapnel/core/battery"
+	"grapnel/core/evidence"
+	"grapnel/core/wording"
+)
+
+type jobPath struct {
+	JobID shop.ID `path:"job"`
+}
+
+type todayInput struct {
+	Before   time.Time `query:"before" doc:"Show jobs opened before this moment"`
+	BeforeID shop.ID   `query:"before_id"`
+}
+
+type searchInput struct {
+	Query string `query:"q" maxLength:"60"`
+}
+
+// BatteryInput is a battery as it is brought in or relabelled.
+type BatteryInput struct {
+	ID       shop.ID       `json:"id" format:"uuid"`
+	Tag      string        `json:"tag,omitempty" maxLength:"200"`
+	Maker    string        `json:"maker,omitempty" maxLength:"200"`
+	Position string        `json:"position,omitempty" maxLength:"32"`
+	Label    battery.Label `json:"label"`
+}
+
+func (b BatteryInput) battery() shop.SeatedBattery {
+	return shop.SeatedBattery{Battery: shop.Battery{ID: b.ID, Tag: b.Tag, Maker: b.Maker, Label: b.Label}, Position: b.Position}
+}
+
+// VehicleInput is a vehicle as it is brought in.
+type VehicleInput struct {
+	ID          shop.ID  `json:"id" format:"uuid"`
+	Plate       string   `json:"plate,omitempty" maxLength:"200"`
+	Description string   `json:"description,omitempty" maxLength:"300"`
+	Kind        string   `json:"kind,omitempty" maxLength:"16"`
+	Engine      string   `json:"engine,omitempty" maxLength:"16"`
+	Litres      *float64 `json:"litres,omitempty"`
+	StartStop   *bool    `json:"start_stop,omitempty"`
+	Earth       string   `json:"earth,omitempty" maxLength:"16"`
+}
+
+// CustomerInput is a customer as they come in.
+type CustomerInput struct {
+	ID    shop.ID `json:"id" format:"uuid"`
+	Name  string  `json:"name,omitempty" maxLength:"300"`
+	Phone string  `json:"phone,omitempty" maxLength:"100"`
+}
+
+type bringInInput struct {
+	Body struct {
+		ID         shop.ID        `json:"id" format:"uuid"`
+		Customer   *CustomerInput `json:"customer,omitempty"`
+		Vehicle    *VehicleInput  `json:"vehicle,omitempty"`
+		Batteries  []BatteryInput `json:"batteries" maxItems:"8"`
+		Symptoms   []string       `json:"symptoms,omitempty" maxItems:"13"`
+		Complaint  string         `json:"complaint,omitempty" maxLength:"2000"`
+		Place      string         `json:"place,omitempty" maxLength:"40"`
+		PromisedAt *time.Time     `json:"promised_at,omitempty"`
+	}
+}
+
+type relabelInput struct {
+	jobPath
+	Body BatteryInput
+}
+
+type batteryPath struct {
+	BatteryID shop.ID `path:"battery"`
+}
+
+// Choices are the codes a form offers, each with its word.
+type Choices struct {
+	Symptoms     []Choice `json:"symptoms"`
+	Chemistries  []Choice `json:"chemistries"`
+	Standards    []Choice `json:"standards"`
+	VehicleKinds []Choice `json:"vehicle_kinds"`
+	Places       []Choice `json:"places"`
+}
+
+// Choice is one code and its word.
+type Choice struct {
+	Code string `json:"code"`
+	Word string `json:"word"`
+}
+
+func choices(codes []string) []Choice {
+	out := make([]Choice, len(codes))
+	for i, code := range codes {
+		out[i] = Choice{code, wording.Word(code)}
+	}
+	return out
+}
+
+func (s *Server) jobAPI(api huma.API) {
+	add(s, api, operation{http.MethodGet, "/today", "today", "What is in the shop and what each job waits on"}, func(ctx context.Context, in *todayInput) (shop.Today, error) {
+		return s.shop.Today(ctx, who(ctx), in.Before, in.BeforeID)
+	})
+	add(s, api, operation{http.MethodGet, "/choices", "choices", "The codes forms offer, with their words"}, func(context.Context, *none) (Choices, error) {
+		return Choices{
+			Symptoms: choices(evidence.Symptoms()), Chemistries: choices(battery.Chemistries()), Standards: choices(battery.Standards()),
+			VehicleKinds: choices(evidence.VehicleKinds()), Places: choices(shop.Places()),
+		}, nil
+	})
+	add(s, api, operation{http.MethodGet, "/vehicles", "findVehicles", "Vehicles the shop knows, by plate or customer"}, func(ctx context.Context, in *searchInput) ([]shop.FoundVehicle, error) {
+		return s.shop.FindVehicles(ctx, who(ctx), in.Query)
+	})
+	add(s, api, operation{http.MethodPost, "/jobs", "bringIn", "Bring something in: opens a job"}, s.bringIn)
+	add(s, api, operation{http.MethodGet, "/jobs/{job}", "job", "Everything the job screen shows"}, func(ctx context.Context, in *jobPath) (shop.JobPage, error) {
+		return s.shop.JobPage(ctx, who(ctx), in.JobID)
+	})
+	add(s, api, operation{http.MethodPost, "/jobs/{job}/close", "closeJob", "Hand the job back"}, func(ctx context.Context, in *jobPath) (shop.JobPage, error) {
+		return s.pageAfter(ctx, in.JobID, s.shop.Close(ctx, who(ctx), in.JobID))
+	})
+	add(s, api, operation{http.MethodPost, "/jobs/{job}/reopen", "reopenJob", "Take a closed job up again"}, func(ctx context.Context, in *jobPath) (shop.JobPage, error) {
+		return s.pageAfter(ctx, in.JobID, s.shop.Reopen(ctx, who(ctx), in.JobID))
+	})
+	add(s, api, operation{http.MethodPut, "/jobs/{job}/label", "relabel", "Correct or complete a battery's label"}, func(ctx context.Context, in *relabelInput) (shop.JobPage, error) {
+		return s.pageAfter(ctx, in.JobID, s.shop.Relabel(ctx, who(ctx), in.JobID, in.Body.battery().Battery))
+	})
+	add(s, api, operation{http.MethodGet, "/batteries/{battery}", "battery", "One battery's life"}, func(ctx context.Context, in *batteryPath) (shop.BatteryPage, error) {
+		return s.shop.BatteryPage(ctx, who(ctx), in.BatteryID)
+	})
+}
+
+// pageAfter is the job as it stands after a change, or the change's error.
+func (s *Server) pageAfter(ctx context.Context, jobID shop.ID, err error) (shop.JobPage, error) {
+	if err != nil {
+		return shop.JobPage{}, err
+	}
+	return s.shop.JobPage(ctx, who(ctx), jobID)
+}
+
+func (s *Server) bringIn(ctx context.Context, in *bringInInput) (shop.Job, error) {
+	b := in.Body
+	out := shop.BringIn{JobID: b.ID, Symptoms: b.Symptoms, Complaint: b.Complaint, Place: b.Place, PromisedAt: b.PromisedAt}
+	if c := b.Customer; c != nil {
+		out.Customer = &shop.Customer{ID: c.ID, Name: c.Name, Phone: c.Phone}
+	}
+	if v := b.Vehicle; v != nil {
+		out.Vehicle = &shop.Vehicle{ID: v.ID, Plate: v.Plate, Description: v.Description, Vehicle: evidence.Vehicle{
+			Kind: v.Kind, Engine: v.Engine, Litres: v.Litres, StartStop: v.StartStop, Earth: v.Earth,
+		}}
+	}
+	for _, one := range b.Batteries {
+		out.Batteries = append(out.Batteries, one.battery())
+	}
+	return s.shop.BringIn(ctx, who(ctx), out)
+}

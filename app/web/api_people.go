@@ -1,0 +1,30 @@
+package web
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"grapnel/app/shop"
+)
+
+type personInput struct {
+	Body struct {
+		ID       shop.ID `json:"id" format:"uuid"`
+		Name     string  `json:"name" maxLength:"200"`
+		SignIn   string  `json:"sign_in" maxLength:"64"`
+		Role     string  `json:"role" maxLength:"16"`
+		Password string  `json:"password" maxLength:"200"`
+	}
+}
+
+func (s *Server) peopleAPI(api huma.API) {
+	add(s, api, operation{http.MethodGet, "/people", "people", "Who works here"}, func(ctx context.Context, _ *none) ([]shop.Person, error) {
+		return s.shop.People(ctx, who(ctx))
+	})
+	add(s, api, operation{http.MethodPost, "/people", "addPerson", "Add someone; the owner only"}, func(ctx context.Context, in *personInput) (shop.Person, error) {
+		b := in.Body
+		return s.shop.AddPerson(ctx, who(ctx), shop.Person{ID: b.ID, Name: b.Name, SignIn: b.SignIn, Role: shop.Role(b.Role)}, b.Password)
+	})
+}

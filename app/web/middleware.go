@@ -1,0 +1,137 @@
+package web
+
+import (
+	"context"
+	"crypto/rand"
+	"encoding/base64"
+	"fmt"
+	"log/slog"
+	"net/http"
+	"runtime/debug"
+	"time"
+
+	"github.com/go-chi/chi/v5/middleware"
+
+	"grapnel/app/shop"
+)
+
+type contextKey int
+
+const (
+	keyRequestID contextKey = iota
+	keyNonce
+	keyPerson
+	keyRequest
+)
+
+// withRequestID names each request; no name is taken from outside.
+func withRequestID(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		id := shop.NewID().String()
+		w.Header().Set("X-Request-Id", id)
+		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), keyRequestID, id)))
+	})
+}
+
+func requestID(ctx context.Context) string {
+	id, _ := ctx.Value(keyRequestID).(string)
+	return id
+}
+
+// logged writes one structured line a request.
+func (s *Server) logged(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		started := time.Now()
+		wrapped := middleware.NewWrapResponseWriter(w, r.ProtoMajor)
+		next.ServeHTTP(wrapped, r)
+		level := slog.LevelDebug
+		if wrapped.Status() >= 500 {
+			level = slog.LevelError
+		}
+		s.log.Log(r.Context(), level, "request", slog.String("method", r.Method), slog.String("path", r.URL.Path),
+			slog.Int("status", wrapped.Status()), slog.Int("bytes", wrapped.BytesWritten()),
+			slog.Duration("took", time.Since(started)), slog.String("request_id", requestID(r.Context())))
+	})
+}
+
+// recovered turns a panic into a problem and a log line with its stack.
+func (s *Server) recovered(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		defer func() {
+			if v := recover(); v != nil {
+				if v == http.ErrAbortHandler {
+					panic(v)
+				}
+				s.fail(r, fmt.Errorf("panic: %v\n%s", v, debug.Stack())).write(w)
+			}
+		}()
+		next.ServeHTTP(w, r)
+	})
+}
+
+// secured sets the security headers. Styles that the dialog parts add at run
+// time carry the nonce; nothing else inline is allowed.
+func (s *Server) secured(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		raw := make([]byte, 16)
+		// crypto/rand.Read never fails; it ends the program instead.
+		_, _ = rand.Read(raw)
+		nonce := base64.RawStdEncoding.EncodeToString(raw)
+		h := w.Header()
+		h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-"+nonce+"'; img-src 'self' data:; font-src 'self'; connect-src 'self'; manifest-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'")
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("Referrer-Policy", "no-referrer")
+		h.Set("Cross-Origin-Opener-Policy", "same-origin")
+		h.Set("Permissions-Policy", "geolocation=(), microphone=(), payment=()")
+		if s.config.Secure {
+			h.Set("Strict-Transport-Security", "max-age=31536000")
+		}
+		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), keyNonce, nonce)))
+	})
+}
+
+func noStore(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		w.Header().Set("Cache-Control", "no-store")
+		next.ServeHTTP(w, r)
+	})
+}
+
+// open lists what needs nobody signed in.
+var open = map[string]bool{
+	"/api/sign-in": true, "/api/set-up": true, "/api/hello": true, "/api/openapi.json": true,
+}
+
+const sessionPerson = "person"
+
+// identify finds who is signed in and refuses everything else to nobody.
+func (s *Server) identify(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		ctx := context.WithValue(r.Context(), keyRequest, r)
+		id, err := shop.ParseID(s.sessions.GetString(r.Context(), sessionPerson))
+		if err == nil {
+			var p shop.Person
+			if p, err = s.shop.Person(ctx, id); err == nil {
+				ctx = context.WithValue(ctx, keyPerson, p)
+			}
+		}
+		if err != nil && !open[r.URL.Path] {
+			p := newProblem(http.StatusUnauthorized, "Sign in first.")
+			p.RequestID = requestID(ctx)
+			p.write(w)
+			return
+		}
+		next.ServeHTTP(w, r.WithContext(ctx))
+	})
+}
+
+// who is the person signed in; the zero person on an open path.
+func who(ctx context.Context) shop.Person {
+	p, _ := ctx.Value(keyPerson).(shop.Person)
+	return p
+}
+
+func request(ctx context.Context) *http.Request {
+	r, _ := ctx.Value(keyRequest).(*http.Request)
+	return r
+}

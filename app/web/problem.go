@@ -1,0 +1,141 @@
+package web
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net/http"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"grapnel/app/shop"
+	"grapnel/core/problem"
+)
+
+// Problem is an error answer in the form of RFC 9457, with every field at
+// fault, what was given and what is allowed.
+type Problem struct {
+	Type      string         `json:"type" example:"about:blank"`
+	Title     string         `json:"title"`
+	Status    int            `json:"status"`
+	Detail    string         `json:"detail"`
+	RequestID string         `json:"request_id"`
+	Errors    []ProblemField `json:"errors"`
+}
+
+// ProblemField is one field at fault.
+type ProblemField struct {
+	Field   string   `json:"field"`
+	Given   string   `json:"given"`
+	Allowed string   `json:"allowed"`
+	Code    string   `json:"code"`
+	Text    string   `json:"text"`
+	Start   int      `json:"start"`
+	End     int      `json:"end"`
+	Suggest []string `json:"suggest"`
+}
+
+// Error is the detail.
+func (p *Problem) Error() string { return p.Detail }
+
+// GetStatus is the HTTP status.
+func (p *Problem) GetStatus() int { return p.Status }
+
+// ContentType is that of RFC 9457.
+func (p *Problem) ContentType(string) string { return "application/problem+json" }
+
+func newProblem(status int, detail string, fields ...ProblemField) *Problem {
+	if fields == nil {
+		fields = []ProblemField{}
+	}
+	return &Problem{Type: "about:blank", Title: http.StatusText(status), Status: status, Detail: detail, Errors: fields}
+}
+
+// installProblems makes huma's own errors, such as a body that does not fit its
+// schema, come out as ours.
+func installProblems() {
+	huma.DefaultArrayNullable = false
+	huma.NewError = func(status int, message string, errs ...error) huma.StatusError {
+		return newProblem(status, message, humaFields(errs)...)
+	}
+	huma.NewErrorWithContext = func(ctx huma.Context, status int, message string, errs ...error) huma.StatusError {
+		p := newProblem(status, message, humaFields(errs)...)
+		if ctx != nil {
+			p.RequestID = requestID(ctx.Context())
+		}
+		return p
+	}
+}
+
+func humaFields(errs []error) []ProblemField {
+	var fields []ProblemField
+	for _, err := range errs {
+		if err == nil {
+			continue
+		}
+		var detail *huma.ErrorDetail
+		if !errors.As(err, &detail) {
+			fields = append(fields, ProblemField{Text: err.Error(), Suggest: []string{}})
+			continue
+		}
+		field := strings.TrimPrefix(detail.Location, "body.")
+		given := fmt.Sprint(detail.Value)
+		if encoded, err := json.Marshal(detail.Value); err == nil && len(given) > 80 {
+			given = string(encoded[:min(len(encoded), 80)])
+		}
+		fields = append(fields, ProblemField{Field: field, Given: given, Allowed: detail.Message, Code: "problem.schema", Text: field + ": " + detail.Message, Suggest: []string{}})
+	}
+	return fields
+}
+
+// fail turns what the shop says into an answer.
+func (s *Server) fail(r *http.Request, err error) *Problem {
+	p := s.problemFor(r, err)
+	p.RequestID = requestID(r.Context())
+	return p
+}
+
+func (s *Server) problemFor(r *http.Request, err error) *Problem {
+	var list problem.List
+	var ready *Problem
+	switch {
+	case errors.As(err, &ready):
+		return ready
+	case errors.As(err, &list):
+		return newProblem(http.StatusUnprocessableEntity, list.Error(), problemFields(list)...)
+	case errors.Is(err, shop.ErrNotFound):
+		return newProblem(http.StatusNotFound, "There is no such thing in this shop. It may have an older address.")
+	case errors.Is(err, shop.ErrForbidden):
+		return newProblem(http.StatusForbidden, "Only the owner may do this.")
+	case errors.Is(err, shop.ErrSuperseded):
+		return newProblem(http.StatusConflict, "Someone else has changed this reading in the meantime. Both versions are kept; look at it again.")
+	case errors.Is(err, shop.ErrTaken):
+		return newProblem(http.StatusConflict, "The shop is set up already. Sign in.")
+	case r.Context().Err() != nil:
+		return newProblem(http.StatusServiceUnavailable, "The request ended before it was done. Try again.")
+	}
+	s.log.ErrorContext(r.Context(), "request failed", slog.Any("error", err), slog.String("path", r.URL.Path), slog.String("request_id", requestID(r.Context())))
+	return newProblem(http.StatusInternalServerError, "Something failed on our side. Nothing was written by halves. Try again; if it stays, give this request id.")
+}
+
+func problemFields(list problem.List) []ProblemField {
+	out := make([]ProblemField, len(list))
+	for i, p := range list {
+		suggest := p.Suggest
+		if suggest == nil {
+			suggest = []string{}
+		}
+		out[i] = ProblemField{Field: p.Field, Given: p.Given, Allowed: p.Allowed, Code: p.Code, Text: p.Text, Start: p.Start, End: p.End, Suggest: suggest}
+	}
+	return out
+}
+
+// write sends a problem outside huma.
+func (p *Problem) write(w http.ResponseWriter) {
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(p.Status)
+	// The status is sent; a client that has gone cannot be told more.
+	_ = json.NewEncoder(w).Encode(p)
+}

@@ -1,0 +1,124 @@
+// Package web is Grapnel over HTTP: the API under /api, sessions, and the
+// embedded front end. It holds no rule of the trade.
+package web
+
+import (
+	"context"
+	"database/sql"
+	"log/slog"
+	"net/http"
+	"time"
+
+	"github.com/alexedwards/scs/mysqlstore"
+	"github.com/alexedwards/scs/v2"
+	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/chi/v5/middleware"
+
+	"grapnel/app/shop"
+	"grapnel/app/store"
+)
+
+// Config says how the server behaves.
+type Config struct {
+	// Release is the version shown in the API description.
+	Release string
+	// Secure marks the session cookie for TLS only.
+	Secure bool
+	// SetUpCode guards the first start's page; empty when people exist.
+	SetUpCode string
+	// DemoHint lists who may sign in to the demo; nil outside it.
+	DemoHint []DemoPerson
+	Log      *slog.Logger
+	Now      func() time.Time
+}
+
+// DemoPerson is someone the demo's sign-in page offers.
+type DemoPerson struct {
+	Name     string `json:"name"`
+	SignIn   string `json:"sign_in"`
+	Password string `json:"password"`
+	Role     string `json:"role"`
+}
+
+// Server answers HTTP requests.
+type Server struct {
+	config   Config
+	log      *slog.Logger
+	db       *sql.DB
+	shop     *shop.Service
+	sessions *scs.SessionManager
+	cleanup  *mysqlstore.MySQLStore
+	front    frontEnd
+	handler  http.Handler
+}
+
+// How long a session lives, and without use.
+const (
+	sessionLife  = 30 * 24 * time.Hour
+	sessionIdle  = 7 * 24 * time.Hour
+	sessionSweep = 15 * time.Minute
+	// mostBody is the largest request body taken, in bytes.
+	mostBody = 1 << 20
+)
+
+// New builds the server on a migrated database. Close ends its background work.
+func New(db *sql.DB, config Config) (*Server, error) {
+	if config.Now == nil {
+		config.Now = time.Now
+	}
+	if config.Log == nil {
+		config.Log = slog.Default()
+	}
+	front, err := loadFrontEnd()
+	if err != nil {
+		return nil, err
+	}
+	s := &Server{config: config, log: config.Log, db: db, shop: shop.NewService(store.New(db), config.Now), front: front}
+	s.cleanup = mysqlstore.NewWithCleanupInterval(db, sessionSweep)
+	s.sessions = scs.New()
+	s.sessions.Store = s.cleanup
+	s.sessions.Lifetime, s.sessions.IdleTimeout = sessionLife, sessionIdle
+	s.sessions.Cookie.Name, s.sessions.Cookie.HttpOnly = "grapnel", true
+	s.sessions.Cookie.SameSite, s.sessions.Cookie.Secure = http.SameSiteStrictMode, config.Secure
+	s.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) { s.fail(r, err).write(w) }
+	s.handler = s.routes()
+	return s, nil
+}
+
+// Close ends the background work; the database stays open.
+func (s *Server) Close() { s.cleanup.StopCleanup() }
+
+// ServeHTTP answers one request.
+func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.ServeHTTP(w, r) }
+
+func (s *Server) routes() http.Handler {
+	r := chi.NewRouter()
+	r.Use(withRequestID, s.logged, s.recovered, s.secured, middleware.Compress(5))
+	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { writeText(w, http.StatusOK, "ok") })
+	r.Get("/readyz", s.ready)
+	r.Route("/api", func(r chi.Router) {
+		r.Use(middleware.RequestSize(mostBody), noStore, s.sessions.LoadAndSave, s.identify)
+		s.api(r)
+		r.NotFound(func(w http.ResponseWriter, r *http.Request) { s.fail(r, shop.ErrNotFound).write(w) })
+	})
+	r.Get("/*", s.front.serve)
+	return http.NewCrossOriginProtection().Handler(r)
+}
+
+// ready reports whether the database answers.
+func (s *Server) ready(w http.ResponseWriter, r *http.Request) {
+	ctx, cancel := context.WithTimeout(r.Context(), 2*time.Second)
+	defer cancel()
+	if err := s.db.PingContext(ctx); err != nil {
+		writeText(w, http.StatusServiceUnavailable, "database: "+err.Error())
+		return
+	}
+	writeText(w, http.StatusOK, "ready")
+}
+
+func writeText(w http.ResponseWriter, status int, text string) {
+	w.Header().Set("Content-Type", "text/plain; charset=utf-8")
+	w.WriteHeader(status)
+	// The status is sent; a client that has gone cannot be told more.
+	_, _ = w.Write([]byte(text + "\n"))
+}

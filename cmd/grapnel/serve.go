@@ -1,0 +1,232 @@
+package main
+
+import (
+	"context"
+	"crypto/rand"
+	"crypto/tls"
+	"database/sql"
+	"encoding/base32"
+	"errors"
+	"flag"
+	"fmt"
+	"io"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"time"
+
+	"grapnel/app/demo"
+	"grapnel/app/localdb"
+	"grapnel/app/shop"
+	"grapnel/app/store"
+	"grapnel/app/web"
+)
+
+// serving is what serve and demo share.
+type serving struct {
+	address, data   string
+	certFile, key   string
+	verbose         bool
+	out, errs       io.Writer
+	folder          string
+	hint            []web.DemoPerson
+	prepare         func(ctx context.Context, db *sql.DB) error
+	announceSignIns func(url string)
+}
+
+func (s *serving) define(set *flag.FlagSet) {
+	set.StringVar(&s.address, "address", "127.0.0.1:8040", "address to listen on")
+	set.StringVar(&s.data, "data", os.Getenv("GRAPNEL_DATA"), "folder of the private database (default: the system's place for it)")
+	set.StringVar(&s.certFile, "tls-cert", "", "certificate file: serve TLS")
+	set.StringVar(&s.key, "tls-key", "", "key file of the certificate")
+	set.BoolVar(&s.verbose, "verbose", false, "log every request")
+}
+
+// serve runs the workshop until it is told to stop.
+func serve(ctx context.Context, args []string, _ io.Reader, out, errs io.Writer) error {
+	s := serving{out: out, errs: errs, folder: "shop"}
+	if err := flags("serve", args, errs, s.define); err != nil {
+		return err
+	}
+	return s.run(ctx)
+}
+
+// runDemo serves an invented workshop.
+func runDemo(ctx context.Context, args []string, _ io.Reader, out, errs io.Writer) error {
+	s := serving{out: out, errs: errs, folder: "demo"}
+	fresh := false
+	if err := flags("demo", args, errs, func(set *flag.FlagSet) {
+		s.define(set)
+		set.BoolVar(&fresh, "fresh", false, "throw the demo's data away and load it anew")
+	}); err != nil {
+		return err
+	}
+	s.hint = demo.SignIns()
+	s.prepare = func(ctx context.Context, db *sql.DB) error {
+		s.say("Loading the demo workshop")
+		return demo.Load(ctx, store.New(db), time.Now())
+	}
+	s.announceSignIns = func(string) {
+		for _, p := range s.hint {
+			s.say(fmt.Sprintf("  sign in as %-6s password %s   (%s, %s)", p.SignIn, p.Password, p.Name, p.Role))
+		}
+	}
+	if fresh && os.Getenv("GRAPNEL_DSN") == "" {
+		if err := s.forget(); err != nil {
+			return err
+		}
+	}
+	return s.run(ctx)
+}
+
+// forget removes the demo's own data folder.
+func (s *serving) forget() error {
+	dir, err := s.dataDir()
+	if err != nil {
+		return err
+	}
+	return os.RemoveAll(dir)
+}
+
+func (s *serving) say(line string) { fmt.Fprintln(s.out, line) }
+
+func (s *serving) dataDir() (string, error) {
+	if s.data != "" {
+		return s.data, nil
+	}
+	return localdb.DefaultDir(s.folder)
+}
+
+// database opens GRAPNEL_DSN or a private server, and migrates it.
+func (s *serving) database(ctx context.Context) (*sql.DB, func() error, error) {
+	dsn, stop := os.Getenv("GRAPNEL_DSN"), func() error { return nil }
+	if dsn == "" {
+		dir, err := s.dataDir()
+		if err != nil {
+			return nil, stop, err
+		}
+		server, err := localdb.Start(ctx, localdb.Options{Dir: dir, Say: s.say})
+		if err != nil {
+			return nil, stop, err
+		}
+		dsn, stop = server.DSN(), server.Stop
+	}
+	db, err := store.Open(dsn)
+	if err != nil {
+		return nil, stop, errors.Join(err, stop())
+	}
+	if _, err := store.Migrate(ctx, db); err != nil {
+		return nil, stop, errors.Join(err, db.Close(), stop())
+	}
+	return db, func() error { return errors.Join(db.Close(), stop()) }, nil
+}
+
+func (s *serving) run(ctx context.Context) (err error) {
+	level := slog.LevelInfo
+	if s.verbose {
+		level = slog.LevelDebug
+	}
+	log := slog.New(slog.NewJSONHandler(s.errs, &slog.HandlerOptions{Level: level}))
+	db, closeDB, err := s.database(ctx)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, closeDB()) }()
+	if s.prepare != nil {
+		if err := s.prepare(ctx, db); err != nil {
+			return err
+		}
+	}
+	code, err := setUpCode(ctx, db)
+	if err != nil {
+		return err
+	}
+	handler, err := web.New(db, web.Config{Release: release, Secure: s.certFile != "", SetUpCode: code, DemoHint: s.hint, Log: log})
+	if err != nil {
+		return err
+	}
+	defer handler.Close()
+	return s.listen(ctx, handler, code)
+}
+
+// setUpCode makes the code that guards the first start's page; empty when
+// somebody can sign in already.
+func setUpCode(ctx context.Context, db *sql.DB) (string, error) {
+	needs, err := shop.NewService(store.New(db), time.Now).NeedsSetUp(ctx)
+	if err != nil || !needs {
+		return "", err
+	}
+	raw := make([]byte, 5)
+	// crypto/rand.Read never fails; it ends the program instead.
+	_, _ = rand.Read(raw)
+	return base32.StdEncoding.EncodeToString(raw), nil
+}
+
+// How long a request may take, and how long a stop waits for those under way.
+const (
+	headerTimeout = 10 * time.Second
+	readTimeout   = 30 * time.Second
+	idleTimeout   = 2 * time.Minute
+	stopTimeout   = 10 * time.Second
+)
+
+func (s *serving) listen(ctx context.Context, handler http.Handler, code string) error {
+	listener, err := net.Listen("tcp", s.address)
+	if err != nil {
+		return fmt.Errorf("%w (choose another with -address)", err)
+	}
+	server := &http.Server{Handler: handler, ReadHeaderTimeout: headerTimeout, ReadTimeout: readTimeout, IdleTimeout: idleTimeout, TLSConfig: &tls.Config{MinVersion: tls.VersionTLS12}}
+	s.announce(listener.Addr().String(), code)
+	failed := make(chan error, 1)
+	go func() {
+		if s.certFile != "" {
+			failed <- server.ServeTLS(listener, s.certFile, s.key)
+			return
+		}
+		failed <- server.Serve(listener)
+	}()
+	select {
+	case err := <-failed:
+		return err
+	case <-ctx.Done():
+	}
+	s.say("Stopping")
+	stopping, cancel := context.WithTimeout(context.WithoutCancel(ctx), stopTimeout)
+	defer cancel()
+	return server.Shutdown(stopping)
+}
+
+func (s *serving) announce(address, code string) {
+	scheme := "http"
+	if s.certFile != "" {
+		scheme = "https"
+	}
+	url := scheme + "://" + address
+	s.say("Grapnel is at " + url)
+	if s.announceSignIns != nil {
+		s.announceSignIns(url)
+	}
+	if code != "" {
+		s.say("First start: open " + url + "/set-up and give the code " + code)
+	}
+	s.say("Stop it with Ctrl-C")
+}
+
+// migrate brings the database's schema up to date and says which version it is.
+func migrate(ctx context.Context, args []string, _ io.Reader, out, errs io.Writer) (err error) {
+	s := serving{out: out, errs: errs, folder: "shop"}
+	if err := flags("migrate", args, errs, s.define); err != nil {
+		return err
+	}
+	db, closeDB, err := s.database(ctx)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, closeDB()) }()
+	version, err := store.Migrate(ctx, db)
+	if err == nil {
+		fmt.Fprintf(out, "schema version %d\n", version)
+	}
+	return err
+}

@@ -1,0 +1,142 @@
+package diagnosis
+
+import (
+	"grapnel/core/evidence"
+	"grapnel/core/reading"
+	"grapnel/core/wording"
+)
+
+// Stage is one stop on the trail of a job, in working order.
+type Stage struct {
+	Code string `json:"code"`
+	// State is done, waits, open, barred or not_needed.
+	State string            `json:"state"`
+	Text  wording.Statement `json:"text"`
+}
+
+// The stages of a job.
+const (
+	StageArrive  = "arrive"
+	StageLook    = "look"
+	StageCharge  = "charge_state"
+	StageOnShelf = "charge"
+	StageCrank   = "crank_power"
+	StageVehicle = "vehicle"
+	StageDecide  = "decide"
+	StageFinish  = "finish"
+)
+
+// Trail says how far a case has come. Closed marks a job that was handed back.
+func Trail(c evidence.Case, a Assessment, closed bool) []Stage {
+	stopped := a.Verdict.Action == StopUnsafe
+	trail := []Stage{
+		arriveStage(c), lookStage(c), chargeStateStage(a, c, stopped), chargeStage(a, c), crankStage(a, stopped),
+		vehicleStage(a), decideStage(a), finishStage(closed),
+	}
+	return trail
+}
+
+func stage(code, state, text string, values wording.Values) Stage {
+	return Stage{Code: code, State: state, Text: wording.Say("trail."+text, values)}
+}
+
+func arriveStage(c evidence.Case) Stage {
+	if len(c.Symptoms) == 0 {
+		return stage(StageArrive, "done", "no_symptom", nil)
+	}
+	return stage(StageArrive, "done", "symptom", wording.Values{"symptom": c.Symptoms[0]})
+}
+
+func lookStage(c evidence.Case) Stage {
+	state, text, values := "open", "not_yet", wording.Values{}
+	for _, r := range c.Readings {
+		switch {
+		case r.Kind == reading.Look && r.Choice(reading.Finding) == "none":
+			state, text = "done", "look_none"
+		case r.Kind == reading.Look:
+			state, text, values = "done", "look_found", wording.Values{"finding": r.Choice(reading.Finding)}
+		case r.Kind == reading.Eye && state == "open":
+			state, text, values = "done", "eye", wording.Values{"colour": r.Choice(reading.Colour)}
+		}
+	}
+	return stage(StageLook, state, text, values)
+}
+
+func chargeStateStage(a Assessment, c evidence.Case, stopped bool) Stage {
+	if a.ChargeState != nil {
+		return stage(StageCharge, "done", "percent", wording.Values{"percent": a.ChargeState.Percent})
+	}
+	for i := len(c.Readings) - 1; i >= 0; i-- {
+		if c.Readings[i].Kind == reading.OpenCircuit && c.Label.Chemistry.Judged() {
+			return stage(StageCharge, "waits", "rest_first", wording.Values{"volts": c.Readings[i].Volts()})
+		}
+	}
+	if stopped {
+		return stage(StageCharge, "open", "stopped", nil)
+	}
+	return stage(StageCharge, "open", "not_yet", nil)
+}
+
+// chargeStage is done when a full charge lies behind the last readings.
+func chargeStage(a Assessment, c evidence.Case) Stage {
+	charged := false
+	for _, r := range c.Readings {
+		charged = charged || r.AfterCharge
+	}
+	switch {
+	case a.Verdict.Action == StopUnsafe:
+		return stage(StageOnShelf, "barred", "stopped", nil)
+	case a.Verdict.Action == ChargeAndRetest:
+		return stage(StageOnShelf, "waits", "charge_needed", nil)
+	case charged:
+		return stage(StageOnShelf, "done", "charged", nil)
+	case a.ChargeState != nil && a.ChargeState.Percent >= 75:
+		return stage(StageOnShelf, "not_needed", "charge_enough", nil)
+	}
+	return stage(StageOnShelf, "open", "not_yet", nil)
+}
+
+func crankStage(a Assessment, stopped bool) Stage {
+	if stopped {
+		return stage(StageCrank, "barred", "stopped", nil)
+	}
+	found := stage(StageCrank, "open", "not_yet", nil)
+	for _, f := range a.Findings {
+		switch {
+		case f.Outcome == evidence.None:
+		case f.Valid && f.Outcome == evidence.Pass:
+			found = stage(StageCrank, "done", "passed", nil)
+		case f.Valid && f.Outcome == evidence.Fail:
+			found = stage(StageCrank, "done", "failed", nil)
+		case f.Valid:
+			found = stage(StageCrank, "done", "weak", nil)
+		default:
+			found = stage(StageCrank, "waits", "proves_nothing", nil)
+		}
+	}
+	return found
+}
+
+func vehicleStage(a Assessment) Stage {
+	if a.Verdict.Action == LookElsewhere {
+		return stage(StageVehicle, "waits", "vehicle_next", nil)
+	}
+	return stage(StageVehicle, "open", "not_yet", nil)
+}
+
+func decideStage(a Assessment) Stage {
+	switch a.Verdict.Action {
+	case MoreTests:
+		return stage(StageDecide, "open", "not_yet", nil)
+	case ChargeAndRetest, CleanAndRetest:
+		return stage(StageDecide, "waits", "verdict", wording.Values{"action": string(a.Verdict.Action)})
+	}
+	return stage(StageDecide, "done", "verdict", wording.Values{"action": string(a.Verdict.Action)})
+}
+
+func finishStage(closed bool) Stage {
+	if closed {
+		return stage(StageFinish, "done", "closed", nil)
+	}
+	return stage(StageFinish, "open", "not_yet", nil)
+}

@@ -1,0 +1,27 @@
+package evidence
+
+import (
+	"grapnel/core/reading"
+	"grapnel/core/wording"
+)
+
+// Assumed lists what a reading leaves unsaid and what was taken for it, so that
+// it can be shown beside what was typed.
+func (ev Evidence) Assumed(index int) []wording.Statement {
+	out := []wording.Statement{}
+	r := ev.Case.Readings[index]
+	if r.Kind != reading.Load && r.Kind != reading.OpenCircuit || !ev.Case.Label.Chemistry.Judged() {
+		return out
+	}
+	at, _, source := ev.EpochOf(index).temperatureFor(r)
+	switch source {
+	case "epoch":
+		out = append(out, wording.Say("assumed.temperature", wording.Values{"x": at}, index))
+	case "unknown":
+		out = append(out, wording.Say("assumed.no_temperature", nil, index))
+	}
+	if r.Kind == reading.OpenCircuit && surfaceCharge(ev.Case.Label, r) == "rest_unknown" {
+		out = append(out, wording.Say("assumed.rest", nil, index))
+	}
+	return out
+}
