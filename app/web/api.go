@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"encoding/json"
 	"net/http"
 	"time"
 
@@ -19,18 +20,34 @@ const (
 
 // api registers every operation; the OpenAPI description is made from them.
 func (s *Server) api(r chi.Router) {
-	installProblems()
-	config := huma.DefaultConfig("Grapnel", s.config.Release)
-	config.OpenAPIPath, config.DocsPath, config.SchemasPath = "/openapi", "", ""
-	config.CreateHooks = nil
-	config.Servers = []*huma.Server{{URL: "/api"}}
 	r.Use(limitSignIn)
-	api := humachi.New(r, config)
+	api := humachi.New(r, apiConfig(s.config.Release))
+	s.operations(api)
+}
+
+func (s *Server) operations(api huma.API) {
 	s.sessionAPI(api)
 	s.peopleAPI(api)
 	s.jobAPI(api)
 	s.readingAPI(api)
 	s.assessAPI(api)
+}
+
+// apiConfig keeps what huma would load from outside or add to answers away.
+func apiConfig(release string) huma.Config {
+	installProblems()
+	config := huma.DefaultConfig("Grapnel", release)
+	config.OpenAPIPath, config.DocsPath, config.SchemasPath = "/openapi", "", ""
+	config.CreateHooks = nil
+	config.Servers = []*huma.Server{{URL: "/api"}}
+	return config
+}
+
+// OpenAPI is the description of the API, without a running server.
+func OpenAPI(release string) ([]byte, error) {
+	api := humachi.New(chi.NewRouter(), apiConfig(release))
+	new(Server).operations(api)
+	return json.MarshalIndent(api.OpenAPI(), "", "  ")
 }
 
 // limitSignIn slows down guessing of passwords and of the set-up code.

@@ -13,7 +13,8 @@ import (
 	"grapnel/core/wording"
 )
 
-type jobPath struct {
+// JobPath names the job in an address.
+type JobPath struct {
 	JobID shop.ID `path:"job"`
 }
 
@@ -72,11 +73,12 @@ type bringInInput struct {
 }
 
 type relabelInput struct {
-	jobPath
+	JobPath
 	Body BatteryInput
 }
 
-type batteryPath struct {
+// BatteryPath names the battery in an address.
+type BatteryPath struct {
 	BatteryID shop.ID `path:"battery"`
 }
 
@@ -87,6 +89,8 @@ type Choices struct {
 	Standards    []Choice `json:"standards"`
 	VehicleKinds []Choice `json:"vehicle_kinds"`
 	Places       []Choice `json:"places"`
+	// Words is the trade's word for each code.
+	Words map[string]string `json:"words"`
 }
 
 // Choice is one code and its word.
@@ -110,26 +114,26 @@ func (s *Server) jobAPI(api huma.API) {
 	add(s, api, operation{http.MethodGet, "/choices", "choices", "The codes forms offer, with their words"}, func(context.Context, *none) (Choices, error) {
 		return Choices{
 			Symptoms: choices(evidence.Symptoms()), Chemistries: choices(battery.Chemistries()), Standards: choices(battery.Standards()),
-			VehicleKinds: choices(evidence.VehicleKinds()), Places: choices(shop.Places()),
+			VehicleKinds: choices(evidence.VehicleKinds()), Places: choices(shop.Places()), Words: wording.Words(),
 		}, nil
 	})
 	add(s, api, operation{http.MethodGet, "/vehicles", "findVehicles", "Vehicles the shop knows, by plate or customer"}, func(ctx context.Context, in *searchInput) ([]shop.FoundVehicle, error) {
 		return s.shop.FindVehicles(ctx, who(ctx), in.Query)
 	})
 	add(s, api, operation{http.MethodPost, "/jobs", "bringIn", "Bring something in: opens a job"}, s.bringIn)
-	add(s, api, operation{http.MethodGet, "/jobs/{job}", "job", "Everything the job screen shows"}, func(ctx context.Context, in *jobPath) (shop.JobPage, error) {
+	add(s, api, operation{http.MethodGet, "/jobs/{job}", "job", "Everything the job screen shows"}, func(ctx context.Context, in *JobPath) (shop.JobPage, error) {
 		return s.shop.JobPage(ctx, who(ctx), in.JobID)
 	})
-	add(s, api, operation{http.MethodPost, "/jobs/{job}/close", "closeJob", "Hand the job back"}, func(ctx context.Context, in *jobPath) (shop.JobPage, error) {
+	add(s, api, operation{http.MethodPost, "/jobs/{job}/close", "closeJob", "Hand the job back"}, func(ctx context.Context, in *JobPath) (shop.JobPage, error) {
 		return s.pageAfter(ctx, in.JobID, s.shop.Close(ctx, who(ctx), in.JobID))
 	})
-	add(s, api, operation{http.MethodPost, "/jobs/{job}/reopen", "reopenJob", "Take a closed job up again"}, func(ctx context.Context, in *jobPath) (shop.JobPage, error) {
+	add(s, api, operation{http.MethodPost, "/jobs/{job}/reopen", "reopenJob", "Take a closed job up again"}, func(ctx context.Context, in *JobPath) (shop.JobPage, error) {
 		return s.pageAfter(ctx, in.JobID, s.shop.Reopen(ctx, who(ctx), in.JobID))
 	})
 	add(s, api, operation{http.MethodPut, "/jobs/{job}/label", "relabel", "Correct or complete a battery's label"}, func(ctx context.Context, in *relabelInput) (shop.JobPage, error) {
 		return s.pageAfter(ctx, in.JobID, s.shop.Relabel(ctx, who(ctx), in.JobID, in.Body.battery().Battery))
 	})
-	add(s, api, operation{http.MethodGet, "/batteries/{battery}", "battery", "One battery's life"}, func(ctx context.Context, in *batteryPath) (shop.BatteryPage, error) {
+	add(s, api, operation{http.MethodGet, "/batteries/{battery}", "battery", "One battery's life"}, func(ctx context.Context, in *BatteryPath) (shop.BatteryPage, error) {
 		return s.shop.BatteryPage(ctx, who(ctx), in.BatteryID)
 	})
 }

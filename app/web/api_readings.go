@@ -14,7 +14,7 @@ import (
 )
 
 type previewInput struct {
-	jobPath
+	JobPath
 	Body struct {
 		Line      string  `json:"line" maxLength:"2000"`
 		BatteryID shop.ID `json:"battery_id" format:"uuid"`
@@ -24,7 +24,7 @@ type previewInput struct {
 }
 
 type keepInput struct {
-	jobPath
+	JobPath
 	ReadingID shop.ID `path:"reading"`
 	Body      struct {
 		Line      string    `json:"line" maxLength:"2000"`
@@ -34,7 +34,7 @@ type keepInput struct {
 }
 
 type changeInput struct {
-	jobPath
+	JobPath
 	ReadingID shop.ID `path:"reading"`
 	Body      struct {
 		// ID names the change itself and makes it idempotent.

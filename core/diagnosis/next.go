@@ -21,10 +21,11 @@ func next(f facts, condition Condition, action Action) []Next {
 	if f.decidable() {
 		list = append(list, f.decisive(bad)...)
 	}
-	if action == LookElsewhere {
-		list = append(list, f.onTheVehicle()...)
-	}
 	sort.SliceStable(list, func(i, j int) bool { return list[i].Gain > list[j].Gain })
+	if action == LookElsewhere {
+		// The battery has answered; what is worth knowing now is elsewhere.
+		list = append(f.onTheVehicle(), list...)
+	}
 	if list == nil {
 		list = []Next{}
 	}

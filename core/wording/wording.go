@@ -122,6 +122,17 @@ func Word(code string) string {
 	return strings.ReplaceAll(code, "_", " ")
 }
 
+// Words is the trade's word for each code that has one of its own.
+func Words() map[string]string {
+	words := map[string]string{}
+	for code, word := range english {
+		if name, ok := strings.CutPrefix(code, "word."); ok {
+			words[name] = word
+		}
+	}
+	return words
+}
+
 // Codes lists every code of the catalogue in order.
 func Codes() []string {
 	codes := make([]string, 0, len(english))

@@ -1,0 +1,53 @@
+// The one way to the server. Every write carries its own ID, so that trying
+// again after a lost line stores once.
+import createClient from 'openapi-fetch'
+import type { paths } from './gen/schema'
+import type { ProblemBody, ProblemField } from './types'
+
+export const client = createClient<paths>({ baseUrl: '/api' })
+
+/** An answer that is a problem: what is wrong, field by field. */
+export class ApiProblem extends Error {
+  status: number
+  fields: ProblemField[]
+  requestId: string
+  constructor(body: ProblemBody) {
+    super(body.detail)
+    this.status = body.status
+    this.fields = body.errors
+    this.requestId = body.request_id
+  }
+}
+
+/** The line to the server is down; nothing is known of what it did. */
+export class Offline extends Error {
+  constructor() {
+    super('The server cannot be reached.')
+  }
+}
+
+type Answer<T> = { data?: T; error?: unknown; response: Response }
+
+/** Takes the data out of an answer, or throws what went wrong. */
+export async function take<T>(call: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>
+  try {
+    answer = await call
+  } catch (error) {
+    if (error instanceof DOMException && error.name === 'AbortError') throw error
+    throw new Offline()
+  }
+  if (answer.response.ok) return answer.data as T
+  const body = answer.error as ProblemBody | undefined
+  if (body && Array.isArray(body.errors)) throw new ApiProblem(body)
+  throw new Offline()
+}
+
+/** What to tell a person about any error. */
+export function wordsFor(error: unknown): string {
+  if (error instanceof ApiProblem) {
+    return error.fields.length > 0 ? error.fields.map((f) => f.text).join(' ') : error.message
+  }
+  if (error instanceof Error) return error.message
+  return 'Something failed.'
+}

@@ -1,0 +1,150 @@
+import { useMutation, useQuery, useQueryClient, type UseMutationResult } from '@tanstack/react-query'
+import { v7 as uuid } from 'uuid'
+import { ApiProblem, client, Offline, take } from './client'
+import type { BatteryPage, BringInBody, Choices, FoundVehicle, JobPage, Label, Preview, Today } from './types'
+
+export const nobody = '00000000-0000-0000-0000-000000000000'
+
+export function useToday() {
+  return useQuery({
+    queryKey: ['today'],
+    queryFn: async () => (await take(client.GET('/today', { params: { query: {} } }))) as Today,
+    refetchInterval: 30_000,
+  })
+}
+
+export function useChoices() {
+  return useQuery({
+    queryKey: ['choices'],
+    queryFn: async () => (await take(client.GET('/choices'))) as Choices,
+    staleTime: Infinity,
+  })
+}
+
+export function useVehicles(query: string) {
+  return useQuery({
+    queryKey: ['vehicles', query],
+    queryFn: async ({ signal }) =>
+      (await take(client.GET('/vehicles', { params: { query: { q: query } }, signal }))) as FoundVehicle[],
+    enabled: query.trim().length > 1,
+    placeholderData: (before) => before,
+  })
+}
+
+export function useBringIn() {
+  const cache = useQueryClient()
+  return useMutation({
+    mutationFn: (body: BringInBody) => take(client.POST('/jobs', { body })),
+    retry: (count, error) => error instanceof Offline && count < 5,
+    onSuccess: () => cache.invalidateQueries({ queryKey: ['today'] }),
+  })
+}
+
+export function useBattery(id: string) {
+  return useQuery({
+    queryKey: ['battery', id],
+    queryFn: async () =>
+      (await take(client.GET('/batteries/{battery}', { params: { path: { battery: id } } }))) as BatteryPage,
+  })
+}
+
+const jobKey = (id: string) => ['job', id]
+
+export function useJob(id: string) {
+  return useQuery({
+    queryKey: jobKey(id),
+    queryFn: async () => (await take(client.GET('/jobs/{job}', { params: { path: { job: id } } }))) as JobPage,
+    refetchInterval: 20_000,
+    retry: (count, error) => !(error instanceof ApiProblem) && count < 3,
+  })
+}
+
+/** What would hold if the line were kept. Each keystroke ends the one before. */
+export function usePreview(job: string, battery: string, line: string, replaces?: string) {
+  return useQuery({
+    queryKey: ['preview', job, battery, line, replaces],
+    queryFn: async ({ signal }) =>
+      (await take(
+        client.POST('/jobs/{job}/preview', {
+          params: { path: { job } },
+          body: { line, battery_id: battery, replaces },
+          signal,
+        }),
+      )) as Preview,
+    enabled: line.trim() !== '',
+    retry: false,
+    gcTime: 30_000,
+    staleTime: 0,
+    // While the next answer is on its way the last one stays.
+    placeholderData: (before) => before,
+  })
+}
+
+/** Keeps a reading under an ID of its own: tried again after a lost line, stored once. */
+export function useKeep(job: string) {
+  const cache = useQueryClient()
+  return useMutation({
+    mutationFn: (input: { id: string; battery: string; line: string; takenAt: string }) =>
+      take(
+        client.PUT('/jobs/{job}/readings/{reading}', {
+          params: { path: { job, reading: input.id } },
+          body: { line: input.line, battery_id: input.battery, taken_at: input.takenAt },
+        }),
+      ),
+    retry: (_, error) => error instanceof Offline,
+    retryDelay: (count) => Math.min(500 * 2 ** count, 5000),
+    networkMode: 'always',
+    onSuccess: (answer) => {
+      cache.setQueryData(jobKey(job), answer.page)
+      void cache.invalidateQueries({ queryKey: ['today'] })
+    },
+  })
+}
+
+export type Change = { what: 'correct' | 'mistaken' | 'undo'; reading: string; line?: string; reason?: string }
+
+function usePageChange<T>(job: string, call: (input: T) => Promise<unknown>): UseMutationResult<unknown, Error, T> {
+  const cache = useQueryClient()
+  return useMutation({
+    mutationFn: call,
+    retry: (count, error) => error instanceof Offline && count < 8,
+    networkMode: 'always',
+    onSuccess: (page) => {
+      cache.setQueryData(jobKey(job), page)
+      void cache.invalidateQueries({ queryKey: ['today'] })
+      void cache.invalidateQueries({ queryKey: ['battery'] })
+    },
+  })
+}
+
+/** Corrects a reading, marks it mistaken, or takes the last change back. */
+export function useChange(job: string) {
+  return usePageChange(job, (input: Change & { id?: string }) => {
+    input.id ??= uuid()
+    const options = {
+      params: { path: { job, reading: input.reading } },
+      body: { id: input.id, line: input.line, reason: input.reason },
+    }
+    switch (input.what) {
+      case 'correct':
+        return take(client.POST('/jobs/{job}/readings/{reading}/correct', options))
+      case 'mistaken':
+        return take(client.POST('/jobs/{job}/readings/{reading}/mistaken', options))
+      default:
+        return take(client.POST('/jobs/{job}/readings/{reading}/undo', options))
+    }
+  })
+}
+
+export function useCloseJob(job: string) {
+  return usePageChange(job, (close: boolean) => {
+    const options = { params: { path: { job } } }
+    return close ? take(client.POST('/jobs/{job}/close', options)) : take(client.POST('/jobs/{job}/reopen', options))
+  })
+}
+
+export function useRelabel(job: string) {
+  return usePageChange(job, (body: { id: string; tag: string; maker: string; label: Label }) =>
+    take(client.PUT('/jobs/{job}/label', { params: { path: { job } }, body })),
+  )
+}

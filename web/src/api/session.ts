@@ -1,0 +1,49 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { client, take } from './client'
+import type { Hello } from './types'
+
+const key = ['hello']
+
+/** Who is signed in, and what the browser needs to begin. */
+export function useHello() {
+  return useQuery({
+    queryKey: key,
+    queryFn: async () => (await take(client.GET('/hello'))) as Hello,
+    staleTime: 60_000,
+  })
+}
+
+function useEnter<T>(call: (input: T) => Promise<Hello>) {
+  const cache = useQueryClient()
+  return useMutation({ mutationFn: call, onSuccess: (hello) => cache.setQueryData(key, hello) })
+}
+
+export function useSignIn() {
+  return useEnter(
+    async (body: { sign_in: string; password: string }) => (await take(client.POST('/sign-in', { body }))) as Hello,
+  )
+}
+
+export type SetUpBody = {
+  code: string
+  shop_name: string
+  time_zone: string
+  name: string
+  sign_in: string
+  password: string
+}
+
+export function useSetUp() {
+  return useEnter(async (body: SetUpBody) => (await take(client.POST('/set-up', { body }))) as Hello)
+}
+
+export function useSignOut() {
+  const cache = useQueryClient()
+  return useMutation({
+    mutationFn: async () => (await take(client.POST('/sign-out', {}))) as Hello,
+    onSuccess: (hello) => {
+      cache.clear()
+      cache.setQueryData(key, hello)
+    },
+  })
+}

@@ -1,0 +1,45 @@
+// Names for the generated types of the API, with the nulls that the description
+// cannot express on references.
+import type { components } from './gen/schema'
+
+type S = components['schemas']
+
+export type Statement = S['Statement']
+export type Verdict = S['Verdict']
+export type Finding = Omit<S['Finding'], 'way_out' | 'limit'> & { way_out?: Statement | null; limit: S['Limit'] | null }
+export type Assessment = Omit<S['Assessment'], 'charge_state' | 'findings'> & {
+  charge_state: S['ChargeState'] | null
+  findings: Finding[]
+}
+export type Picture = Omit<S['Picture'], 'rested' | 'unrested'> & {
+  rested: S['VoltsPoint'] | null
+  unrested: S['VoltsPoint'] | null
+}
+export type Stage = S['Stage']
+export type ReadingView = S['ReadingView']
+export type BatteryOnJob = Omit<S['BatteryOnJob'], 'assessment' | 'picture'> & {
+  assessment: Assessment
+  picture: Picture
+}
+export type JobPage = Omit<S['JobPage'], 'batteries' | 'customer' | 'vehicle'> & {
+  batteries: BatteryOnJob[]
+  customer: S['Customer'] | null
+  vehicle: S['Vehicle'] | null
+}
+export type Preview = Omit<S['Preview'], 'assessment' | 'picture' | 'finding'> & {
+  assessment: Assessment
+  picture: Picture
+  finding: Finding
+}
+export type Hello = Omit<S['Hello'], 'person' | 'shop'> & { person: S['Person'] | null; shop: S['Shop'] | null }
+export type Today = S['Today']
+export type TodayRow = S['TodayRow']
+export type BatteryPage = S['BatteryPage']
+export type FoundVehicle = S['FoundVehicle']
+export type Person = S['Person']
+export type Label = S['Label']
+export type Choices = S['Choices']
+export type Choice = S['Choice']
+export type ProblemBody = S['Problem']
+export type ProblemField = S['ProblemField']
+export type BringInBody = S['BringInInputBody']

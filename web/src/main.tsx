@@ -1,0 +1,37 @@
+import '@fontsource/atkinson-hyperlegible/latin-400.css'
+import '@fontsource/atkinson-hyperlegible/latin-700.css'
+import '@fontsource/atkinson-hyperlegible-mono/latin-400.css'
+import '@fontsource/atkinson-hyperlegible-mono/latin-700.css'
+import './theme.css'
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { setNonce } from 'get-nonce'
+import { StrictMode } from 'react'
+import { createRoot } from 'react-dom/client'
+import { BrowserRouter } from 'react-router'
+import { ApiProblem } from './api/client'
+import { App } from './app'
+import { currentTheme } from './parts/theme'
+
+// Styles that dialogs add at run time carry the nonce of the content policy.
+const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content
+if (nonce) setNonce(nonce)
+document.documentElement.dataset.theme = currentTheme()
+
+const queries = new QueryClient({
+  defaultOptions: {
+    queries: { staleTime: 5_000, retry: (count, error) => !(error instanceof ApiProblem) && count < 2 },
+  },
+})
+
+const root = document.getElementById('root')
+if (root) {
+  createRoot(root).render(
+    <StrictMode>
+      <QueryClientProvider client={queries}>
+        <BrowserRouter>
+          <App />
+        </BrowserRouter>
+      </QueryClientProvider>
+    </StrictMode>,
+  )
+}

@@ -1,0 +1,40 @@
+// Times and figures as people of the shop read them.
+export const thin = '\u202f'
+
+export function clock(iso: string, zone?: string): string {
+  return new Date(iso).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: zone })
+}
+
+export function day(iso: string, zone?: string): string {
+  return new Date(iso).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric', timeZone: zone })
+}
+
+export function dayAndClock(iso: string, zone?: string): string {
+  return new Date(iso).toLocaleString('en-GB', {
+    weekday: 'short',
+    day: 'numeric',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+    timeZone: zone,
+  })
+}
+
+/** How long ago, or until, in the largest unit that reads well. */
+export function span(milliseconds: number): string {
+  const minutes = Math.round(Math.abs(milliseconds) / 60000)
+  if (minutes < 60) return `${minutes}${thin}min`
+  if (minutes < 48 * 60) {
+    const rest = minutes % 60
+    return `${Math.floor(minutes / 60)}${thin}h${rest ? ` ${rest}${thin}min` : ''}`
+  }
+  return `${Math.round(minutes / 1440)} days`
+}
+
+export function volts(v: number): string {
+  return `${v.toFixed(2)}${thin}V`
+}
+
+export function percent(p: number): string {
+  return `${Math.round(p * 100)}`
+}

@@ -1,0 +1,87 @@
+// The keys, on "?": what each does on this screen.
+import { Dialog } from 'radix-ui'
+import { useEffect, useState } from 'react'
+import { useNavigate } from 'react-router'
+
+const keys = [
+  ['/', 'to the line at the bottom: a reading on a job, a search on Today'],
+  ['Enter', 'keep the reading that stands there'],
+  ['Up', 'bring back the last line typed'],
+  ['Esc', 'clear the line'],
+  ['1 to 8', 'a stage of the trail'],
+  ['B', 'bring it in'],
+  ['T', 'Today'],
+  ['?', 'these keys'],
+] as const
+
+/** True when a key press belongs to something that is being typed in. */
+export function typing(event: KeyboardEvent): boolean {
+  const target = event.target as HTMLElement | null
+  return (
+    event.ctrlKey ||
+    event.metaKey ||
+    event.altKey ||
+    !!target?.closest('input, textarea, select, [contenteditable], [role="dialog"], [role="menu"]')
+  )
+}
+
+export function Keys() {
+  const [open, setOpen] = useState(false)
+  const navigate = useNavigate()
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      if (typing(event)) return
+      const actions: Record<string, () => void> = {
+        '?': () => setOpen(true),
+        b: () => void navigate('/bring-in'),
+        t: () => void navigate('/'),
+      }
+      const action = actions[event.key]
+      if (!action) return
+      event.preventDefault()
+      action()
+    }
+    addEventListener('keydown', press)
+    return () => removeEventListener('keydown', press)
+  }, [navigate])
+  return (
+    <Dialog.Root open={open} onOpenChange={setOpen}>
+      <Sheet title="Keys">
+        <dl className="grid grid-cols-[auto_1fr] items-center gap-x-4 gap-y-2">
+          {keys.map(([key, what]) => (
+            <div key={key} className="contents">
+              <dt>
+                <kbd className="key">{key}</kbd>
+              </dt>
+              <dd>{what}</dd>
+            </div>
+          ))}
+        </dl>
+      </Sheet>
+    </Dialog.Root>
+  )
+}
+
+/** The body of a dialog: title, content, and a way to close it. */
+export function Sheet({ title, about, children }: { title: string; about?: string; children: React.ReactNode }) {
+  return (
+    <Dialog.Portal>
+      <Dialog.Overlay className="fixed inset-0 z-30 bg-ink opacity-40" />
+      <Dialog.Content
+        aria-describedby={undefined}
+        className="fixed top-1/2 left-1/2 z-40 max-h-[92dvh] w-[min(560px,94vw)] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-[10px] border-[1.5px] border-ink bg-sheet p-5"
+      >
+        <div className="mb-3 flex items-start gap-4">
+          <div>
+            <Dialog.Title className="text-head font-bold">{title}</Dialog.Title>
+            {about && <p className="text-small text-lead">{about}</p>}
+          </div>
+          <Dialog.Close className="btn ml-auto" aria-label="Close">
+            Close
+          </Dialog.Close>
+        </div>
+        {children}
+      </Dialog.Content>
+    </Dialog.Portal>
+  )
+}

@@ -1,0 +1,111 @@
+// The frame of every screen: the one dark bar on top, and what it opens.
+import { DropdownMenu } from 'radix-ui'
+import { Moon, Sun } from 'lucide-react'
+import { type ReactNode, useState } from 'react'
+import { NavLink, useNavigate } from 'react-router'
+import { useHello, useSignOut } from '../api/session'
+import { currentTheme, setTheme } from './theme'
+import { Keys } from './keys'
+import { Mark } from './glyph'
+
+const links = [
+  { to: '/', label: 'Today' },
+  { to: '/bring-in', label: 'Bring it in' },
+]
+
+export function Shell({ children, fill = false }: { children: ReactNode; fill?: boolean }) {
+  return (
+    <div className={fill ? 'flex min-h-dvh flex-col lg:h-dvh' : 'flex min-h-dvh flex-col'}>
+      <TopBar />
+      {children}
+      <Keys />
+    </div>
+  )
+}
+
+function TopBar() {
+  return (
+    <header className="no-print flex h-[50px] shrink-0 items-center gap-1 bg-bar px-3 text-bar-ink md:gap-2 md:px-5">
+      <NavLink to="/" className="flex items-center gap-3 pr-3 font-bold" aria-label="Grapnel, to Today">
+        <Mark />
+        <span className="hidden sm:inline">Grapnel</span>
+      </NavLink>
+      <nav aria-label="Main" className="flex h-full items-stretch">
+        {links.map((l) => (
+          <NavLink
+            key={l.to}
+            to={l.to}
+            end
+            className={({ isActive }) =>
+              `flex items-center border-b-[3px] px-3 pt-[3px] ${isActive ? 'border-bar-ink font-bold' : 'border-transparent'}`
+            }
+          >
+            {l.label}
+          </NavLink>
+        ))}
+      </nav>
+      <div className="ml-auto flex items-center gap-1">
+        <ThemeButton />
+        <PersonMenu />
+      </div>
+    </header>
+  )
+}
+
+function ThemeButton() {
+  const [theme, show] = useState(currentTheme())
+  const other = theme === 'dark' ? 'light' : 'dark'
+  return (
+    <button
+      type="button"
+      className="grid size-11 place-items-center rounded-part"
+      aria-label={`Switch to the ${other} theme`}
+      onClick={() => {
+        setTheme(other)
+        show(other)
+      }}
+    >
+      {theme === 'dark' ? <Sun size={20} /> : <Moon size={20} />}
+    </button>
+  )
+}
+
+function PersonMenu() {
+  const { data } = useHello()
+  const signOut = useSignOut()
+  const navigate = useNavigate()
+  if (!data?.person) return null
+  const item = 'rounded-part px-3 py-2.5 outline-none data-highlighted:bg-paper'
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger
+        className="grid size-11 place-items-center rounded-part"
+        aria-label={`${data.person.name}, menu`}
+      >
+        <span className="grid size-8 place-items-center rounded-[50%] border-[1.5px] border-bar-ink text-small font-bold">
+          {data.person.initials}
+        </span>
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          align="end"
+          sideOffset={4}
+          className="z-20 min-w-56 rounded-part border-[1.5px] border-ink bg-sheet p-1.5 text-ink"
+        >
+          <div className="border-b border-line px-3 pt-1 pb-2">
+            <div className="font-bold">{data.person.name}</div>
+            <div className="text-small text-lead">
+              {data.person.role}, {data.shop?.name}
+            </div>
+          </div>
+          <DropdownMenu.Item className={item} onSelect={() => void navigate('/people')}>
+            People of the shop
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={() => signOut.mutate()}>
+            Sign out
+          </DropdownMenu.Item>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  )
+}

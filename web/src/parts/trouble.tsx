@@ -1,0 +1,45 @@
+// What is wrong, said where it is wrong, with what would be taken instead.
+import { ApiProblem, wordsFor } from '../api/client'
+
+export function Trouble({ error, onSuggest }: { error: unknown; onSuggest?: (text: string) => void }) {
+  if (!error) return null
+  const fields = error instanceof ApiProblem ? error.fields : []
+  return (
+    <div role="alert" className="rounded-part border-[1.5px] border-oxide bg-oxide-wash px-3 py-2 text-ink">
+      {fields.length > 0 ? (
+        <ul>
+          {fields.map((f, i) => (
+            <li key={i}>
+              {f.text}
+              {onSuggest &&
+                f.suggest.map((s) => (
+                  <button key={s} type="button" className="btn ml-2" onClick={() => onSuggest(s)}>
+                    Take {s}
+                  </button>
+                ))}
+            </li>
+          ))}
+        </ul>
+      ) : (
+        <p>{wordsFor(error)}</p>
+      )}
+      {error instanceof ApiProblem && error.status >= 500 && (
+        <p className="text-small">
+          Request <span className="num">{error.requestId}</span>
+        </p>
+      )}
+    </div>
+  )
+}
+
+/** A screen that could not be shown, with a way on. */
+export function Unavailable({ error, retry }: { error: unknown; retry: () => void }) {
+  return (
+    <main className="m-auto grid max-w-md gap-3 p-6 text-center">
+      <Trouble error={error} />
+      <button type="button" className="btn btn-main" onClick={retry}>
+        Try again
+      </button>
+    </main>
+  )
+}

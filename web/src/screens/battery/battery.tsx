@@ -1,0 +1,91 @@
+// One battery's life: its readings over the visits, latest first.
+import { Link, useParams } from 'react-router'
+import { useBattery } from '../../api/jobs'
+import { useHello } from '../../api/session'
+import type { BatteryPage } from '../../api/types'
+import { useWord } from '../../api/words'
+import { clock, day } from '../../parts/format'
+import { Glyph } from '../../parts/glyph'
+import { Shell } from '../../parts/shell'
+import { Unavailable } from '../../parts/trouble'
+
+export function BatteryScreen() {
+  const { battery = '' } = useParams()
+  const { data, error, refetch } = useBattery(battery)
+  return (
+    <Shell>
+      {data ? (
+        <Life page={data} />
+      ) : error ? (
+        <Unavailable error={error} retry={() => void refetch()} />
+      ) : (
+        <main className="flex-1" />
+      )}
+    </Shell>
+  )
+}
+
+function Life({ page }: { page: BatteryPage }) {
+  const zone = useHello().data?.shop?.time_zone
+  const { battery } = page
+  return (
+    <main className="mx-auto grid w-full max-w-5xl gap-5 px-4 py-5 md:px-6">
+      <div>
+        <h1 className="text-head font-bold">{page.label_text}</h1>
+        <p className="text-lead">
+          {[battery.maker, battery.tag, battery.label.made && `made ${battery.label.made}`].filter(Boolean).join(', ')}
+        </p>
+        <ul>
+          {page.seats.map((s) => (
+            <li key={s.from_at} className="text-small">
+              Sat in {s.description || s.plate} <span className="num">{s.plate}</span> from {day(s.from_at, zone)}
+              {s.to_at ? ` to ${day(s.to_at, zone)}` : ', still there'}
+            </li>
+          ))}
+        </ul>
+      </div>
+      {page.visits.length === 0 && <p className="text-lead">It has not been on a job yet.</p>}
+      {page.visits.map((v) => (
+        <VisitPart key={v.job_id} visit={v} zone={zone} />
+      ))}
+    </main>
+  )
+}
+
+function VisitPart({ visit, zone }: { visit: BatteryPage['visits'][number]; zone?: string }) {
+  const word = useWord()
+  return (
+    <section
+      aria-label={`Visit of ${day(visit.opened_at, zone)}`}
+      className="rounded-[10px] border border-line bg-sheet p-4"
+    >
+      <div className="flex items-center gap-3">
+        <Glyph action={visit.action} size={44} />
+        <div className="min-w-0 flex-1">
+          <h2 className="font-bold">
+            {day(visit.opened_at, zone)}: {word(visit.action)}
+          </h2>
+          <p className="text-small text-lead">
+            {visit.state === 'closed' ? 'handed back' : 'still open'}, rules{' '}
+            <span className="num">{visit.rules_hash}</span>
+          </p>
+        </div>
+        <Link className="btn" to={`/jobs/${visit.job_id}`}>
+          The job
+        </Link>
+      </div>
+      <ol className="mt-2 divide-y divide-line">
+        {visit.readings.map((r) => (
+          <li key={r.root} className="grid grid-cols-[3.6rem_1fr] gap-3 py-1.5">
+            <span className="num text-small text-lead">{clock(r.taken_at, zone)}</span>
+            <span>
+              <span className={`num ${r.state === 'mistaken' ? 'text-lead line-through' : ''}`}>{r.typed}</span>
+              {r.reason && <span className="block text-small text-lead">{r.reason}</span>}
+            </span>
+          </li>
+        ))}
+        {visit.readings.length === 0 && <li className="py-1.5 text-lead">No reading was taken.</li>}
+      </ol>
+    </section>
+  )
+}

@@ -1,0 +1,247 @@
+// Bring it in: what it is, what they say, and the battery. Three taps for the
+// usual case; everything else may be left out.
+import { useRef, useState } from 'react'
+import { useNavigate, useSearchParams } from 'react-router'
+import { v7 as uuid } from 'uuid'
+import { nobody, useBringIn, useChoices, useVehicles } from '../../api/jobs'
+import type { BringInBody, FoundVehicle } from '../../api/types'
+import { Chips, emptyLabel, type LabelDraft, LabelFields, labelFrom, Text } from '../../parts/label-fields'
+import { Shell } from '../../parts/shell'
+import { Trouble } from '../../parts/trouble'
+
+type Draft = {
+  plate: string
+  description: string
+  kind: string
+  earth: string
+  customer: string
+  phone: string
+  symptoms: string[]
+  complaint: string
+  place: string
+  promised: string
+  known: FoundVehicle | null
+}
+
+export function BringInScreen() {
+  const [search] = useSearchParams()
+  const navigate = useNavigate()
+  const bringIn = useBringIn()
+  const jobId = useRef(uuid())
+  const [draft, setDraft] = useState<Draft>({
+    plate: search.get('plate') ?? '',
+    description: '',
+    kind: 'car',
+    earth: '',
+    customer: '',
+    phone: '',
+    symptoms: [],
+    complaint: '',
+    place: '',
+    promised: '',
+    known: null,
+  })
+  const [label, setLabel] = useState<LabelDraft>(emptyLabel)
+  const change = (part: Partial<Draft>) => setDraft({ ...draft, ...part })
+  const submit = (event: React.FormEvent) => {
+    event.preventDefault()
+    bringIn.mutate(bodyFrom(jobId.current, draft, label), { onSuccess: (job) => void navigate(`/jobs/${job.id}`) })
+  }
+  return (
+    <Shell>
+      <form onSubmit={submit} className="flex flex-1 flex-col">
+        <main className="mx-auto grid w-full max-w-6xl flex-1 content-start gap-x-10 gap-y-5 px-4 py-5 md:px-6 lg:grid-cols-2">
+          <h1 className="text-head font-bold lg:col-span-2">Bring it in</h1>
+          <div className="grid content-start gap-4">
+            <What draft={draft} change={change} />
+            <Symptoms chosen={draft.symptoms} set={(symptoms) => change({ symptoms })} />
+          </div>
+          <div className="grid content-start gap-4">
+            {draft.known ? (
+              <KnownBattery known={draft.known} forget={() => change({ known: null })} />
+            ) : (
+              <LabelFields draft={label} set={setLabel} />
+            )}
+            <Extras draft={draft} change={change} />
+          </div>
+        </main>
+        <div className="sticky bottom-0 flex flex-wrap items-center gap-4 border-t-[1.5px] border-ink bg-paper px-4 py-2.5 md:px-6">
+          <div className="min-w-0 flex-1">
+            <Trouble error={bringIn.error} />
+            {!bringIn.error && (
+              <p className="hidden text-small text-lead sm:block">
+                Everything but the kind of battery may be left out.
+              </p>
+            )}
+          </div>
+          <button type="submit" className="btn btn-main min-h-[48px] px-6" disabled={bringIn.isPending}>
+            {bringIn.failureCount > 0 && bringIn.isPending ? 'Line is down, trying again' : 'Bring it in'}
+          </button>
+        </div>
+      </form>
+    </Shell>
+  )
+}
+
+function bodyFrom(id: string, draft: Draft, label: LabelDraft): BringInBody {
+  const promised = draft.promised ? new Date(draft.promised).toISOString() : undefined
+  const common = { id, symptoms: draft.symptoms, complaint: draft.complaint, place: draft.place, promised_at: promised }
+  if (draft.known) {
+    const { known } = draft
+    return {
+      ...common,
+      vehicle: { id: known.id },
+      batteries: known.batteries.map((b) => ({ id: b.id, position: b.position, label: b.label })),
+    }
+  }
+  return {
+    ...common,
+    customer: draft.customer ? { id: nobody, name: draft.customer, phone: draft.phone } : undefined,
+    vehicle:
+      draft.kind === 'none'
+        ? undefined
+        : {
+            id: nobody,
+            plate: draft.plate,
+            description: draft.description,
+            kind: draft.kind,
+            earth: draft.earth || undefined,
+          },
+    batteries: [{ id: nobody, maker: label.maker, tag: label.tag, label: labelFrom(label) }],
+  }
+}
+
+type PartProps = { draft: Draft; change: (part: Partial<Draft>) => void }
+
+function What({ draft, change }: PartProps) {
+  const { data: choices } = useChoices()
+  const { data: found } = useVehicles(draft.known ? '' : draft.plate)
+  return (
+    <>
+      <label className="grid gap-1 text-small">
+        Plate or name
+        <input
+          className="field num text-[1.15rem] uppercase"
+          value={draft.plate}
+          autoFocus
+          autoComplete="off"
+          onChange={(e) => change({ plate: e.target.value, known: null })}
+        />
+      </label>
+      {found && found.length > 0 && !draft.known && draft.plate.trim().length > 1 && (
+        <ul className="grid gap-1.5" aria-label="Known here">
+          {found.slice(0, 4).map((v) => (
+            <li key={v.id}>
+              <button
+                type="button"
+                className="chip w-full gap-3"
+                onClick={() => change({ known: v, plate: v.plate, kind: v.kind ?? 'car' })}
+              >
+                <span className="num font-bold">{v.plate}</span>
+                <span>
+                  {v.description}
+                  {v.customer_name && `, ${v.customer_name}`}
+                </span>
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+      {!draft.known && (
+        <Chips
+          name="What it is"
+          options={(choices?.vehicle_kinds ?? []).map((c) => [
+            c.code,
+            c.code === 'none' ? 'battery by itself' : c.word,
+          ])}
+          value={draft.kind}
+          pick={(kind) => change({ kind })}
+        />
+      )}
+    </>
+  )
+}
+
+function Symptoms({ chosen, set }: { chosen: string[]; set: (codes: string[]) => void }) {
+  const { data: choices } = useChoices()
+  return (
+    <fieldset>
+      <legend className="mb-1 text-small">What they say</legend>
+      <div className="flex flex-wrap gap-2">
+        {(choices?.symptoms ?? []).map((c) => {
+          const on = chosen.includes(c.code)
+          return (
+            <button
+              key={c.code}
+              type="button"
+              className="chip"
+              aria-pressed={on}
+              onClick={() => set(on ? chosen.filter((s) => s !== c.code) : [...chosen, c.code])}
+            >
+              {c.word}
+            </button>
+          )
+        })}
+      </div>
+    </fieldset>
+  )
+}
+
+function KnownBattery({ known, forget }: { known: FoundVehicle; forget: () => void }) {
+  return (
+    <div className="grid gap-2 rounded-[10px] border-[1.5px] border-verdigris bg-verdigris-wash p-3.5">
+      <p className="font-bold">Known here: {known.description || known.plate}</p>
+      <p>
+        {known.customer_name || 'no customer named'};{' '}
+        {known.batteries.map((b) => [b.maker, b.tag].filter(Boolean).join(' ') || 'its battery').join(', ')}. Its
+        readings so far stand beside the new ones.
+      </p>
+      <button type="button" className="btn justify-self-start" onClick={forget}>
+        Not this one
+      </button>
+    </div>
+  )
+}
+
+function Extras({ draft, change }: PartProps) {
+  const { data: choices } = useChoices()
+  return (
+    <>
+      {!draft.known && (
+        <div className="grid grid-cols-2 gap-3">
+          <Text label="Whose" value={draft.customer} set={(customer) => change({ customer })} />
+          <Text label="Phone" value={draft.phone} set={(phone) => change({ phone })} />
+          <Text label="Vehicle, in words" value={draft.description} set={(description) => change({ description })} />
+          <label className="grid gap-1 text-small">
+            Earthed side
+            <select
+              className="field text-[1rem]"
+              value={draft.earth}
+              onChange={(e) => change({ earth: e.target.value })}
+            >
+              <option value="">not known</option>
+              <option value="negative">negative</option>
+              <option value="positive">positive</option>
+            </select>
+          </label>
+        </div>
+      )}
+      <Text label="In their words" value={draft.complaint} set={(complaint) => change({ complaint })} />
+      <Chips
+        name="Where it stands"
+        options={(choices?.places ?? []).map((c) => [c.code, c.word])}
+        value={draft.place}
+        pick={(place) => change({ place })}
+      />
+      <label className="grid gap-1 text-small">
+        Promised for
+        <input
+          type="datetime-local"
+          className="field num"
+          value={draft.promised}
+          onChange={(e) => change({ promised: e.target.value })}
+        />
+      </label>
+    </>
+  )
+}

@@ -1,0 +1,84 @@
+// The battery as it stands on the bench, with what was seen on it.
+import type { Label } from '../../api/types'
+import { useWord } from '../../api/words'
+
+type Props = { label: Label; seen: string[]; positiveEarth: boolean }
+
+export function BatteryDrawing({ label, seen, positiveEarth }: Props) {
+  const word = useWord()
+  const cells = Math.round(label.nominal_v / 2)
+  const has = (finding: string, side?: string) =>
+    seen.some(
+      (l) =>
+        l.startsWith(`look ${finding}`) &&
+        (!side || l.includes(side) || !/positive|negative|both/.test(l) || l.includes('both')),
+    )
+  const [left, width] = [24, 232]
+  const names = seen.map((l) => word(l.split(' ')[1] ?? '')).join(', ')
+  return (
+    <svg
+      viewBox="0 0 280 240"
+      className="w-full max-w-[300px]"
+      role="img"
+      aria-label={names ? `Battery, seen: ${names}` : 'Battery, nothing seen yet'}
+    >
+      <g fill="none" className="stroke-ink" strokeWidth="2.4" strokeLinejoin="round" strokeLinecap="round">
+        <path
+          d={has('bulge') ? 'M24 84q-16 62 0 124h232q16-62 0-124z' : 'M24 84h232v124H24z'}
+          className={has('bulge') ? 'fill-sheet stroke-oxide' : 'fill-sheet'}
+        />
+        <path d="M24 84l14-26h204l14 26" className="fill-sheet" />
+        <path d="M24 112h232" className="stroke-line" />
+        {Array.from({ length: cells }, (_, i) => {
+          const cx = left + (width / cells) * (i + 0.5)
+          return label.sealed === false ? (
+            <ellipse key={i} cx={cx} cy="71" rx={Math.min(13, 70 / cells)} ry="6" className="fill-paper" />
+          ) : (
+            <path key={i} d={`M${cx - 8} 71h16`} className="stroke-line" />
+          )
+        })}
+        <Post
+          x={62}
+          sign="−"
+          dirty={has('corrosion', 'negative') || has('oxide', 'negative')}
+          loose={has('clamp', 'negative') || has('post_loose')}
+        />
+        <Post
+          x={218}
+          sign="+"
+          dirty={has('corrosion', 'positive') || has('oxide', 'positive')}
+          loose={has('clamp', 'positive') || has('post_loose')}
+        />
+        {has('crack') && <path d="M150 112l-12 22 18 14-14 26 8 34" className="stroke-oxide" strokeWidth="3" />}
+        {has('case_leak') && (
+          <path d="M180 208c0 8-5 10-5 15a5 5 0 0 0 10 0c0-5-5-7-5-15z" className="fill-oxide-wash stroke-oxide" />
+        )}
+        {has('frozen') && <path d="M140 132v48M119 144l42 24M161 144l-42 24" className="stroke-oxide" />}
+        {has('dirty_top') && <path d="M60 66q30-10 60 0t60 0t44 0" className="stroke-marigold" strokeDasharray="3 4" />}
+      </g>
+      <text x="62" y="20" textAnchor="middle" className="fill-lead text-[13.5px]">
+        {positiveEarth ? 'live side' : 'earthed side'}
+      </text>
+      <text x="218" y="20" textAnchor="middle" className="fill-lead text-[13.5px]">
+        {positiveEarth ? 'earthed side' : 'live side'}
+      </text>
+      <text x="140" y="196" textAnchor="middle" className="num fill-lead text-[14px]">
+        {label.nominal_v} V, {cells} cells
+      </text>
+    </svg>
+  )
+}
+
+function Post({ x, sign, dirty, loose }: { x: number; sign: string; dirty: boolean; loose: boolean }) {
+  const bad = dirty || loose
+  return (
+    <g>
+      <path d={`M${x - 10} 60v-22h20v22z`} className={bad ? 'fill-marigold-wash stroke-marigold' : 'fill-paper'} />
+      {dirty && <path d={`M${x - 16} 58l5-4 4 5 5-6 5 5 5-5 4 5`} className="stroke-marigold" />}
+      {loose && <path d={`M${x + 15} 34q6 8 0 16M${x - 15} 34q-6 8 0 16`} className="stroke-marigold" />}
+      <text x={x} y="101" textAnchor="middle" className="fill-ink stroke-transparent text-[20px] font-bold">
+        {sign}
+      </text>
+    </g>
+  )
+}

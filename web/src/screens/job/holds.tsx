@@ -1,0 +1,159 @@
+import { useState } from 'react'
+import type { Assessment, Statement } from '../../api/types'
+import { useWord } from '../../api/words'
+import { Glyph, toneFor } from '../../parts/glyph'
+import { percent, span } from '../../parts/format'
+
+type Props = { assessment: Assessment; preview: boolean; onNext: (test: string) => void }
+
+const conditions = ['sound', 'worn', 'dead_cell', 'damaged'] as const
+
+const conditionTone = { sound: 'bg-verdigris', worn: 'bg-marigold', dead_cell: 'bg-oxide', damaged: 'bg-oxide' }
+
+/** What holds: the verdict, its two questions, what to do next and why. */
+export function Holds({ assessment, preview, onNext }: Props) {
+  const word = useWord()
+  const [why, setWhy] = useState(false)
+  const { verdict, condition, causes } = assessment
+  const judged = verdict.cause !== null
+  return (
+    <section
+      aria-label="What holds"
+      aria-live="polite"
+      className={`flex flex-col gap-3 bg-paper p-5 ${preview ? 'outline-2 -outline-offset-4 outline-marigold outline-dashed' : ''}`}
+    >
+      <h2 className="text-small font-bold text-lead">{preview ? 'What would hold, not kept yet' : 'What holds'}</h2>
+      <div className="flex items-center gap-3">
+        <Glyph action={verdict.action} />
+        <p className="text-[1.4rem] leading-tight font-bold" data-action={verdict.action}>
+          {word(verdict.action)}
+        </p>
+      </div>
+      <Because statements={why ? verdict.because : verdict.because.slice(0, 1)} />
+      {why && <WouldChange statements={verdict.would_change} confidence={verdict.confidence} />}
+      {judged && !why && (
+        <>
+          <div className="border-t border-line pt-3">
+            <h3 className="mb-1 text-small font-bold text-lead">Is the battery good?</h3>
+            {conditions.map((c) => (
+              <Bar key={c} name={word(c)} share={condition[c]} tone={conditionTone[c]} />
+            ))}
+          </div>
+          {causes.length > 0 && (
+            <div>
+              <h3 className="mb-1 text-small font-bold text-lead">What brought it here?</h3>
+              {causes.slice(0, 4).map((c) => (
+                <Bar key={c.cause} name={word(c.cause)} share={c.probability} tone="bg-lead" />
+              ))}
+            </div>
+          )}
+        </>
+      )}
+      <NextCard assessment={assessment} why={why} setWhy={setWhy} onNext={onNext} />
+    </section>
+  )
+}
+
+export function Because({ statements }: { statements: Statement[] }) {
+  if (statements.length < 2) return <p>{statements[0]?.text}</p>
+  return (
+    <ul className="list-disc space-y-1 pl-5">
+      {statements.map((s, i) => (
+        <li key={i}>{s.text}</li>
+      ))}
+    </ul>
+  )
+}
+
+export function WouldChange({ statements, confidence }: { statements: Statement[]; confidence: number }) {
+  return (
+    <div className="border-t border-line pt-3">
+      <h3 className="mb-1 text-small font-bold text-lead">What would change it</h3>
+      <ul className="list-disc space-y-1 pl-5">
+        {statements.map((s, i) => (
+          <li key={i}>{s.text}</li>
+        ))}
+      </ul>
+      <p className="mt-2 text-small text-lead">
+        Right about <span className="num">{percent(confidence)}</span> times in <span className="num">100</span>, by
+        rules of thumb and not yet by a study.
+      </p>
+    </div>
+  )
+}
+
+function Bar({ name, share, tone }: { name: string; share: number; tone: string }) {
+  return (
+    <div className="grid grid-cols-[8.6rem_1fr_2rem] items-center gap-2 text-[0.95rem] leading-6">
+      <span>{name}</span>
+      <span className="h-2 overflow-hidden rounded-part bg-line">
+        <svg className="block h-2 w-full" preserveAspectRatio="none" viewBox="0 0 100 1" aria-hidden="true">
+          <rect width={share * 100} height="1" className={tone.replace('bg-', 'fill-')} />
+        </svg>
+      </span>
+      <span className="num text-right">{percent(share)}</span>
+    </div>
+  )
+}
+
+type NextProps = {
+  assessment: Assessment
+  why: boolean
+  setWhy: (open: boolean) => void
+  onNext: (test: string) => void
+}
+
+const wash = { verdigris: 'bg-verdigris-wash', marigold: 'bg-marigold-wash', oxide: 'bg-oxide-wash', lead: 'bg-sheet' }
+
+function NextCard({ assessment, why, setWhy, onNext }: NextProps) {
+  const next = assessment.next[0]
+  return (
+    <div className={`mt-auto rounded-[10px] p-3.5 ${wash[toneFor(assessment.verdict.action)]}`}>
+      <h3 className="text-small font-bold">
+        {next ? `Next, ${span(next.minutes * 60000)} of work` : 'Nothing more to test'}
+      </h3>
+      <p className="mt-0.5">{next ? next.text.text : 'The battery side is settled.'}</p>
+      <div className="mt-2.5 flex flex-wrap gap-2">
+        {next && stageFor[next.test] && (
+          <button type="button" className="btn btn-main" onClick={() => onNext(next.test)}>
+            {buttonFor[next.test] ?? 'Go there'}
+          </button>
+        )}
+        <button type="button" className="btn" aria-expanded={why} onClick={() => setWhy(!why)}>
+          {why ? 'Less' : 'Why this?'}
+        </button>
+      </div>
+    </div>
+  )
+}
+
+/** Where each next step is done. */
+export const stageFor: Record<string, string> = {
+  open_circuit: 'charge_state',
+  rest: 'charge_state',
+  temperature: 'charge_state',
+  charge: 'charge',
+  load: 'crank_power',
+  conductance: 'crank_power',
+  look: 'look',
+  clean: 'look',
+  clear_stop: 'look',
+  rating: 'arrive',
+  label: 'arrive',
+  charging: 'vehicle',
+  drain: 'vehicle',
+  drop: 'vehicle',
+}
+
+const buttonFor: Record<string, string> = {
+  open_circuit: 'Take the volts',
+  rest: 'Read again',
+  charge: 'To the charge',
+  load: 'To the load test',
+  conductance: 'To the test',
+  look: 'Look it over',
+  clean: 'What was seen',
+  clear_stop: 'What was seen',
+  rating: 'To the label',
+  label: 'To the label',
+}

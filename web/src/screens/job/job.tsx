@@ -1,0 +1,201 @@
+// One job: the trail on the left, the stage at hand in the centre, what holds
+// on the right, and the reading line at the bottom, always.
+import { useEffect, useRef, useState } from 'react'
+import { useParams } from 'react-router'
+import { v7 as uuid } from 'uuid'
+import { useJob, useKeep, usePreview } from '../../api/jobs'
+import { useHello } from '../../api/session'
+import type { BatteryOnJob, JobPage } from '../../api/types'
+import { useWord } from '../../api/words'
+import { typing } from '../../parts/keys'
+import { Shell } from '../../parts/shell'
+import { Unavailable } from '../../parts/trouble'
+import { Holds, stageFor } from './holds'
+import { hasKeypad, Keypad } from './keypad'
+import { ReadingLine } from './line'
+import { Readings } from './readings'
+import { StageView } from './stages'
+import { Trail, TrailAcross } from './trail'
+
+export function JobScreen() {
+  const { job = '' } = useParams()
+  const { data: page, error, refetch } = useJob(job)
+  return (
+    <Shell fill>
+      {page ? (
+        <Job key={page.job.id} page={page} />
+      ) : error ? (
+        <Unavailable error={error} retry={() => void refetch()} />
+      ) : (
+        <main className="flex-1" />
+      )}
+    </Shell>
+  )
+}
+
+function Job({ page }: { page: JobPage }) {
+  const [chosen, setChosen] = useState(0)
+  const battery = page.batteries[chosen]
+  if (!battery) return <main className="p-6">This job has no battery.</main>
+  return <OneBattery key={battery.id} page={page} battery={battery} chosen={chosen} choose={setChosen} />
+}
+
+type OneProps = { page: JobPage; battery: BatteryOnJob; chosen: number; choose: (index: number) => void }
+
+function OneBattery({ page, battery, chosen, choose }: OneProps) {
+  const id = page.job.id
+  const zone = useHello().data?.shop?.time_zone
+  const [line, setLine] = useState('')
+  const [stage, setStage] = useState(() => firstStage(battery))
+  const preview = usePreview(id, battery.id, line)
+  const keeping = useKeeping(id, battery, line, () => setLine(''), setStage)
+  useStageKeys(battery, setStage)
+
+  const shown = line.trim() !== '' && !preview.error ? preview.data : undefined
+  const assessment = shown?.assessment ?? battery.assessment
+  const picture = shown?.picture ?? battery.picture
+  const trail = shown?.trail ?? battery.trail
+  const here = shown?.stage ?? stage
+  const last = battery.readings[battery.readings.length - 1]?.typed ?? ''
+  const props = { page, battery, assessment, picture, setLine, zone }
+  return (
+    <>
+      <Header page={page} battery={battery} chosen={chosen} choose={choose} />
+      <TrailAcross trail={trail} here={here} onGo={setStage} />
+      <div className="flex min-h-0 flex-1 flex-col lg:flex-row">
+        <Trail trail={trail} here={here} onGo={setStage} />
+        <main className="min-w-0 flex-1 border-line bg-sheet px-4 py-4 md:px-6 lg:overflow-y-auto lg:border-x">
+          <Notice text={keeping.notice} />
+          <StageView stage={here} {...props} />
+          <div className="mt-4">
+            <Readings job={id} readings={battery.readings} findings={battery.assessment.findings} zone={zone} />
+          </div>
+        </main>
+        <aside className="flex shrink-0 flex-col bg-paper lg:w-[338px] lg:overflow-y-auto [&>section]:flex-1">
+          <Holds assessment={assessment} preview={!!shown} onNext={(test) => setStage(stageFor[test] ?? stage)} />
+        </aside>
+      </div>
+      <div className="sticky bottom-0 z-10">
+        {hasKeypad(stage) && (
+          <div className="lg:hidden">
+            <Keypad
+              key={stage}
+              stage={stage}
+              picture={battery.picture}
+              line={line}
+              setLine={setLine}
+              keep={keeping.keep}
+              canKeep={!!shown}
+              keeping={keeping.state !== 'no'}
+            />
+          </div>
+        )}
+        <ReadingLine
+          line={line}
+          setLine={setLine}
+          preview={shown}
+          error={line.trim() === '' ? null : preview.error}
+          keep={keeping.keep}
+          keeping={keeping.state}
+          last={last}
+        />
+      </div>
+    </>
+  )
+}
+
+/** Keeps the line that stands there, once, however often the key is hit. */
+function useKeeping(job: string, battery: BatteryOnJob, line: string, done: () => void, go: (stage: string) => void) {
+  const keep = useKeep(job)
+  const [notice, setNotice] = useState('')
+  // The ID belongs to the line: a second tap or a second try sends the same one.
+  const sent = useRef<{ line: string; id: string } | null>(null)
+  const state = keep.isPending ? (keep.failureCount > 0 ? 'again' : 'yes') : 'no'
+  return {
+    notice: keep.error ? keep.error.message : notice,
+    state: state as 'no' | 'yes' | 'again',
+    keep: () => {
+      if (line.trim() === '' || keep.isPending) return
+      if (sent.current?.line !== line) sent.current = { line, id: uuid() }
+      keep.mutate(
+        { id: sent.current.id, battery: battery.id, line, takenAt: new Date().toISOString() },
+        {
+          onSuccess: (answer) => {
+            setNotice(answer.kept.reopened ? 'Kept. The job had been handed back; it is open again.' : '')
+            const after = (answer.page as JobPage).batteries.find((b) => b.id === battery.id)
+            if (after) go(firstStage(after))
+            sent.current = null
+            done()
+          },
+        },
+      )
+    },
+  }
+}
+
+/** The stage to open on: that of the last reading, or the first of the trail. */
+function firstStage(battery: BatteryOnJob): string {
+  const last = battery.readings.filter((r) => r.index >= 0).at(-1)
+  const stages: Record<string, string> = {
+    open_circuit: 'charge_state',
+    load: 'crank_power',
+    conductance: 'crank_power',
+    look: 'look',
+    eye: 'look',
+  }
+  return (last && stages[last.kind]) ?? 'arrive'
+}
+
+function useStageKeys(battery: BatteryOnJob, go: (stage: string) => void) {
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      const stage = battery.trail[Number(event.key) - 1]
+      if (!typing(event) && stage) go(stage.code)
+    }
+    addEventListener('keydown', press)
+    return () => removeEventListener('keydown', press)
+  }, [battery.trail, go])
+}
+
+function Notice({ text }: { text: string }) {
+  if (!text) return null
+  return (
+    <p role="status" className="mb-3 rounded-part bg-marigold-wash px-3 py-2">
+      {text}
+    </p>
+  )
+}
+
+function Header({ page, battery, chosen, choose }: OneProps) {
+  const word = useWord()
+  const { job, customer, vehicle } = page
+  const says = [customer?.name, job.symptoms.map(word).join(', ')].filter(Boolean).join('. ')
+  return (
+    <div className="flex shrink-0 flex-wrap items-center gap-x-5 gap-y-1 border-b border-line bg-sheet px-4 py-2.5 md:px-5">
+      {vehicle?.plate && <span className="plate text-[1.05rem]">{vehicle.plate}</span>}
+      <div className="min-w-0 flex-1">
+        <p className="truncate font-bold">
+          {vehicle ? vehicle.description || word(vehicle.kind ?? '') : 'Battery by itself'}
+        </p>
+        <p className="hidden truncate text-small text-lead sm:block">{says}</p>
+      </div>
+      {page.batteries.length > 1 && (
+        <div className="flex gap-1" role="group" aria-label="Which battery">
+          {page.batteries.map((b, i) => (
+            <button key={b.id} type="button" className="chip" aria-pressed={i === chosen} onClick={() => choose(i)}>
+              {b.position || i + 1}
+            </button>
+          ))}
+        </div>
+      )}
+      <div className="text-right">
+        <p className="text-small font-bold md:text-[1rem]">{battery.label_text}</p>
+        <p className="hidden text-small text-lead md:block">
+          {[battery.maker, battery.label.made && `made ${battery.label.made}`, job.state === 'closed' && 'handed back']
+            .filter(Boolean)
+            .join(', ')}
+        </p>
+      </div>
+    </div>
+  )
+}

@@ -1,0 +1,166 @@
+// Readings by thumb: figures on a keypad of our own, composed into the same line.
+import { useState } from 'react'
+import type { Picture } from '../../api/types'
+import { thin } from '../../parts/format'
+
+type Slot = { id: string; name: string; unit: string }
+
+type Props = {
+  stage: string
+  picture: Picture
+  line: string
+  setLine: (line: string) => void
+  keep: () => void
+  canKeep: boolean
+  keeping: boolean
+}
+
+const voltSlots: Slot[] = [
+  { id: 'volts', name: 'volts', unit: 'V' },
+  { id: 'temp', name: 'battery', unit: '°C' },
+]
+
+const loadSlots: Slot[] = [
+  { id: 'volts', name: 'volts at the end', unit: 'V' },
+  { id: 'amps', name: 'drawn', unit: 'A' },
+  { id: 'seconds', name: 'for', unit: 's' },
+]
+
+const rests = [
+  ['rested 1h', 'stood an hour or more'],
+  ['lamps 2min wait 1min', 'lamps 2 min, waited'],
+  ['since drive', 'just driven'],
+  ['since charge', 'just charged'],
+] as const
+
+/** True where a stage has figures to enter. */
+export function hasKeypad(stage: string) {
+  return stage === 'charge_state' || stage === 'crank_power'
+}
+
+export function Keypad({ stage, picture, line, setLine, keep, canKeep, keeping }: Props) {
+  const load = stage === 'crank_power'
+  const slots = load ? loadSlots : voltSlots
+  const [figures, setFigures] = useState<Record<string, string>>({})
+  const [active, setActive] = useState('volts')
+  const [rest, setRest] = useState('')
+  const [charged, setCharged] = useState(false)
+  // A line that was kept or cleared elsewhere empties the figures as well.
+  const [composed, setComposed] = useState('')
+  if (line === '' && composed !== '') {
+    setComposed('')
+    setFigures({})
+    setRest('')
+    setCharged(false)
+    setActive('volts')
+  }
+  const value = (id: string) =>
+    figures[id] ??
+    (id === 'amps' ? String(picture.plan.amps ?? '') : id === 'seconds' ? String(picture.plan.seconds) : '')
+
+  const compose = (next: Record<string, string>, resting: string, after: boolean) => {
+    setFigures(next)
+    setRest(resting)
+    setCharged(after)
+    const of = (id: string) => next[id] ?? value(id)
+    const parts = load
+      ? ['load', of('amps') && `${of('amps')}a`, `${of('seconds')}s`, of('volts') && `${of('volts')}v`]
+      : [of('volts') && `${of('volts')} v`, of('temp') && `${of('temp')}c`, resting]
+    const text = [...parts, after && 'after charge'].filter(Boolean).join(' ')
+    setComposed(text)
+    setLine(text)
+  }
+  const press = (key: string) => {
+    const before = figures[active] ?? ''
+    const after =
+      key === 'back'
+        ? before.slice(0, -1)
+        : key === '±'
+          ? before.startsWith('-')
+            ? before.slice(1)
+            : `-${before}`
+          : before + key
+    compose({ ...figures, [active]: after }, rest, charged)
+  }
+  return (
+    <div className="no-print border-t border-line bg-sheet px-3 pt-2 pb-3">
+      {!load && (
+        <div className="-mx-1 mb-2 flex flex-wrap gap-1.5" role="group" aria-label="How it stood">
+          {rests.map(([code, words]) => (
+            <button
+              key={code}
+              type="button"
+              className="chip min-h-[48px] px-2.5 text-small"
+              aria-pressed={rest === code}
+              onClick={() => compose(figures, rest === code ? '' : code, charged)}
+            >
+              {words}
+            </button>
+          ))}
+        </div>
+      )}
+      <div className="mb-2 flex items-stretch gap-2">
+        {slots.map((s) => (
+          <button
+            key={s.id}
+            type="button"
+            aria-pressed={active === s.id}
+            onClick={() => setActive(s.id)}
+            className={`min-h-[56px] rounded-part border-[1.5px] px-2.5 text-left ${s.id === 'volts' ? 'flex-1' : ''} ${active === s.id ? 'border-ink' : 'border-line'}`}
+          >
+            <span className="block text-small text-lead">{s.name}</span>
+            <span className={`num font-bold ${s.id === 'volts' ? 'text-[1.6rem]' : 'text-[1.15rem]'}`}>
+              {value(s.id) || '–'}
+              <span className="text-small font-normal text-lead">
+                {thin}
+                {s.unit}
+              </span>
+            </span>
+          </button>
+        ))}
+        <button
+          type="button"
+          aria-pressed={charged}
+          className="chip min-h-[48px] px-2 text-small leading-tight"
+          onClick={() => compose(figures, rest, !charged)}
+        >
+          after
+          <br />
+          charge
+        </button>
+      </div>
+      <div className="grid grid-cols-4 gap-1.5">
+        {['7', '8', '9', 'back', '4', '5', '6', '±', '1', '2', '3'].map((k) => (
+          <Key key={k} label={k} press={press} />
+        ))}
+        <button
+          type="button"
+          disabled={!canKeep || keeping}
+          onClick={keep}
+          className="row-span-2 rounded-part bg-verdigris font-bold text-sheet disabled:opacity-45"
+        >
+          {keeping ? 'Keeping' : 'Keep'}
+        </button>
+        <Key label="." press={press} />
+        <Key label="0" press={press} />
+        <button type="button" className="btn min-h-[50px] text-small" onClick={() => setLine('')}>
+          clear
+        </button>
+      </div>
+    </div>
+  )
+}
+
+function Key({ label, press }: { label: string; press: (key: string) => void }) {
+  const names: Record<string, string> = { back: 'delete the last figure', '±': 'plus or minus', '.': 'decimal mark' }
+  return (
+    <button
+      type="button"
+      aria-label={names[label] ?? label}
+      className="num min-h-[50px] rounded-part border-[1.5px] border-line bg-paper text-[1.2rem] font-bold"
+      onClick={() => press(label)}
+    >
+      {label}
+    </button>
+  )
+}

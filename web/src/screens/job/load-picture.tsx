@@ -1,0 +1,166 @@
+import { scaleLinear } from 'd3-scale'
+import type { Picture } from '../../api/types'
+import { useWidth } from '../../parts/width'
+import { thin, volts } from '../../parts/format'
+
+type Load = Picture['loads'][number]
+
+const height = 368
+const box = { left: 50, right: 12, top: 26, bottom: 48 }
+
+/** Amperes across, volts down: the limit at this temperature and what was measured. */
+export function LoadPicture({ picture }: { picture: Picture }) {
+  const [ref, width] = useWidth<HTMLDivElement>(690)
+  const scale = axes(picture, width)
+  if (!scale) return null
+  const { x, y, amps } = scale
+  const [bottom, right] = [height - box.bottom, width - box.right]
+  return (
+    <div ref={ref}>
+      <svg width={width} height={height} role="img" aria-label={describe(picture)}>
+        <text x={box.left - 6} y={14} textAnchor="end" className="fill-lead text-small">
+          volts
+        </text>
+        {y.ticks(6).map((v) => (
+          <g key={v}>
+            <path d={`M${box.left} ${y(v)}H${right}`} className="stroke-line" />
+            <text x={box.left - 9} y={y(v) + 5} textAnchor="end" className="num fill-ink text-[14.5px]">
+              {v}
+            </text>
+          </g>
+        ))}
+        {x.ticks(5).map((a) => (
+          <text key={a} x={x(a)} y={bottom + 20} textAnchor="middle" className="num fill-ink text-[14.5px]">
+            {Math.abs(x(a) - x(amps ?? -1e4)) < 34 ? '' : a}
+          </text>
+        ))}
+        <text x={right} y={bottom + 40} textAnchor="end" className="fill-lead text-small">
+          amperes drawn for {picture.plan.seconds}
+          {thin}s
+        </text>
+        {amps != null && (
+          <>
+            <path
+              d={`M${x(amps)} ${box.top}V${bottom}`}
+              className="stroke-ink"
+              strokeDasharray="1.5 5"
+              strokeWidth="1.8"
+            />
+            <text x={x(amps)} y={bottom + 20} textAnchor="middle" className="num fill-ink text-[14.5px] font-bold">
+              {amps}
+            </text>
+          </>
+        )}
+        <Limit picture={picture} x={x} y={y} right={right} />
+        <Rested picture={picture} x={x} y={y} />
+        {picture.loads.map((load) => (
+          <Point key={load.reading} load={load} x={x} y={y} right={right} />
+        ))}
+      </svg>
+    </div>
+  )
+}
+
+type Scale = (value: number) => number
+
+function axes(picture: Picture, width: number) {
+  const rows = picture.scale
+  const full = rows[rows.length - 1]
+  if (!full) return null
+  const amps = picture.plan.amps
+  const most = Math.max(amps ?? 0, ...picture.loads.map((l) => l.amps), 40)
+  const cell = full.volts / 12.65
+  const lowest = Math.min(picture.plan.limit.value - 1.4 * cell, ...picture.loads.map((l) => l.volts - 0.4 * cell))
+  const top = Math.max(full.volts + 0.35 * cell, picture.rested?.volts ?? 0, (picture.unrested?.volts ?? 0) + 0.1)
+  return {
+    amps,
+    x: scaleLinear([0, most * 1.24], [box.left, width - box.right]),
+    y: scaleLinear([lowest, top], [height - box.bottom, box.top]),
+  }
+}
+
+function Limit({ picture, x, y, right }: { picture: Picture; x: Scale; y: Scale; right: number }) {
+  const { limit, amps } = picture.plan
+  const at = y(limit.value)
+  const from = amps == null ? x(0) : x(amps * 0.86)
+  const warm = limit.at_c == null ? 'least, if warm' : `least at ${Math.round(limit.at_c)}${thin}°C`
+  return (
+    <g>
+      <path d={`M${from} ${at}H${right}`} className="stroke-oxide" strokeWidth="2.6" />
+      <text x={right} y={at + 19} textAnchor="end" className="num fill-oxide-text font-bold">
+        {volts(limit.value)}
+      </text>
+      <text x={right} y={at + 36} textAnchor="end" className="fill-oxide-text text-small">
+        {warm}
+      </text>
+    </g>
+  )
+}
+
+function Rested({ picture, x, y }: { picture: Picture; x: Scale; y: Scale }) {
+  const point = picture.rested ?? picture.unrested
+  if (!point) return null
+  const counts = picture.rested != null
+  return (
+    <g>
+      <circle
+        cx={x(0)}
+        cy={y(point.volts)}
+        r="7"
+        className={`fill-sheet ${counts ? 'stroke-ink' : 'stroke-marigold'}`}
+        strokeWidth="3"
+      />
+      <text x={x(0) + 15} y={y(point.volts) - 10} className="num fill-ink">
+        {volts(point.volts)}
+        {!counts && (
+          <tspan dx="6" className="fill-marigold-text font-sans text-small">
+            not rested
+          </tspan>
+        )}
+      </text>
+    </g>
+  )
+}
+
+function Point({ load, x, y, right }: { load: Load; x: Scale; y: Scale; right: number }) {
+  const [cx, cy] = [x(load.amps), y(load.volts)]
+  const words = load.valid ? (load.outcome === 'pass' ? 'passed' : 'failed') : 'proves nothing yet'
+  const tone = !load.valid ? 'fill-marigold-text' : load.outcome === 'pass' ? 'fill-verdigris-text' : 'fill-oxide-text'
+  const ring = load.valid ? 'stroke-ink' : 'stroke-marigold'
+  return (
+    <g opacity={load.current ? 1 : 0.45}>
+      {load.from > 0 && (
+        <path
+          d={`M${x(0)} ${y(load.from)}L${cx} ${cy}`}
+          className="stroke-ink"
+          strokeWidth="1.8"
+          strokeDasharray="7 5"
+        />
+      )}
+      <path
+        d={`M${cx} ${y(load.volts + 2 * load.volts_sigma)}V${y(load.volts - 2 * load.volts_sigma)}M${x(load.amps - 2 * load.amps_sigma)} ${cy}H${Math.min(right, x(load.amps + 2 * load.amps_sigma))}`}
+        className="stroke-ink"
+        strokeWidth="1.6"
+      />
+      <circle cx={cx} cy={cy} r="7" className={`fill-sheet ${ring}`} strokeWidth="3" />
+      <text x={cx - 16} y={cy + 24} textAnchor="end" className="num fill-ink font-bold">
+        {volts(load.volts)}
+      </text>
+      <text x={cx - 16} y={cy + 42} textAnchor="end" className={`text-small ${tone}`}>
+        {load.current ? words : 'before the charge'}
+      </text>
+    </g>
+  )
+}
+
+function describe(picture: Picture): string {
+  const { plan } = picture
+  const loads = picture.loads.map(
+    (l) => `${l.amps} A left ${volts(l.volts)}, ${l.outcome}${l.valid ? '' : ', proves nothing yet'}`,
+  )
+  const ask =
+    plan.amps == null
+      ? 'The rating is not known'
+      : `${plan.amps} A for ${plan.seconds} s must leave ${volts(plan.limit.value)}`
+  return [ask, ...loads].join('. ')
+}

@@ -1,0 +1,137 @@
+import { Dialog } from 'radix-ui'
+import { useState } from 'react'
+import { useChange, usePreview } from '../../api/jobs'
+import type { Finding, ReadingView } from '../../api/types'
+import { clock } from '../../parts/format'
+import { Sheet } from '../../parts/keys'
+import { Trouble } from '../../parts/trouble'
+
+type Props = { job: string; readings: ReadingView[]; findings: Finding[]; zone?: string }
+
+/** Every reading of the job as it stands, with what it proves and its history. */
+export function Readings({ job, readings, findings, zone }: Props) {
+  if (readings.length === 0) {
+    return (
+      <p className="text-lead">
+        No reading yet. Type one below, such as <span className="num text-ink">12.41 v 18c rested 2h</span>.
+      </p>
+    )
+  }
+  return (
+    <ol className="divide-y divide-line border-y border-line" aria-label="Readings">
+      {readings.map((r) => (
+        <Row key={r.root} job={job} reading={r} finding={r.index >= 0 ? findings[r.index] : undefined} zone={zone} />
+      ))}
+    </ol>
+  )
+}
+
+function Row({ job, reading, finding, zone }: { job: string; reading: ReadingView; finding?: Finding; zone?: string }) {
+  const change = useChange(job)
+  const withdrawn = reading.state === 'mistaken'
+  return (
+    <li className="grid grid-cols-[3.2rem_1fr_auto] items-start gap-x-3 py-2">
+      <span className="num pt-0.5 text-small text-lead">{clock(reading.taken_at, zone)}</span>
+      <div className="min-w-0">
+        <p className={`num break-words ${withdrawn ? 'text-lead line-through' : ''}`}>{reading.typed}</p>
+        {finding && (
+          <p className="text-small text-lead">
+            {!finding.valid && <span className="font-bold text-marigold-text">Proves nothing yet. </span>}
+            {finding.text.text}
+          </p>
+        )}
+        {finding?.way_out && <p className="text-small">{finding.way_out.text}</p>}
+        {reading.before.map((b, i) => (
+          <p key={i} className="text-small text-lead">
+            Before: <span className="num line-through">{b.typed}</span>
+          </p>
+        ))}
+        {reading.reason && (
+          <p className="text-small text-lead">
+            {withdrawn ? 'Marked mistaken' : 'Changed'} by {reading.by}: {reading.reason}
+          </p>
+        )}
+        <Trouble error={change.error} />
+      </div>
+      <div className="no-print flex flex-wrap justify-end gap-1">
+        {!withdrawn && <ChangeDialog job={job} reading={reading} what="correct" />}
+        {!withdrawn && <ChangeDialog job={job} reading={reading} what="mistaken" />}
+        {reading.before.length > 0 && (
+          <button
+            type="button"
+            className="btn px-2.5 text-small"
+            disabled={change.isPending}
+            onClick={() => change.mutate({ what: 'undo', reading: reading.id })}
+          >
+            Undo
+          </button>
+        )}
+      </div>
+    </li>
+  )
+}
+
+const reasons = ['Read the wrong figure', 'Typed wrongly', 'Clamp was not on properly', 'Wrong battery']
+
+/** Corrects a reading or marks it mistaken; a reason is always asked. */
+function ChangeDialog({ job, reading, what }: { job: string; reading: ReadingView; what: 'correct' | 'mistaken' }) {
+  const change = useChange(job)
+  const [open, setOpen] = useState(false)
+  const [line, setLine] = useState(reading.typed)
+  const [reason, setReason] = useState('')
+  const preview = usePreview(job, reading.battery_id, open && what === 'correct' ? line : '', reading.id)
+  const title = what === 'correct' ? 'Correct a reading' : 'Mark a reading mistaken'
+  const submit = (event: React.FormEvent) => {
+    event.preventDefault()
+    const done = { onSuccess: () => setOpen(false) }
+    change.mutate({ what, reading: reading.id, line: what === 'correct' ? line : undefined, reason }, done)
+  }
+  return (
+    <Dialog.Root
+      open={open}
+      onOpenChange={(next) => {
+        setOpen(next)
+        setLine(reading.typed)
+        setReason('')
+        change.reset()
+      }}
+    >
+      <Dialog.Trigger className="btn px-2.5 text-small">{what === 'correct' ? 'Correct' : 'Mistaken'}</Dialog.Trigger>
+      <Sheet title={title} about="The old line stays, marked, with the reason.">
+        <form onSubmit={submit} className="grid gap-3">
+          {what === 'correct' ? (
+            <label className="grid gap-1">
+              Line
+              <input className="field num" value={line} onChange={(e) => setLine(e.target.value)} autoComplete="off" />
+              <span className="text-small text-lead">{preview.data ? preview.data.finding.text.text : ''}</span>
+            </label>
+          ) : (
+            <p className="num">{reading.typed}</p>
+          )}
+          <Trouble error={change.error ?? (line.trim() ? preview.error : null)} onSuggest={setLine} />
+          <fieldset className="grid gap-1">
+            <legend>Why</legend>
+            <div className="flex flex-wrap gap-2 py-1">
+              {reasons.map((r) => (
+                <button key={r} type="button" className="chip" aria-pressed={r === reason} onClick={() => setReason(r)}>
+                  {r}
+                </button>
+              ))}
+            </div>
+            <input
+              className="field"
+              aria-label="Reason in your own words"
+              placeholder="or in your own words"
+              value={reason}
+              maxLength={300}
+              onChange={(e) => setReason(e.target.value)}
+            />
+          </fieldset>
+          <button type="submit" className="btn btn-main" disabled={reason.trim() === '' || change.isPending}>
+            {what === 'correct' ? 'Keep the corrected line' : 'Mark it mistaken'}
+          </button>
+        </form>
+      </Sheet>
+    </Dialog.Root>
+  )
+}

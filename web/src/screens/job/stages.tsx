@@ -1,0 +1,360 @@
+import { Link } from 'react-router'
+import { useCloseJob } from '../../api/jobs'
+import type { Assessment, BatteryOnJob, JobPage, Picture } from '../../api/types'
+import { useWord } from '../../api/words'
+import { dayAndClock, thin } from '../../parts/format'
+import { Trouble } from '../../parts/trouble'
+import { BatteryDrawing } from './battery-drawing'
+import { ChargeScale } from './charge-scale'
+import { Because, WouldChange } from './holds'
+import { LabelDialog } from './label-dialog'
+import { LoadPicture } from './load-picture'
+
+export type StageProps = {
+  page: JobPage
+  battery: BatteryOnJob
+  assessment: Assessment
+  picture: Picture
+  setLine: (line: string) => void
+  zone?: string
+}
+
+const heads: Record<string, string> = {
+  arrive: 'Who, what, and what they say',
+  look: 'Before anything is clamped on',
+  charge_state: 'Volts at rest, on the scale of this chemistry',
+  charge: 'A full charge, then a rest',
+  crank_power: 'Volts at the end of the load',
+  vehicle: 'What flattened it',
+  decide: 'What the readings say together',
+  finish: 'Hand it back',
+}
+
+/** The stage at hand, with its drawing. */
+export function StageView({ stage, ...props }: StageProps & { stage: string }) {
+  const word = useWord()
+  return (
+    <section aria-label={word(stage)}>
+      <div className="mb-3 flex flex-wrap items-baseline gap-x-3.5">
+        <h1 className="text-head font-bold">{word(stage)}</h1>
+        <p className="text-small text-lead">{heads[stage]}</p>
+      </div>
+      <Body stage={stage} {...props} />
+    </section>
+  )
+}
+
+function Body({ stage, ...props }: StageProps & { stage: string }) {
+  switch (stage) {
+    case 'arrive':
+      return <Arrive {...props} />
+    case 'look':
+      return <LookStage {...props} />
+    case 'charge_state':
+      return <ChargeState {...props} />
+    case 'charge':
+      return <Charge {...props} />
+    case 'crank_power':
+      return <CrankPower {...props} />
+    case 'vehicle':
+      return <Vehicle {...props} />
+    case 'decide':
+      return <Decide {...props} />
+    default:
+      return <Finish {...props} />
+  }
+}
+
+function Fact({ name, children }: { name: string; children: React.ReactNode }) {
+  return (
+    <div className="border-b border-line py-1.5">
+      <dt className="text-small text-lead">{name}</dt>
+      <dd>{children}</dd>
+    </div>
+  )
+}
+
+function Arrive({ page, battery, zone }: StageProps) {
+  const word = useWord()
+  const { job, customer, vehicle } = page
+  const l = battery.label
+  const unknown = <span className="text-lead">not known</span>
+  return (
+    <div className="grid gap-x-8 md:grid-cols-2">
+      <dl>
+        <Fact name="They say">
+          {job.symptoms.map(word).join(', ') || 'no complaint named'}
+          {job.complaint && <span className="block">{job.complaint}</span>}
+        </Fact>
+        <Fact name="Whose">
+          {customer ? [customer.name, customer.phone].filter(Boolean).join(', ') || unknown : unknown}
+        </Fact>
+        <Fact name="Vehicle">
+          {vehicle ? vehicle.description || word(vehicle.kind ?? 'none') : 'a battery by itself'}
+        </Fact>
+        <Fact name="Came in">{dayAndClock(job.opened_at, zone)}</Fact>
+        <Fact name="Promised">{job.promised_at ? dayAndClock(job.promised_at, zone) : unknown}</Fact>
+      </dl>
+      <dl>
+        <Fact name="Battery">{battery.label_text}</Fact>
+        <Fact name="Rating, as on the label">
+          {l.rating
+            ? `${l.rating.value}${thin}A ${l.rating.standard}`
+            : 'not known: without it no load proves anything'}
+        </Fact>
+        <Fact name="Maker, tag">{[battery.maker, battery.tag].filter(Boolean).join(', ') || unknown}</Fact>
+        <Fact name="Made">{l.made || unknown}</Fact>
+        <Fact name="Cells">{l.sealed == null ? unknown : l.sealed ? 'sealed' : 'caps that open'}</Fact>
+        <div className="flex flex-wrap gap-2 pt-3">
+          <LabelDialog job={job.id} battery={battery} />
+          <Link className="btn" to={`/batteries/${battery.id}`}>
+            Its{' '}
+            {battery.visits > 0
+              ? `${battery.visits} earlier ${battery.visits === 1 ? 'visit' : 'visits'}`
+              : 'life so far'}
+          </Link>
+        </div>
+      </dl>
+    </div>
+  )
+}
+
+const looks = [
+  ['none', 'look none'],
+  ['corrosion', 'look corrosion'],
+  ['clamp_loose', 'look clamp loose'],
+  ['clamp_not_seated', 'look clamp not seated'],
+  ['oxide', 'look oxide'],
+  ['dirty_top', 'look dirty top'],
+  ['crack', 'look crack'],
+  ['bulge', 'look bulge'],
+  ['case_leak', 'look case leak'],
+  ['post_loose', 'look post loose'],
+  ['frozen', 'look frozen'],
+  ['hot', 'look hot'],
+  ['smell', 'look smell'],
+  ['strap_bad', 'look strap bad'],
+  ['cable_green', 'look cable green'],
+  ['hold_down', 'look hold down'],
+] as const
+
+const eyes = ['green', 'dark', 'clear', 'unsure'] as const
+
+function LookStage({ setLine, page, battery }: StageProps) {
+  const word = useWord()
+  const seen = battery.readings.filter((r) => r.index >= 0 && r.kind === 'look').map((r) => r.canonical)
+  return (
+    <div className="grid gap-4 md:grid-cols-[minmax(220px,300px)_1fr]">
+      <BatteryDrawing label={battery.label} seen={seen} positiveEarth={page.vehicle?.earth === 'positive'} />
+      <div className="grid content-start gap-3">
+        <div className="flex flex-wrap gap-2" role="group" aria-label="What is seen">
+          {looks.map(([code, line]) => (
+            <button key={code} type="button" className="chip" onClick={() => setLine(line)}>
+              {code === 'none' ? 'Nothing found' : word(code)}
+            </button>
+          ))}
+        </div>
+        <div>
+          <h2 className="text-small font-bold text-lead">The built-in eye</h2>
+          <div className="mt-1 flex flex-wrap gap-2" role="group" aria-label="Colour of the eye">
+            {eyes.map((e) => (
+              <button key={e} type="button" className="chip" onClick={() => setLine(`eye ${e}`)}>
+                {e}
+              </button>
+            ))}
+          </div>
+        </div>
+        <Cautions page={page} />
+      </div>
+    </div>
+  )
+}
+
+export function Cautions({ page }: { page: JobPage }) {
+  return (
+    <ul className="grid gap-1.5" aria-label="Cautions">
+      {page.cautions.map((c) => (
+        <li
+          key={c.id}
+          className={`rounded-part px-3 py-1.5 text-small ${c.stops ? 'bg-oxide-wash font-bold text-ink' : 'bg-paper'}`}
+        >
+          {c.text}
+        </li>
+      ))}
+    </ul>
+  )
+}
+
+function NotJudged({ battery }: { battery: BatteryOnJob }) {
+  return (
+    <div className="grid gap-3">
+      <Because statements={battery.assessment.verdict.because} />
+      <p className="text-lead">Readings are kept all the same.</p>
+    </div>
+  )
+}
+
+function ChargeState({ picture, assessment, battery }: StageProps) {
+  if (picture.scale.length === 0) return <NotJudged battery={battery} />
+  return (
+    <div className="grid gap-2">
+      <ChargeScale picture={picture} state={assessment.charge_state} />
+      {!assessment.charge_state && picture.unrested && assessment.next[0] && (
+        <p className="rounded-part bg-marigold-wash px-3 py-2">{assessment.next[0].text.text}</p>
+      )}
+    </div>
+  )
+}
+
+function Charge({ assessment, picture, setLine }: StageProps) {
+  const plan = picture.plan
+  return (
+    <div className="grid max-w-2xl gap-3">
+      <p>
+        {assessment.verdict.action === 'charge_and_retest'
+          ? 'Charge it in full, let it rest an hour, then read the volts and load it again.'
+          : 'Nothing is waiting for a charge. When it has been charged in full, say so on the first reading after it.'}
+      </p>
+      <p>
+        The words <span className="num">after charge</span> on a reading tell that a full charge lies behind it. What
+        was measured before then no longer condemns.
+      </p>
+      <div className="flex flex-wrap gap-2">
+        <button type="button" className="btn btn-outline" onClick={() => setLine('12.6 v rested 1h after charge')}>
+          Volts after the charge
+        </button>
+        {plan.amps != null && (
+          <button
+            type="button"
+            className="btn"
+            onClick={() => setLine(`load ${plan.amps}a ${plan.seconds}s ${plan.limit.value}v after charge`)}
+          >
+            Load after the charge
+          </button>
+        )}
+      </div>
+    </div>
+  )
+}
+
+function CrankPower({ picture, assessment, battery }: StageProps) {
+  if (picture.scale.length === 0) return <NotJudged battery={battery} />
+  const { plan } = picture
+  return (
+    <div>
+      <Tiles picture={picture} />
+      {plan.amps == null && (
+        <p className="mb-2 rounded-part bg-marigold-wash px-3 py-2">
+          The rating on the label is not known, so no load can prove anything. Complete the label under Arrive.
+        </p>
+      )}
+      <LoadPicture picture={picture} />
+      <h2 className="mt-1 text-small font-bold">Charge</h2>
+      <ChargeScale picture={picture} state={assessment.charge_state} />
+    </div>
+  )
+}
+
+/** The three numbers that matter before the load goes on. */
+export function Tiles({ picture }: { picture: Picture }) {
+  const { plan, temperature } = picture
+  const tiles = [
+    ['Draw', plan.amps == null ? '—' : `${plan.amps}${thin}A`, plan.converted ? 'converted rating' : ''],
+    ['Hold at least', `${plan.limit.value.toFixed(2)}${thin}V`, ''],
+    ['Battery, about', temperature == null ? '—' : `${Math.round(temperature)}${thin}°C`, ''],
+  ]
+  return (
+    <dl className="mb-3 grid grid-cols-3 gap-2 lg:hidden">
+      {tiles.map(([name, value, note]) => (
+        <div key={name} className="rounded-part border border-line bg-sheet px-3 py-2">
+          <dt className="text-small text-lead">{name}</dt>
+          <dd className="num text-[1.15rem] font-bold">{value}</dd>
+          {note && <dd className="text-small text-marigold-text">{note}</dd>}
+        </div>
+      ))}
+    </dl>
+  )
+}
+
+function Vehicle({ assessment }: StageProps) {
+  const steps = assessment.next.filter((n) => ['charging', 'drain', 'drop'].includes(n.test))
+  return (
+    <div className="grid max-w-2xl gap-3">
+      {steps.length === 0 ? (
+        <p>Nothing points at the vehicle yet. The battery is judged first.</p>
+      ) : (
+        <ul className="list-disc space-y-1 pl-5">
+          {steps.map((s) => (
+            <li key={s.test}>{s.text.text}</li>
+          ))}
+        </ul>
+      )}
+      <p className="text-lead">
+        This version does not record readings on the vehicle. Write what was found on the job sheet.
+      </p>
+    </div>
+  )
+}
+
+function Decide({ assessment }: StageProps) {
+  const word = useWord()
+  return (
+    <div className="grid max-w-3xl gap-4">
+      <p className="text-[1.2rem] font-bold">{word(assessment.verdict.action)}</p>
+      <Because statements={assessment.verdict.because} />
+      <WouldChange statements={assessment.verdict.would_change} confidence={assessment.verdict.confidence} />
+      {assessment.causes.length > 0 && (
+        <div>
+          <h2 className="text-small font-bold text-lead">For and against each cause</h2>
+          {assessment.causes.map((c) => (
+            <details key={c.cause} className="border-b border-line py-2">
+              <summary>
+                {word(c.cause)} <span className="num text-lead">{Math.round(c.probability * 100)}</span>
+              </summary>
+              <Sides title="For" list={c.for.map((s) => s.text)} />
+              <Sides title="Against" list={c.against.map((s) => s.text)} />
+            </details>
+          ))}
+        </div>
+      )}
+    </div>
+  )
+}
+
+function Sides({ title, list }: { title: string; list: string[] }) {
+  return (
+    <div className="py-1 pl-4">
+      <span className="text-small font-bold text-lead">{title}</span>
+      {list.length === 0 ? <p className="text-lead">nothing measured</p> : list.map((t) => <p key={t}>{t}</p>)}
+    </div>
+  )
+}
+
+function Finish({ page, assessment }: StageProps) {
+  const close = useCloseJob(page.job.id)
+  const word = useWord()
+  const closed = page.job.state === 'closed'
+  return (
+    <div className="grid max-w-2xl gap-3">
+      <p>
+        {closed
+          ? 'This job is handed back. A reading kept now would take it up again.'
+          : `The verdict stands at: ${word(assessment.verdict.action)}.`}
+      </p>
+      <div className="flex flex-wrap gap-2">
+        <button
+          type="button"
+          className={`btn ${closed ? 'btn-outline' : 'btn-main'}`}
+          disabled={close.isPending}
+          onClick={() => close.mutate(!closed)}
+        >
+          {closed ? 'Take it up again' : 'Hand it back'}
+        </button>
+        <Link className="btn" to={`/jobs/${page.job.id}/report`}>
+          Report to print
+        </Link>
+      </div>
+      <Trouble error={close.error} />
+    </div>
+  )
+}

@@ -1,0 +1,153 @@
+// The report of a job on one printed page: what was measured, against what, by
+// which method, what it means, and what was not tested.
+import { Link, useParams } from 'react-router'
+import { useJob } from '../../api/jobs'
+import { useHello } from '../../api/session'
+import type { BatteryOnJob, Finding, JobPage } from '../../api/types'
+import { useWord } from '../../api/words'
+import { clock, day, dayAndClock, thin } from '../../parts/format'
+import { Glyph } from '../../parts/glyph'
+import { Shell } from '../../parts/shell'
+import { Unavailable } from '../../parts/trouble'
+
+export function ReportScreen() {
+  const { job = '' } = useParams()
+  const { data: page, error, refetch } = useJob(job)
+  return (
+    <Shell>
+      {page ? (
+        <Report page={page} />
+      ) : error ? (
+        <Unavailable error={error} retry={() => void refetch()} />
+      ) : (
+        <main className="flex-1" />
+      )}
+    </Shell>
+  )
+}
+
+function Report({ page }: { page: JobPage }) {
+  const word = useWord()
+  const { data: hello } = useHello()
+  const zone = hello?.shop?.time_zone
+  const { job, customer, vehicle } = page
+  return (
+    <main className="mx-auto w-full max-w-[820px] px-5 py-5 print:max-w-none print:p-0">
+      <div className="no-print mb-4 flex gap-2">
+        <button type="button" className="btn btn-main" onClick={() => print()}>
+          Print it
+        </button>
+        <Link className="btn" to={`/jobs/${job.id}`}>
+          Back to the job
+        </Link>
+      </div>
+      <article className="grid gap-4 rounded-[10px] border border-line bg-sheet p-6 print:border-0 print:p-0">
+        <header className="flex flex-wrap items-start justify-between gap-3 border-b-2 border-ink pb-3">
+          <div>
+            <h1 className="text-head font-bold">Battery report</h1>
+            <p>{hello?.shop?.name}</p>
+            <p className="text-small text-lead">
+              {dayAndClock(job.opened_at, zone)}
+              {job.closed_at && `, handed back ${day(job.closed_at, zone)}`}
+            </p>
+          </div>
+          <div className="text-right">
+            {vehicle?.plate && <p className="plate">{vehicle.plate}</p>}
+            <p>{vehicle?.description}</p>
+            <p>{customer?.name}</p>
+          </div>
+        </header>
+        <p>
+          <span className="text-small text-lead">They said: </span>
+          {[job.symptoms.map(word).join(', '), job.complaint].filter(Boolean).join('. ') || 'no complaint named'}
+        </p>
+        {page.batteries.map((b) => (
+          <BatteryPart key={b.id} battery={b} school={word(job.school)} zone={zone} />
+        ))}
+        <footer className="border-t border-line pt-2 text-small text-lead">
+          <p>The vehicle's and the charger's instructions, local codes and licensed practice come first.</p>
+          <p>
+            Drawn by Grapnel {hello?.release} with the rule tables <span className="num">{page.rules_hash}</span>.
+          </p>
+        </footer>
+      </article>
+    </main>
+  )
+}
+
+function BatteryPart({ battery, school, zone }: { battery: BatteryOnJob; school: string; zone?: string }) {
+  const word = useWord()
+  const { verdict, findings } = battery.assessment
+  return (
+    <section className="grid gap-3">
+      <div className="flex items-center gap-3">
+        <Glyph action={verdict.action} />
+        <div>
+          <h2 className="text-[1.3rem] font-bold">{word(verdict.action)}</h2>
+          <p>
+            {battery.label_text}
+            {battery.maker && `, ${battery.maker}`}
+            {battery.tag && `, our tag ${battery.tag}`}
+          </p>
+        </div>
+      </div>
+      <div className="overflow-x-auto">
+        <table className="w-full border-collapse text-left text-[0.95rem]">
+          <thead>
+            <tr className="border-b border-ink text-small">
+              <th className="py-1 pr-3">Taken</th>
+              <th className="py-1 pr-3">Measured</th>
+              <th className="py-1 pr-3">Limit</th>
+              <th className="py-1">What it proves</th>
+            </tr>
+          </thead>
+          <tbody>
+            {battery.readings
+              .filter((r) => r.index >= 0)
+              .map((r) => {
+                const f = findings[r.index]
+                return (
+                  <tr key={r.root} className="border-b border-line align-top">
+                    <td className="num py-1.5 pr-3 text-small">{clock(r.taken_at, zone)}</td>
+                    <td className="num py-1.5 pr-3 whitespace-nowrap">{r.typed}</td>
+                    <td className="num py-1.5 pr-3 whitespace-nowrap">{f && limitText(f)}</td>
+                    <td className="py-1.5">
+                      {f && !f.valid && <strong>Proves nothing yet. </strong>}
+                      {f?.text.text}
+                    </td>
+                  </tr>
+                )
+              })}
+          </tbody>
+        </table>
+      </div>
+      <p className="text-small">
+        Method of the load test: {school}. The limit is the least voltage at the end of the load, for the battery's
+        temperature.
+      </p>
+      <div>
+        <h3 className="font-bold">Because</h3>
+        <ul className="list-disc pl-5">
+          {verdict.because.map((s, i) => (
+            <li key={i}>{s.text}</li>
+          ))}
+        </ul>
+      </div>
+      <div>
+        <h3 className="font-bold">What would change it</h3>
+        <ul className="list-disc pl-5">
+          {verdict.would_change.map((s, i) => (
+            <li key={i}>{s.text}</li>
+          ))}
+        </ul>
+      </div>
+    </section>
+  )
+}
+
+function limitText(f: Finding): string {
+  if (!f.limit) return ''
+  if (f.limit.unit !== 'V') return `${Math.round(f.limit.value * 100)}${thin}% ${f.limit.unit}`
+  const at = f.limit.at_c == null ? '' : ` at ${Math.round(f.limit.at_c)}${thin}°C`
+  return `${f.limit.value.toFixed(2)}${thin}V${at}`
+}

@@ -1,0 +1,125 @@
+import { useState } from 'react'
+import { type SetUpBody, useSetUp, useSignIn } from '../../api/session'
+import type { Hello } from '../../api/types'
+import { Mark } from '../../parts/glyph'
+import { Trouble } from '../../parts/trouble'
+
+function Frame({ title, about, children }: { title: string; about: string; children: React.ReactNode }) {
+  return (
+    <main className="mx-auto grid min-h-dvh w-full max-w-md content-center gap-4 p-5">
+      <div className="flex items-center gap-3">
+        <Mark size={44} />
+        <div>
+          <h1 className="text-head font-bold">{title}</h1>
+          <p className="text-lead">{about}</p>
+        </div>
+      </div>
+      {children}
+    </main>
+  )
+}
+
+type FieldProps = {
+  label: string
+  value: string
+  set: (text: string) => void
+  type?: string
+  auto?: string
+  focus?: boolean
+}
+
+function Field({ label, value, set, type = 'text', auto = 'off', focus = false }: FieldProps) {
+  return (
+    <label className="grid gap-1">
+      {label}
+      <input
+        className="field"
+        type={type}
+        value={value}
+        autoComplete={auto}
+        autoFocus={focus}
+        autoCapitalize="off"
+        onChange={(e) => set(e.target.value)}
+        required
+      />
+    </label>
+  )
+}
+
+export function SignInScreen({ hello }: { hello: Hello }) {
+  const [signInName, setSignInName] = useState('')
+  const [password, setPassword] = useState('')
+  const signIn = useSignIn()
+  return (
+    <Frame title="Grapnel" about="The verdict holds.">
+      <form
+        className="grid gap-3"
+        onSubmit={(e) => {
+          e.preventDefault()
+          signIn.mutate({ sign_in: signInName, password })
+        }}
+      >
+        <Field label="Sign in as" value={signInName} set={setSignInName} auto="username" focus />
+        <Field label="Password" value={password} set={setPassword} type="password" auto="current-password" />
+        <Trouble error={signIn.error} />
+        <button type="submit" className="btn btn-main" disabled={signIn.isPending}>
+          Sign in
+        </button>
+      </form>
+      {hello.demo.length > 0 && (
+        <section className="border-t border-line pt-3" aria-label="Demo workshop">
+          <p className="text-small text-lead">This is the demo workshop. Everyone in it is invented. Come in as</p>
+          <div className="mt-2 flex flex-wrap gap-2">
+            {hello.demo.map((p) => (
+              <button
+                key={p.sign_in}
+                type="button"
+                className="btn"
+                onClick={() => signIn.mutate({ sign_in: p.sign_in, password: p.password })}
+              >
+                {p.name}, {p.role}
+              </button>
+            ))}
+          </div>
+        </section>
+      )}
+    </Frame>
+  )
+}
+
+export function SetUpScreen() {
+  const setUp = useSetUp()
+  const [form, setForm] = useState<SetUpBody>({
+    code: '',
+    shop_name: '',
+    time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC',
+    name: '',
+    sign_in: '',
+    password: '',
+  })
+  const field = (key: keyof SetUpBody, label: string, type?: string, auto?: string) => (
+    <Field label={label} value={form[key]} set={(text) => setForm({ ...form, [key]: text })} type={type} auto={auto} />
+  )
+  return (
+    <Frame title="Set the shop up" about="Once, with the code printed in the terminal.">
+      <form
+        className="grid gap-3"
+        onSubmit={(e) => {
+          e.preventDefault()
+          setUp.mutate(form)
+        }}
+      >
+        {field('code', 'Code from the terminal')}
+        {field('shop_name', 'Name of the shop')}
+        {field('time_zone', 'Time zone')}
+        {field('name', 'Your name, as the owner')}
+        {field('sign_in', 'Sign in as', 'text', 'username')}
+        {field('password', 'Password, 10 characters or more', 'password', 'new-password')}
+        <Trouble error={setUp.error} />
+        <button type="submit" className="btn btn-main" disabled={setUp.isPending}>
+          Open the shop
+        </button>
+      </form>
+    </Frame>
+  )
+}

@@ -1,0 +1,195 @@
+// What is in the shop and what each waits on: a board whose lanes are places,
+// and a list of what to do, worst first.
+import { useEffect, useRef, useState } from 'react'
+import { Link, useNavigate } from 'react-router'
+import { useToday } from '../../api/jobs'
+import type { Today, TodayRow } from '../../api/types'
+import { useWord } from '../../api/words'
+import { clock, span } from '../../parts/format'
+import { Glyph } from '../../parts/glyph'
+import { typing } from '../../parts/keys'
+import { Shell } from '../../parts/shell'
+import { Unavailable } from '../../parts/trouble'
+import { Board } from './board'
+
+export function TodayScreen() {
+  const { data: today, error, refetch } = useToday()
+  return (
+    <Shell fill>
+      {today ? (
+        <Screen today={today} />
+      ) : error ? (
+        <Unavailable error={error} retry={() => void refetch()} />
+      ) : (
+        <main className="flex-1" />
+      )}
+    </Shell>
+  )
+}
+
+function Screen({ today }: { today: Today }) {
+  const [query, setQuery] = useState('')
+  const open = worstFirst(today).filter((row) => matches(row, query))
+  const date = new Date(today.now).toLocaleDateString('en-GB', {
+    weekday: 'long',
+    day: 'numeric',
+    month: 'long',
+    timeZone: today.shop.time_zone,
+  })
+  return (
+    <>
+      <div className="flex shrink-0 flex-wrap items-center gap-x-4 gap-y-2 border-b border-line bg-sheet px-4 py-2.5 md:px-5">
+        <h1 className="text-head font-bold">{date}</h1>
+        <p className="text-small text-lead">{today.shop.name}</p>
+        <Link to="/bring-in" className="btn btn-main ml-auto" aria-keyshortcuts="b">
+          Bring it in
+        </Link>
+      </div>
+      <div className="flex min-h-0 flex-1 flex-col-reverse lg:flex-row">
+        <main className="min-w-0 flex-1 overflow-auto bg-paper max-lg:hidden">
+          <Board today={today} rows={open} />
+        </main>
+        <section
+          aria-label="What to do next"
+          className="shrink-0 overflow-y-auto border-line bg-sheet px-4 py-3 lg:w-[338px] lg:border-l"
+        >
+          <Due rows={open} now={today.now} zone={today.shop.time_zone} searching={query !== ''} />
+          {today.more && <p className="py-2 text-small text-lead">Older open jobs are not shown.</p>}
+          <Handed rows={today.closed} zone={today.shop.time_zone} />
+        </section>
+      </div>
+      <SearchLine query={query} setQuery={setQuery} first={open[0]} />
+    </>
+  )
+}
+
+const order = ['stop', 'customer', 'hands', 'rest', 'clean', 'charge']
+
+/** Worst first: danger, then what is late, then what a hand can do now. */
+function worstFirst(today: Today): TodayRow[] {
+  const rank = (row: TodayRow) => {
+    const late = row.job.promised_at && row.job.promised_at < today.now ? -10 : 0
+    return row.waits === 'stop' ? -20 : late + order.indexOf(row.waits)
+  }
+  return [...today.open].sort((a, b) => rank(a) - rank(b))
+}
+
+function matches(row: TodayRow, query: string) {
+  const plain = (text: string) => text.toLowerCase().replaceAll(' ', '')
+  return [row.plate, row.customer_name, row.description].some((text) => plain(text).includes(plain(query)))
+}
+
+type DueProps = { rows: TodayRow[]; now: string; zone: string; searching: boolean }
+
+function Due({ rows, now, zone, searching }: DueProps) {
+  const word = useWord()
+  if (rows.length === 0) {
+    return (
+      <p className="py-6 text-center text-lead">
+        {searching
+          ? 'Nothing in the shop fits that. Enter brings it in.'
+          : 'Nothing is in the shop. Bring something in.'}
+      </p>
+    )
+  }
+  return (
+    <>
+      <h2 className="pb-1 text-small font-bold text-lead">What to do, worst first</h2>
+      <ul className="divide-y divide-line">
+        {rows.map((row) => (
+          <li key={row.job.id}>
+            <Link
+              to={`/jobs/${row.job.id}`}
+              className={`-mx-2 flex items-center gap-3 rounded-[10px] px-2 py-2.5 hover:bg-paper ${row.waits === 'stop' || late(row, now) ? 'bg-oxide-wash' : ''}`}
+            >
+              <Glyph action={row.action} size={40} />
+              <span className="min-w-0 flex-1">
+                <span className="block font-bold">
+                  {row.plate || row.description}
+                  {row.job.place && <span className="font-normal text-lead">, {row.job.place}</span>}
+                </span>
+                <span className="block">{word(row.action)}</span>
+                <span className="block text-small text-lead">{row.next || 'The customer decides.'}</span>
+                {row.job.promised_at && (
+                  <span className={`block text-small ${late(row, now) ? 'font-bold text-oxide-text' : 'text-lead'}`}>
+                    Promised {clock(row.job.promised_at, zone)}
+                    {late(row, now) && `, ${span(Date.parse(now) - Date.parse(row.job.promised_at))} late`}
+                  </span>
+                )}
+              </span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </>
+  )
+}
+
+function late(row: TodayRow, now: string) {
+  return !!row.job.promised_at && row.job.promised_at < now
+}
+
+function Handed({ rows, zone }: { rows: TodayRow[]; zone: string }) {
+  const word = useWord()
+  if (rows.length === 0) return null
+  return (
+    <div className="mt-4">
+      <h2 className="text-small font-bold text-lead">Handed back today</h2>
+      <ul>
+        {rows.map((row) => (
+          <li key={row.job.id} className="py-1">
+            <Link to={`/jobs/${row.job.id}`} className="underline">
+              {row.plate || row.description}
+            </Link>
+            <span className="text-small text-lead">
+              {' '}
+              {word(row.action)}, {row.job.closed_at && clock(row.job.closed_at, zone)}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </div>
+  )
+}
+
+type SearchProps = { query: string; setQuery: (text: string) => void; first?: TodayRow }
+
+function SearchLine({ query, setQuery, first }: SearchProps) {
+  const input = useRef<HTMLInputElement>(null)
+  const navigate = useNavigate()
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      if (event.key !== '/' || typing(event)) return
+      event.preventDefault()
+      input.current?.focus()
+    }
+    addEventListener('keydown', press)
+    return () => removeEventListener('keydown', press)
+  }, [])
+  const onKey = (event: React.KeyboardEvent) => {
+    if (event.key === 'Escape') setQuery('')
+    if (event.key !== 'Enter' || query.trim() === '') return
+    void navigate(first ? `/jobs/${first.job.id}` : `/bring-in?plate=${encodeURIComponent(query.trim())}`)
+  }
+  return (
+    <div className="flex shrink-0 items-center gap-3 border-t-[1.5px] border-ink bg-paper px-4 py-2 max-lg:sticky max-lg:bottom-0 md:px-5">
+      <kbd className="key" aria-hidden="true">
+        /
+      </kbd>
+      <input
+        ref={input}
+        value={query}
+        onChange={(e) => setQuery(e.target.value)}
+        onKeyDown={onKey}
+        aria-label="Find a job by plate or name"
+        aria-keyshortcuts="/"
+        placeholder="Plate or name"
+        autoComplete="off"
+        className="h-[42px] min-w-0 flex-1 bg-transparent outline-none placeholder:text-lead"
+      />
+      <span className="hidden items-center gap-2 text-small text-lead md:flex">
+        <kbd className="key">B</kbd> bring in <kbd className="key">?</kbd> all keys
+      </span>
+    </div>
+  )
+}
