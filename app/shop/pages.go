@@ -167,7 +167,7 @@ func labelText(b Battery) string {
 	var u quantity.Units
 	l := b.Label
 	chemistry := wording.Word(string(l.Chemistry))
-	parts := []string{strings.ToUpper(chemistry[:1]) + chemistry[1:] + " " + u.Shortest(float64(l.NominalV)) + "\u202fV"}
+	parts := []string{strings.ToUpper(chemistry[:1]) + chemistry[1:] + " " + u.Shortest(float64(l.NominalV)) + "\u00a0V"}
 	if l.Rating != nil {
 		parts = append(parts, u.Amperes(l.Rating.Value)+" "+string(l.Rating.Standard))
 	}
@@ -253,7 +253,7 @@ func (s *Service) BatteryPage(ctx context.Context, who Person, batteryID ID) (Ba
 	sort.SliceStable(rows, func(i, j int) bool { return rows[i].Ordinal < rows[j].Ordinal })
 	page := BatteryPage{Battery: b, LabelText: labelText(b), Seats: seats, Visits: []Visit{}}
 	for _, v := range verdicts {
-		visit := Visit{JobID: v.JobID, OpenedAt: v.OpenedAt, State: v.State, Action: v.Body.Verdict.Action, Confidence: v.Body.Verdict.Confidence, RulesHash: v.RulesHash}
+		visit := Visit{JobID: v.JobID, OpenedAt: v.OpenedAt, State: v.State, Action: v.Body.Verdict.Action, Confidence: v.Body.Verdict.Confidence, RulesHash: v.RulesHash, Findings: v.Body.Findings}
 		visit.Readings, _ = present(ofJob(rows, v.JobID), batteryID)
 		page.Visits = append(page.Visits, visit)
 	}

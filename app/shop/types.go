@@ -295,4 +295,6 @@ type Visit struct {
 	Confidence float64          `json:"confidence"`
 	RulesHash  string           `json:"rules_hash"`
 	Readings   []ReadingView    `json:"readings"`
+	// Findings are those of the verdict, by the readings' index.
+	Findings []evidence.Finding `json:"findings"`
 }

@@ -206,6 +206,11 @@ func keep(v *Verdict, f facts, condition Condition) bool {
 func moreTests(v *Verdict, f facts, _ Condition) bool {
 	v.Action, v.Confidence = MoreTests, ruleConfidence
 	last := f.ev.Last()
+	for i := last.First; i < last.End; i++ {
+		if !f.ev.Findings[i].Valid {
+			v.because(f.ev.Findings[i].Text)
+		}
+	}
 	switch {
 	case f.disagreement():
 		v.because(f.contradiction())
@@ -213,11 +218,6 @@ func moreTests(v *Verdict, f facts, _ Condition) bool {
 		v.because(wording.Say("because.nothing_measured", nil))
 	case last.Charge == nil:
 		v.because(wording.Say("because.no_charge_state", nil))
-	}
-	for i := last.First; i < last.End; i++ {
-		if !f.ev.Findings[i].Valid {
-			v.because(f.ev.Findings[i].Text)
-		}
 	}
 	if len(v.Because) == 0 {
 		v.because(wording.Say("because.no_test", nil))

@@ -6,8 +6,9 @@ import (
 	"strings"
 )
 
-// thin is the narrow no-break space that stands between a figure and its unit.
-const thin = "\u202f"
+// gap is the no-break space that stands between a figure and its unit. The
+// shipped type has a narrow space and next to no narrow no-break one.
+const gap = "\u00a0"
 
 // Torque units a person may choose.
 const (
@@ -51,7 +52,7 @@ func (u Units) Shortest(x float64) string {
 }
 
 // Volts prints to the hundredth: 12.41 V.
-func (u Units) Volts(v Volts) string { return u.Number(float64(v), 2) + thin + "V" }
+func (u Units) Volts(v Volts) string { return u.Number(float64(v), 2) + gap + "V" }
 
 // Amperes prints whole amperes from 10 A up, tenths below.
 func (u Units) Amperes(a Amperes) string {
@@ -59,7 +60,7 @@ func (u Units) Amperes(a Amperes) string {
 	if math.Abs(float64(a)) < 10 && a != Amperes(math.Trunc(float64(a))) {
 		decimals = 1
 	}
-	return u.Number(float64(a), decimals) + thin + "A"
+	return u.Number(float64(a), decimals) + gap + "A"
 }
 
 // AmpereHours prints whole ampere-hours from 10 up, tenths below.
@@ -68,25 +69,25 @@ func (u Units) AmpereHours(q AmpereHours) string {
 }
 
 // Ohms prints milliohms to the tenth.
-func (u Units) Ohms(r Ohms) string { return u.Number(float64(r)*1000, 1) + thin + "mΩ" }
+func (u Units) Ohms(r Ohms) string { return u.Number(float64(r)*1000, 1) + gap + "mΩ" }
 
 // Temperature prints whole degrees in the person's unit.
 func (u Units) Temperature(c Celsius) string {
 	if u.Fahrenheit {
-		return u.Number(float64(c.Fahrenheit()), 0) + thin + "°F"
+		return u.Number(float64(c.Fahrenheit()), 0) + gap + "°F"
 	}
-	return u.Number(float64(c), 0) + thin + "°C"
+	return u.Number(float64(c), 0) + gap + "°C"
 }
 
 // Torque prints in the person's unit to the tenth (whole inch-pounds).
 func (u Units) Torque(t NewtonMetres) string {
 	switch u.TorqueUnit {
 	case TorqueInchPound:
-		return u.Number(float64(t.InchPounds()), 0) + thin + TorqueInchPound
+		return u.Number(float64(t.InchPounds()), 0) + gap + TorqueInchPound
 	case TorqueFootPound:
-		return u.Number(float64(t.FootPounds()), 1) + thin + TorqueFootPound
+		return u.Number(float64(t.FootPounds()), 1) + gap + TorqueFootPound
 	}
-	return u.Number(float64(t), 1) + thin + TorqueNewtonMetre
+	return u.Number(float64(t), 1) + gap + TorqueNewtonMetre
 }
 
 // Span prints a time span in the largest unit that reads well: 15 s, 40 min,
@@ -95,17 +96,17 @@ func (u Units) Span(s Seconds) string {
 	x := math.Round(float64(s))
 	switch {
 	case x < 120 && math.Mod(x, 60) != 0:
-		return u.Number(x, 0) + thin + "s"
+		return u.Number(x, 0) + gap + "s"
 	case x < 2*3600 && math.Mod(x, 3600) != 0 || x == 0:
-		return u.Number(math.Round(x/60), 0) + thin + "min"
+		return u.Number(math.Round(x/60), 0) + gap + "min"
 	case x < 72*3600:
 		minutes := math.Round(x / 60)
 		hours := math.Floor(minutes / 60)
-		text := u.Number(hours, 0) + thin + "h"
+		text := u.Number(hours, 0) + gap + "h"
 		if rest := minutes - hours*60; rest > 0 {
-			text += " " + u.Number(rest, 0) + thin + "min"
+			text += " " + u.Number(rest, 0) + gap + "min"
 		}
 		return text
 	}
-	return u.Number(math.Round(x/86400), 0) + thin + "days"
+	return u.Number(math.Round(x/86400), 0) + gap + "days"
 }

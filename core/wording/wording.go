@@ -82,7 +82,7 @@ func figure(u quantity.Units, value any, form string) string {
 	case "C":
 		return u.Temperature(quantity.Celsius(x))
 	case "%":
-		return u.Number(x, 0) + "\u202f%"
+		return u.Number(x, 0) + "\u00a0%"
 	case "s":
 		return u.Span(quantity.Seconds(x))
 	case "min":

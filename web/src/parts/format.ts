@@ -1,5 +1,6 @@
 // Times and figures as people of the shop read them.
-export const thin = '\u202f'
+// A no-break space between a figure and its unit, as the core prints it.
+export const thin = '\u00a0'
 
 export function clock(iso: string, zone?: string): string {
   return new Date(iso).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: zone })
@@ -18,6 +19,10 @@ export function dayAndClock(iso: string, zone?: string): string {
     minute: '2-digit',
     timeZone: zone,
   })
+}
+
+export function weekdayAndClock(iso: string, zone?: string): string {
+  return new Date(iso).toLocaleString('en-GB', { weekday: 'short', hour: '2-digit', minute: '2-digit', timeZone: zone })
 }
 
 /** How long ago, or until, in the largest unit that reads well. */

@@ -80,7 +80,7 @@ export function LabelFields({ draft, set, all = false }: Props) {
       />
       <Chips
         name="Volts"
-        options={nominals.map((n) => [String(n), `${n}\u202fV`])}
+        options={nominals.map((n) => [String(n), `${n}\u00a0V`])}
         value={String(draft.nominal)}
         pick={(n) => change({ nominal: Number(n) })}
       />

@@ -826,6 +826,7 @@ export interface components {
             action: string;
             /** Format: double */
             confidence: number;
+            findings: components["schemas"]["Finding"][];
             job_id: string;
             /** Format: date-time */
             opened_at: string;

@@ -80,6 +80,9 @@ function VisitPart({ visit, zone }: { visit: BatteryPage['visits'][number]; zone
             <span className="num text-small text-lead">{clock(r.taken_at, zone)}</span>
             <span>
               <span className={`num ${r.state === 'mistaken' ? 'text-lead line-through' : ''}`}>{r.typed}</span>
+              {visit.findings[r.index] && (
+                <span className="block text-small text-lead">{visit.findings[r.index]?.text.text}</span>
+              )}
               {r.reason && <span className="block text-small text-lead">{r.reason}</span>}
             </span>
           </li>

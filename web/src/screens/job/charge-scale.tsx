@@ -26,6 +26,7 @@ export function ChargeScale({ picture, state }: Props) {
   const judge = x(picture.judge_volts)
   const ceiling = x(picture.ceiling_volts)
   const narrow = width < 520
+  const clear = clearOf(state ? x(atPercent(state.percent)) : null, judge)
   return (
     <div ref={ref}>
       <svg width={width} height={126} role="img" aria-label={describe(picture, state)}>
@@ -37,7 +38,7 @@ export function ChargeScale({ picture, state }: Props) {
         <rect x={ceiling} y={50} width={Math.max(0, inner - ceiling)} height={16} className="fill-sheet stroke-line" />
         {!narrow && (
           <>
-            <text x={judge - 8} y={42} textAnchor="end" className="fill-marigold-text text-small">
+            <text x={clear.x} y={42} textAnchor={clear.anchor} className="fill-marigold-text text-small">
               a fail proves nothing here
             </text>
             <text x={judge + 8} y={42} className="fill-verdigris-text text-small">
@@ -63,6 +64,13 @@ export function ChargeScale({ picture, state }: Props) {
       </svg>
     </div>
   )
+}
+
+/** Where the words over the low zone stand without touching the marker. */
+function clearOf(marker: number | null, judge: number): { x: number; anchor: 'start' | 'end' } {
+  const words = 165
+  if (marker === null || marker < judge - words - 24 || marker > judge + 12) return { x: judge - 8, anchor: 'end' }
+  return { x: marker - 14, anchor: 'end' }
 }
 
 type MarkerProps = Props & { x: (v: number) => number; atPercent: (p: number) => number; width: number }

@@ -16,11 +16,12 @@ export function Holds({ assessment, preview, onNext }: Props) {
   const [why, setWhy] = useState(false)
   const { verdict, condition, causes } = assessment
   const judged = verdict.cause !== null
+  const brought = causes.filter((c) => !(conditions as readonly string[]).includes(c.cause))
   return (
     <section
       aria-label="What holds"
       aria-live="polite"
-      className={`flex flex-col gap-3 bg-paper p-5 ${preview ? 'outline-2 -outline-offset-4 outline-marigold outline-dashed' : ''}`}
+      className={`flex flex-col gap-2.5 bg-paper px-5 py-4 ${preview ? 'outline-2 -outline-offset-4 outline-marigold outline-dashed' : ''}`}
     >
       <h2 className="text-small font-bold text-lead">{preview ? 'What would hold, not kept yet' : 'What holds'}</h2>
       <div className="flex items-center gap-3">
@@ -33,16 +34,18 @@ export function Holds({ assessment, preview, onNext }: Props) {
       {why && <WouldChange statements={verdict.would_change} confidence={verdict.confidence} />}
       {judged && !why && (
         <>
-          <div className="border-t border-line pt-3">
+          <div className="border-t border-line pt-2.5">
             <h3 className="mb-1 text-small font-bold text-lead">Is the battery good?</h3>
-            {conditions.map((c) => (
-              <Bar key={c} name={word(c)} share={condition[c]} tone={conditionTone[c]} />
-            ))}
+            {conditions
+              .filter((c) => c === 'sound' || condition[c] >= 0.045)
+              .map((c) => (
+                <Bar key={c} name={word(c)} share={condition[c]} tone={conditionTone[c]} />
+              ))}
           </div>
-          {causes.length > 0 && (
+          {brought.length > 0 && (
             <div>
               <h3 className="mb-1 text-small font-bold text-lead">What brought it here?</h3>
-              {causes.slice(0, 4).map((c) => (
+              {brought.slice(0, 3).map((c) => (
                 <Bar key={c.cause} name={word(c.cause)} share={c.probability} tone="bg-lead" />
               ))}
             </div>
@@ -84,7 +87,7 @@ export function WouldChange({ statements, confidence }: { statements: Statement[
 
 function Bar({ name, share, tone }: { name: string; share: number; tone: string }) {
   return (
-    <div className="grid grid-cols-[8.6rem_1fr_2rem] items-center gap-2 text-[0.95rem] leading-6">
+    <div className="grid grid-cols-[8.4rem_1fr_1.8rem] items-center gap-2 text-[0.95rem] leading-[1.45rem]">
       <span>{name}</span>
       <span className="h-2 overflow-hidden rounded-part bg-line">
         <svg className="block h-2 w-full" preserveAspectRatio="none" viewBox="0 0 100 1" aria-hidden="true">
@@ -108,7 +111,7 @@ const wash = { verdigris: 'bg-verdigris-wash', marigold: 'bg-marigold-wash', oxi
 function NextCard({ assessment, why, setWhy, onNext }: NextProps) {
   const next = assessment.next[0]
   return (
-    <div className={`mt-auto rounded-[10px] p-3.5 ${wash[toneFor(assessment.verdict.action)]}`}>
+    <div className={`sticky bottom-3 mt-auto rounded-[10px] p-3.5 ${wash[toneFor(assessment.verdict.action)]}`}>
       <h3 className="text-small font-bold">
         {next ? `Next, ${span(next.minutes * 60000)} of work` : 'Nothing more to test'}
       </h3>

@@ -169,7 +169,7 @@ function Notice({ text }: { text: string }) {
 function Header({ page, battery, chosen, choose }: OneProps) {
   const word = useWord()
   const { job, customer, vehicle } = page
-  const says = [customer?.name, job.symptoms.map(word).join(', ')].filter(Boolean).join('. ')
+  const says = [customer?.name, job.symptoms.map(word).join(', ')].filter(Boolean).join(': ')
   return (
     <div className="flex shrink-0 flex-wrap items-center gap-x-5 gap-y-1 border-b border-line bg-sheet px-4 py-2.5 md:px-5">
       {vehicle?.plate && <span className="plate text-[1.05rem]">{vehicle.plate}</span>}

@@ -66,15 +66,17 @@ export function TrailAcross({ trail, here, onGo }: Props) {
 
 /** The rope between the knots: two strands laid into each other. */
 function Rope({ vertical = false }: { vertical?: boolean }) {
-  const box = vertical ? 'absolute top-3 bottom-12 left-[9px] w-1.5' : 'absolute top-[21px] right-5 left-5 h-1.5'
+  const box = vertical ? 'absolute top-3 bottom-9 left-[9px] w-1.5' : 'absolute top-[21px] right-5 left-5 h-1.5'
   return (
-    <svg aria-hidden="true" className={box} preserveAspectRatio="none">
-      <defs>
-        <pattern id={vertical ? 'rope-v' : 'rope-h'} width="6" height="6" patternUnits="userSpaceOnUse">
-          <path d="M0 6L6 0M-1 1l2-2M5 7l2-2" className="stroke-rope" strokeWidth="2.4" />
-        </pattern>
-      </defs>
-      <rect width="100%" height="100%" fill={`url(#${vertical ? 'rope-v' : 'rope-h'})`} />
-    </svg>
+    <div className={box}>
+      <svg aria-hidden="true" className="block size-full">
+        <defs>
+          <pattern id={vertical ? 'rope-v' : 'rope-h'} width="6" height="6" patternUnits="userSpaceOnUse">
+            <path d="M0 6L6 0M-1 1l2-2M5 7l2-2" className="stroke-rope" strokeWidth="2.4" />
+          </pattern>
+        </defs>
+        <rect width="100%" height="100%" fill={`url(#${vertical ? 'rope-v' : 'rope-h'})`} />
+      </svg>
+    </div>
   )
 }

@@ -5,7 +5,7 @@ import { useJob } from '../../api/jobs'
 import { useHello } from '../../api/session'
 import type { BatteryOnJob, Finding, JobPage } from '../../api/types'
 import { useWord } from '../../api/words'
-import { clock, day, dayAndClock, thin } from '../../parts/format'
+import { clock, day, thin, weekdayAndClock } from '../../parts/format'
 import { Glyph } from '../../parts/glyph'
 import { Shell } from '../../parts/shell'
 import { Unavailable } from '../../parts/trouble'
@@ -41,13 +41,13 @@ function Report({ page }: { page: JobPage }) {
           Back to the job
         </Link>
       </div>
-      <article className="grid gap-4 rounded-[10px] border border-line bg-sheet p-6 print:border-0 print:p-0">
+      <article className="grid gap-4 print:text-[0.85rem] print:leading-snug rounded-[10px] border border-line bg-sheet p-6 print:border-0 print:p-0">
         <header className="flex flex-wrap items-start justify-between gap-3 border-b-2 border-ink pb-3">
           <div>
             <h1 className="text-head font-bold">Battery report</h1>
             <p>{hello?.shop?.name}</p>
             <p className="text-small text-lead">
-              {dayAndClock(job.opened_at, zone)}
+              {day(job.opened_at, zone)}
               {job.closed_at && `, handed back ${day(job.closed_at, zone)}`}
             </p>
           </div>
@@ -78,6 +78,8 @@ function Report({ page }: { page: JobPage }) {
 function BatteryPart({ battery, school, zone }: { battery: BatteryOnJob; school: string; zone?: string }) {
   const word = useWord()
   const { verdict, findings } = battery.assessment
+  const times = battery.readings.map((r) => Date.parse(r.taken_at))
+  const long = Math.max(...times) - Math.min(...times) > 12 * 3_600_000
   return (
     <section className="grid gap-3">
       <div className="flex items-center gap-3">
@@ -92,7 +94,7 @@ function BatteryPart({ battery, school, zone }: { battery: BatteryOnJob; school:
         </div>
       </div>
       <div className="overflow-x-auto">
-        <table className="w-full border-collapse text-left text-[0.95rem]">
+        <table className="w-full border-collapse text-left text-[0.95rem] print:text-[0.8rem]">
           <thead>
             <tr className="border-b border-ink text-small">
               <th className="py-1 pr-3">Taken</th>
@@ -108,8 +110,10 @@ function BatteryPart({ battery, school, zone }: { battery: BatteryOnJob; school:
                 const f = findings[r.index]
                 return (
                   <tr key={r.root} className="border-b border-line align-top">
-                    <td className="num py-1.5 pr-3 text-small">{clock(r.taken_at, zone)}</td>
-                    <td className="num py-1.5 pr-3 whitespace-nowrap">{r.typed}</td>
+                    <td className="num py-1.5 pr-3 text-small">
+                      {long ? weekdayAndClock(r.taken_at, zone) : clock(r.taken_at, zone)}
+                    </td>
+                    <td className="num max-w-[13rem] py-1.5 pr-3">{r.typed}</td>
                     <td className="num py-1.5 pr-3 whitespace-nowrap">{f && limitText(f)}</td>
                     <td className="py-1.5">
                       {f && !f.valid && <strong>Proves nothing yet. </strong>}

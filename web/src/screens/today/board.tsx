@@ -8,7 +8,8 @@ import { clock } from '../../parts/format'
 import { Hatch } from '../../parts/hatch'
 import { useWidth } from '../../parts/width'
 
-const lane = 52
+const leastLane = 52
+const mostLane = 84
 const gap = 6
 const left = 96
 const top = 44
@@ -16,15 +17,15 @@ const top = 44
 type Placed = { row: TodayRow; from: number; to: number; tail: number; y: number }
 
 export function Board({ today, rows }: { today: Today; rows: TodayRow[] }) {
-  const [ref, width] = useWidth<HTMLDivElement>(900)
+  const [ref, width, room] = useWidth<HTMLDivElement>(900)
   const now = Date.parse(today.now)
   const [start, end] = windowOf(now, rows)
   const x = scaleTime([start, end], [left, width - 14])
-  const { lanes, placed, height } = arrange(today, rows, now)
+  const { lane, lanes, placed, height } = arrange(today, rows, now, room)
   const zone = today.shop.time_zone
   return (
-    <div ref={ref} className="p-0">
-      <svg width={width} height={height} role="group" aria-label="Board of the day">
+    <div ref={ref} className="min-h-full">
+      <svg width={width} height={height} className="block" role="group" aria-label="Board of the day">
         <defs>
           <Hatch id="board-wait" />
         </defs>
@@ -32,7 +33,7 @@ export function Board({ today, rows }: { today: Today; rows: TodayRow[] }) {
           <g key={+t}>
             <path d={`M${x(t)} ${top - 8}V${height}`} className="stroke-line" />
             <text x={x(t)} y={24} textAnchor="middle" className="num fill-lead text-[14.5px]">
-              {clock(t.toISOString(), zone)}
+              {Math.abs(x(t) - x(now)) < 62 ? '' : clock(t.toISOString(), zone)}
             </text>
           </g>
         ))}
@@ -44,14 +45,14 @@ export function Board({ today, rows }: { today: Today; rows: TodayRow[] }) {
             <path d={`M${left} ${l.y + l.height}H${width}`} className="stroke-line" />
           </g>
         ))}
-        {placed.map((p) => (
-          <Block key={p.row.job.id} placed={p} x={x} right={width} />
-        ))}
         <path d={`M${x(now)} ${top - 10}V${height}`} className="stroke-oxide" strokeWidth="2" />
         <rect x={x(now) - 28} y={8} width={56} height={24} rx={6} className="fill-oxide" />
         <text x={x(now)} y={25} textAnchor="middle" className="num fill-sheet text-[14.5px] font-bold">
           {clock(today.now, zone)}
         </text>
+        {placed.map((p) => (
+          <Block key={p.row.job.id} placed={p} x={x} right={width} lane={lane} />
+        ))}
       </svg>
     </div>
   )
@@ -69,10 +70,15 @@ function windowOf(now: number, rows: TodayRow[]): [number, number] {
   return [start, Math.max(now + 4 * hour, ...ends) + hour / 2]
 }
 
-function arrange(today: Today, rows: TodayRow[], now: number) {
+function arrange(today: Today, rows: TodayRow[], now: number, room: number) {
   const names = [...today.places]
   if (rows.some((r) => !r.job.place)) names.push('No place')
   const placed: Placed[] = []
+  const tall = names.reduce(
+    (sum, name) => sum + Math.max(1, rows.filter((r) => (r.job.place || 'No place') === name).length),
+    0,
+  )
+  const lane = Math.min(mostLane, Math.max(leastLane, Math.floor((room - top - 14) / tall)))
   const lanes: { name: string; y: number; height: number }[] = []
   let y = top
   for (const name of names) {
@@ -86,7 +92,7 @@ function arrange(today: Today, rows: TodayRow[], now: number) {
     lanes.push({ name, y, height })
     y += height
   }
-  return { lanes, placed, height: y + 10 }
+  return { lane, lanes, placed, height: y + 10 }
 }
 
 const looks: Record<string, { box: string; fill?: string }> = {
@@ -98,16 +104,26 @@ const looks: Record<string, { box: string; fill?: string }> = {
   customer: { box: 'fill-verdigris-wash stroke-verdigris' },
 }
 
-const least = 118
+const waiting: Record<string, string> = {
+  rest: 'rest, then volts',
+  charge: 'charge, then load',
+  clean: 'clean, then test',
+}
 
-function Block({ placed, x, right }: { placed: Placed; x: (t: number) => number; right: number }) {
+const least = 122
+
+type BlockProps = { placed: Placed; x: (t: number) => number; right: number; lane: number }
+
+function Block({ placed, x, right, lane }: BlockProps) {
   const word = useWord()
   const navigate = useNavigate()
   const { row } = placed
   const from = Math.max(left, x(placed.from))
   const width = Math.max(least, x(placed.to) - from)
   const tail = Math.min(right - 8, x(placed.tail)) - (from + width)
-  const look = looks[row.waits] ?? { box: 'fill-sheet stroke-ink' }
+  const look = (row.action === 'replace' ? looks.stop : looks[row.waits]) ?? { box: 'fill-sheet stroke-ink' }
+  const words = waiting[row.waits] ?? word(row.action)
+  const mid = placed.y + (lane - gap) / 2
   const open = () => void navigate(`/jobs/${row.job.id}`)
   const characters = Math.floor((width - 16) / 7.2)
   return (
@@ -139,11 +155,11 @@ function Block({ placed, x, right }: { placed: Placed; x: (t: number) => number;
         fill={look.fill}
         strokeWidth="1.8"
       />
-      <text x={from + 9} y={placed.y + 19} className="fill-ink text-[15px] font-bold">
+      <text x={from + 9} y={mid - 4} className="fill-ink text-[15px] font-bold">
         {shorten(row.plate || row.description, characters)}
       </text>
-      <text x={from + 9} y={placed.y + 37} className="fill-ink text-small">
-        {shorten(word(row.action), Math.floor((width - 16) / 6.6))}
+      <text x={from + 9} y={mid + 15} className="fill-ink text-small">
+        {shorten(words, Math.floor((width - 16) / 6.6))}
       </text>
     </g>
   )

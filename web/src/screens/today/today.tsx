@@ -46,7 +46,7 @@ function Screen({ today }: { today: Today }) {
         </Link>
       </div>
       <div className="flex min-h-0 flex-1 flex-col-reverse lg:flex-row">
-        <main className="min-w-0 flex-1 overflow-auto bg-paper max-lg:hidden">
+        <main className="min-w-0 flex-1 overflow-y-auto bg-paper max-lg:hidden">
           <Board today={today} rows={open} />
         </main>
         <section

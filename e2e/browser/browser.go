@@ -1,0 +1,199 @@
+// Package browser drives the real interface in headless Chromium as a person
+// would: it opens pages, types, taps what is written on a button, and waits for
+// what can be read. It prefers waiting for conditions to sleeping.
+package browser
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+)
+
+// patience is how long a condition is waited for.
+const patience = 15 * time.Second
+
+// Browser is one headless Chromium with a profile of its own.
+type Browser struct {
+	ctx    context.Context
+	cancel []context.CancelFunc
+	dir    string
+}
+
+// Start runs Chromium. Close ends it.
+func Start() (*Browser, error) {
+	dir, err := os.MkdirTemp("", "grapnel-chromium-")
+	if err != nil {
+		return nil, err
+	}
+	options := append(chromedp.DefaultExecAllocatorOptions[:],
+		chromedp.ExecPath("/usr/bin/chromium"), chromedp.NoSandbox, chromedp.DisableGPU, chromedp.UserDataDir(dir),
+		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true),
+		chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-sync", true),
+		chromedp.Flag("font-render-hinting", "none"), chromedp.Flag("lang", "en-GB"))
+	allocator, cancelAllocator := chromedp.NewExecAllocator(context.Background(), options...)
+	ctx, cancel := chromedp.NewContext(allocator)
+	b := &Browser{ctx: ctx, cancel: []context.CancelFunc{cancel, cancelAllocator}, dir: dir}
+	// The first call starts the browser; it takes no time limit.
+	if err := chromedp.Do(ctx); err != nil {
+		return nil, errors.Join(fmt.Errorf("chromium (Debian's package chromium): %w", err), b.Close())
+	}
+	return b, nil
+}
+
+// Close ends the browser and removes its profile.
+func (b *Browser) Close() error {
+	for _, cancel := range b.cancel {
+		cancel()
+	}
+	return os.RemoveAll(b.dir)
+}
+
+// Page is one tab.
+type Page struct {
+	ctx  context.Context
+	base string
+	// Console gathers errors the page reports.
+	Console []string
+}
+
+// Page opens a tab of the given size on a server.
+func (b *Browser) Page(base string, width, height int64) (*Page, error) {
+	ctx, cancel := chromedp.NewContext(b.ctx)
+	b.cancel = append([]context.CancelFunc{cancel}, b.cancel...)
+	p := &Page{ctx: ctx, base: base}
+	if err := chromedp.Do(ctx, chromedp.EmulateViewport(width, height)); err != nil {
+		return nil, err
+	}
+	go func() {
+		for message, err := range chromedp.Console(ctx) {
+			if err != nil {
+				return
+			}
+			if message.Type == "error" {
+				p.Console = append(p.Console, fmt.Sprint(message))
+			}
+		}
+	}()
+	return p, nil
+}
+
+func (p *Page) do(steps ...chromedp.Action[chromedp.Void]) error {
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	return chromedp.Do(ctx, steps...)
+}
+
+// Open goes to an address of the server.
+func (p *Page) Open(path string) error { return p.do(chromedp.Navigate(p.base + path)) }
+
+// JS evaluates an expression in the page.
+func JS[T any](p *Page, expression string) (T, error) {
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	return chromedp.Run(ctx, chromedp.Evaluate[T](expression, chromedp.EvalAwaitPromise))
+}
+
+// Until waits for an expression to become true.
+func (p *Page) Until(expression string) error {
+	deadline := time.Now().Add(patience)
+	for {
+		ok, err := JS[bool](p, "Boolean("+expression+")")
+		if err == nil && ok {
+			return nil
+		}
+		if time.Now().After(deadline) {
+			text, _ := p.Text()
+			return fmt.Errorf("waited in vain for %s (%v); the page reads:\n%s", expression, err, text)
+		}
+		time.Sleep(25 * time.Millisecond)
+	}
+}
+
+// See waits until a text can be read on the page. Blanks of any kind are equal.
+func (p *Page) See(text string) error {
+	return p.Until(`document.body.innerText.replace(/\s+/g,' ').includes(` + strconv.Quote(strings.Join(strings.Fields(text), " ")) + `)`)
+}
+
+// Gone waits until a text can no longer be read.
+func (p *Page) Gone(text string) error {
+	return p.Until(`!document.body.innerText.replace(/\s+/g,' ').includes(` + strconv.Quote(strings.Join(strings.Fields(text), " ")) + `)`)
+}
+
+// Text is what can be read on the page.
+func (p *Page) Text() (string, error) { return JS[string](p, "document.body.innerText") }
+
+// find is an expression for the first visible thing to tap with a name.
+const find = `(name => [...document.querySelectorAll('button,a,[role=button],[role=link],[role=radio],[role=menuitem],summary,label')].find(e => {
+	const plain = s => (s || '').replace(/\s+/g, ' ').trim()
+	const shown = e.getClientRects().length > 0 && getComputedStyle(e).visibility !== 'hidden'
+	const own = plain(e.getAttribute('aria-label')) || plain(e.innerText) || plain(e.textContent)
+	return shown && !e.disabled && own.toLowerCase().startsWith(name.toLowerCase())
+}))`
+
+// Tap presses what carries a name: the start of its label or text.
+func (p *Page) Tap(name string) error {
+	target := find + "(" + strconv.Quote(name) + ")"
+	if err := p.Until(target); err != nil {
+		return err
+	}
+	type point struct{ X, Y float64 }
+	at, err := JS[point](p, `(e => { e.scrollIntoView({block:'nearest'}); const r = e.getBoundingClientRect(); return {X: r.x + r.width/2, Y: r.y + r.height/2} })(`+target+`)`)
+	if err != nil {
+		return err
+	}
+	return p.do(chromedp.MouseClickXY(at.X, at.Y))
+}
+
+// Fill puts the caret into the field with a label and types.
+func (p *Page) Fill(label, text string) error {
+	field := `(name => [...document.querySelectorAll('input,textarea,select')].find(e => ((e.getAttribute('aria-label') || e.labels?.[0]?.innerText || '').trim().toLowerCase().startsWith(name.toLowerCase())) && e.getClientRects().length > 0))(` + strconv.Quote(label) + `)`
+	if err := p.Until(field); err != nil {
+		return err
+	}
+	if _, err := JS[bool](p, `(e => { e.focus(); e.select && e.select(); return true })(`+field+`)`); err != nil {
+		return err
+	}
+	return p.Type(text)
+}
+
+// Type types into whatever has the focus.
+func (p *Page) Type(text string) error { return p.do(chromedp.KeyEvent(text)) }
+
+// Keys of a keyboard.
+const (
+	Enter  = kb.Enter
+	Escape = kb.Escape
+	Up     = kb.ArrowUp
+	Right  = kb.ArrowRight
+	Tab    = kb.Tab
+)
+
+// Shot takes a PNG of what is on the screen.
+func (p *Page) Shot(path string) error {
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	png, err := chromedp.Run(ctx, chromedp.CaptureScreenshot())
+	if err != nil {
+		return err
+	}
+	return os.WriteFile(path, png, 0o644)
+}
+
+// Theme switches between light and dark.
+func (p *Page) Theme(theme string) error {
+	_, err := JS[bool](p, `(localStorage.setItem('grapnel-theme', '`+theme+`'), document.documentElement.dataset.theme = '`+theme+`', true)`)
+	return err
+}
+
+// Offline cuts or restores the page's line to the server.
+func (p *Page) Offline(off bool) error {
+	_, err := JS[bool](p, fmt.Sprintf(`(() => { window.__fetch ??= window.fetch; window.fetch = %v ? () => Promise.reject(new TypeError('line is cut')) : window.__fetch; return true })()`, off))
+	return err
+}

@@ -1,0 +1,38 @@
+package main
+
+import (
+	"errors"
+
+	"grapnel/e2e/browser"
+)
+
+// views lists the pictures. The first signs in; the session stays for the rest.
+func views() []view {
+	return []view{
+		{"sign-in", 1280, 800, "light", func(p *browser.Page) error { return p.See("Come in as") }},
+		{"today", 1280, 800, "light", func(p *browser.Page) error {
+			return errors.Join(p.Tap("Mara Ostwick"), p.See("worst first"), p.See("Bay 1"))
+		}},
+		{"job", 1280, 800, "light", func(p *browser.Page) error {
+			return errors.Join(openJob(p, "WS 204 K"), p.Fill("Reading line", "load 325a 15s 10.1v after charge"), p.See("What would hold"))
+		}},
+		{"job-dark", 1280, 800, "dark", func(p *browser.Page) error { return openJob(p, "QN 77 BT") }},
+		{"charge-state", 1280, 800, "light", func(p *browser.Page) error { return openJob(p, "HL 5 RYE") }},
+		{"look", 1280, 800, "light", func(p *browser.Page) error { return openJob(p, "MOWER C") }},
+		{"bring-in", 1280, 800, "light", func(p *browser.Page) error { return errors.Join(p.Open("/bring-in"), p.See("What they say")) }},
+		{"battery", 1280, 800, "light", func(p *browser.Page) error {
+			return errors.Join(openJob(p, "WS 204 K"), p.Type("1"), p.Tap("Its 1 earlier visit"), p.See("Sat in"))
+		}},
+		{"report", 1280, 1000, "light", func(p *browser.Page) error {
+			return errors.Join(openJob(p, "QN 77 BT"), p.Type("8"), p.Tap("Report to print"), p.See("What would change it"))
+		}},
+		{"phone-job", 390, 844, "dark", func(p *browser.Page) error {
+			return errors.Join(openJob(p, "WS 204 K"), p.Tap("7"), p.Until("true"))
+		}},
+		{"phone-today", 390, 844, "light", func(p *browser.Page) error { return errors.Join(p.Open("/"), p.See("worst first")) }},
+	}
+}
+
+func openJob(p *browser.Page, plate string) error {
+	return errors.Join(p.Open("/"), p.Tap(plate), p.See("What holds"))
+}

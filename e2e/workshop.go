@@ -1,0 +1,41 @@
+// Package e2e holds the tests that act as the person at the vehicle or at the
+// counter: the whole product, its database and a real browser.
+package e2e
+
+import (
+	"context"
+	"database/sql"
+	"log/slog"
+	"net/http/httptest"
+	"time"
+
+	"grapnel/app/demo"
+	"grapnel/app/store"
+	"grapnel/app/web"
+)
+
+// Workshop is the demo workshop served on loopback.
+type Workshop struct {
+	URL    string
+	server *httptest.Server
+	web    *web.Server
+}
+
+// Open serves the demo workshop from a migrated database.
+func Open(ctx context.Context, db *sql.DB, now time.Time) (*Workshop, error) {
+	if err := demo.Load(ctx, store.New(db), now); err != nil {
+		return nil, err
+	}
+	handler, err := web.New(db, web.Config{Release: "test", DemoHint: demo.SignIns(), Log: slog.New(slog.DiscardHandler)})
+	if err != nil {
+		return nil, err
+	}
+	server := httptest.NewServer(handler)
+	return &Workshop{URL: server.URL, server: server, web: handler}, nil
+}
+
+// Close stops serving.
+func (w *Workshop) Close() {
+	w.server.Close()
+	w.web.Close()
+}
