@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 	"encoding/json"
+	"net"
 	"net/http"
 	"time"
 
@@ -50,9 +51,19 @@ func OpenAPI(release string) ([]byte, error) {
 	return json.MarshalIndent(api.OpenAPI(), "", "  ")
 }
 
+// peerAddress is who opened the connection. No forwarded header is believed:
+// none is set by a proxy that a setting names.
+func peerAddress(r *http.Request) (string, error) {
+	host, _, err := net.SplitHostPort(r.RemoteAddr)
+	if err != nil {
+		return r.RemoteAddr, nil
+	}
+	return httprate.CanonicalizeIP(host), nil
+}
+
 // limitSignIn slows down guessing of passwords and of the set-up code.
 func limitSignIn(next http.Handler) http.Handler {
-	limited := httprate.Limit(signInTries, signInWindow, httprate.WithKeyFuncs(httprate.KeyByIP),
+	limited := httprate.LimitBy(signInTries, signInWindow, peerAddress,
 		httprate.WithLimitHandler(func(w http.ResponseWriter, r *http.Request) {
 			p := newProblem(http.StatusTooManyRequests, "Too many attempts from this device. Wait a minute, then try again.")
 			p.RequestID = requestID(r.Context())

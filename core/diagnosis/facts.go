@@ -210,15 +210,6 @@ func (f facts) disagreement() bool {
 	return good > 0 && bad > 0
 }
 
-func (f facts) hasSymptom(codes ...string) bool {
-	for _, s := range f.ev.Case.Symptoms {
-		if slices.Contains(codes, s) {
-			return true
-		}
-	}
-	return false
-}
-
 // complaint reports whether the customer came with a fault.
 func (f facts) complaint() bool {
 	for _, s := range f.ev.Case.Symptoms {

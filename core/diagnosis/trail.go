@@ -66,7 +66,8 @@ func chargeStateStage(a Assessment, c evidence.Case, stopped bool) Stage {
 	if a.ChargeState != nil {
 		return stage(StageCharge, "done", "percent", wording.Values{"percent": a.ChargeState.Percent})
 	}
-	for i := len(c.Readings) - 1; i >= 0; i-- {
+	last := evidence.Examine(c).Last()
+	for i := last.End - 1; i >= last.First; i-- {
 		if c.Readings[i].Kind == reading.OpenCircuit && c.Label.Chemistry.Judged() {
 			return stage(StageCharge, "waits", "rest_first", wording.Values{"volts": c.Readings[i].Volts()})
 		}

@@ -86,10 +86,8 @@ func replace(v *Verdict, f facts, condition Condition) bool {
 		v.because(wording.Say("because.two_methods", nil, valid...))
 	case len(f.condFail) > 0 && f.deadAfterCharge < 0:
 		v.because(wording.Say("because.confirm_by_load", nil, f.condFail...))
-		v.change("change.load_pass", nil)
-	default:
-		v.change("change.load_pass", nil)
 	}
+	v.change("change.load_pass", nil)
 	return true
 }
 
@@ -150,7 +148,7 @@ func (f facts) contradiction() wording.Statement {
 // at the epoch's temperature.
 func (f facts) planValues() wording.Values {
 	plan := PlanLoad(f.ev)
-	values := wording.Values{"limit": quantity.Volts(plan.Limit.Value), "seconds": plan.Seconds, "amps": "the load"}
+	values := wording.Values{"limit": quantity.Volts(plan.Limit.Value), "seconds": plan.Seconds, "amps": wording.Word("unsaid_load")}
 	if plan.Amps != nil {
 		values["amps"] = *plan.Amps
 	}

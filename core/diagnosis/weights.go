@@ -97,8 +97,12 @@ var symptomHints = map[string]map[string]float64{
 // flatHints is what empties a battery when nobody has said anything.
 var flatHints = map[string]float64{"parasitic_drain": 0.25, "undercharging": 0.20, "short_trips": 0.20, "accessory_left_on": 0.20}
 
-// lookHint is the probability of a cause that a finding of the look suggests.
-const lookHint = 0.6
+// lookHint is the probability of a cause that a finding of the look suggests,
+// lightHint when it is only light. Values from memory.
+const (
+	lookHint  = 0.6
+	lightHint = 0.25
+)
 
 // causeCodes fixes the order of equals.
 var causeCodes = []string{
@@ -121,7 +125,7 @@ func rank(f facts, condition Condition) []Cause {
 		raise(p, flatHints)
 	}
 	for _, cause := range f.suggested() {
-		raise(p, map[string]float64{cause: lookHint})
+		raise(p, map[string]float64{cause: f.hint(cause)})
 	}
 	if f.ev.Case.Vehicle.Electric() {
 		p["dcdc_fault"], p["undercharging"] = p["undercharging"], 0
@@ -199,6 +203,15 @@ func (f facts) sides(cause string) (pro, con []wording.Statement) {
 		}
 	}
 	return pro, con
+}
+
+func (f facts) hint(cause string) float64 {
+	for _, i := range f.looksFor(cause) {
+		if f.ev.Case.Readings[i].Choice(reading.Degree) != "light" {
+			return lookHint
+		}
+	}
+	return lightHint
 }
 
 func (f facts) looksFor(cause string) []int {

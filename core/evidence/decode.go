@@ -72,7 +72,7 @@ func CheckAgainst(l battery.Label, r reading.Reading) (problem.Problem, bool) {
 // slipped offers the volts meant when a decimal mark slipped.
 func slipped(l battery.Label, v float64) []string {
 	for _, divisor := range []float64{10, 100, 1000} {
-		if x := quantity.Volts(v / divisor); x <= l.MostVolts() && x > l.MostVolts()/3 {
+		if x := quantity.Volts(v / divisor); x <= l.MostVolts() && x > l.MostVolts()/2 {
 			return []string{fmt.Sprintf("%g v", float64(x))}
 		}
 	}

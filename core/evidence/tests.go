@@ -85,6 +85,7 @@ func (ev Evidence) setUp(i int, r reading.Reading, e Epoch) loadTest {
 	if t.limit.AtC != nil {
 		t.values["at"] = at
 	}
+	t.values["amps"] = wording.Word("unsaid_load")
 	if amps, ok := r.Number(reading.Amps); ok {
 		t.values["amps"] = quantity.Amperes(amps)
 	}
@@ -202,7 +203,7 @@ func (t loadTest) failed() Finding {
 	}
 	f.chargeRelated = reason == "low" || reason == "charge_unknown" || reason == "eye"
 	t.values["percent"] = lowPercent(t.epoch)
-	f.Text = t.say("finding.load_fail_" + reason)
+	f.Text = wording.Say("finding.load_fail_"+reason, t.values, t.index)
 	way := wording.Say("way."+reason, t.values, t.index)
 	f.WayOut = &way
 	return f

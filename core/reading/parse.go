@@ -360,7 +360,7 @@ func (f figureRead) canBe(field *numberField) bool {
 // is filled already, or the kind has no such figure.
 func (p *parser) noPlace(w word, fig figureRead) {
 	if !fig.hasUnit {
-		pr := p.fault("line.needs_unit", w, w.raw, names(p.open4(fig)))
+		pr := p.fault("line.needs_unit", w, w.raw, names(p.unset()))
 		if p.table.kind == OpenCircuit && !p.reading.Has(Volts) {
 			pr = pr.Suggesting(nearVolts(fig.value)...)
 		}
@@ -380,11 +380,11 @@ func (p *parser) noPlace(w word, fig figureRead) {
 	p.fail(p.fault("line.no_place", w, w.raw, p.table.example))
 }
 
-// open4 lists the figures of the kind that are still open for a bare number.
-func (p *parser) open4(fig figureRead) []*numberField {
+// unset lists the figures of the kind that have not been said yet.
+func (p *parser) unset() []*numberField {
 	var open []*numberField
 	for i := range p.table.numbers {
-		if f := &p.table.numbers[i]; !p.reading.Has(f.id) && fig.value >= f.low && fig.value <= f.high {
+		if f := &p.table.numbers[i]; !p.reading.Has(f.id) {
 			open = append(open, f)
 		}
 	}
@@ -459,7 +459,7 @@ func (p *parser) at(w word) {
 		p.next++
 		return
 	}
-	if f := p.table.number(BatteryC); f != nil {
+	if f := p.table.number(BatteryC); f != nil && !strings.Contains(p.words[p.next].raw, ":") {
 		if fig, ok := p.quantity(); ok && fig.unit == unitCelsius && fig.hasUnit {
 			p.set(f, fig, w, false)
 			return

@@ -244,5 +244,5 @@ var english = map[string]string{
 	"word.key_or_interlock": "Key, immobiliser or safety switch", "word.nothing_wrong": "Nothing wrong", "word.sound": "Sound",
 	"word.keep": "Keep it", "word.charge_and_retest": "Charge it, then load it again", "word.clean_and_retest": "Clean it, then test it again",
 	"word.replace": "Replace it", "word.stop_unsafe": "Stop: not safe", "word.look_elsewhere": "Battery holds: look elsewhere", "word.more_tests": "More readings needed",
-	"word.half_cca": "half of the rating", "word.quick_9v": "quick, 9.0\u00a0V", "word.starter_9v6": "starter as load, 9.6\u00a0V", "word.starter_10v": "starter as load, 10.0\u00a0V",
+	"word.unsaid_load": "The load", "word.half_cca": "half of the rating", "word.quick_9v": "quick, 9.0\u00a0V", "word.starter_9v6": "starter as load, 9.6\u00a0V", "word.starter_10v": "starter as load, 10.0\u00a0V",
 }

@@ -26,7 +26,9 @@ export function ChargeScale({ picture, state }: Props) {
   const judge = x(picture.judge_volts)
   const ceiling = x(picture.ceiling_volts)
   const narrow = width < 520
-  const clear = clearOf(state ? x(atPercent(state.percent)) : null, judge)
+  const marker = state ? x(atPercent(state.percent)) : null
+  const clear = clearOf(marker, judge)
+  const judged = marker !== null && marker > judge - 12 && marker < judge + 140 ? marker + 14 : judge + 8
   return (
     <div ref={ref}>
       <svg width={width} height={126} role="img" aria-label={describe(picture, state)}>
@@ -41,7 +43,7 @@ export function ChargeScale({ picture, state }: Props) {
             <text x={clear.x} y={42} textAnchor={clear.anchor} className="fill-marigold-text text-small">
               a fail proves nothing here
             </text>
-            <text x={judge + 8} y={42} className="fill-verdigris-text text-small">
+            <text x={judged} y={42} className="fill-verdigris-text text-small">
               can be judged here
             </text>
             <text x={inner} y={82} textAnchor="end" className="fill-lead text-small">

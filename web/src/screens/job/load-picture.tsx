@@ -54,7 +54,7 @@ export function LoadPicture({ picture }: { picture: Picture }) {
         <Limit picture={picture} x={x} y={y} right={right} />
         <Rested picture={picture} x={x} y={y} />
         {picture.loads.map((load) => (
-          <Point key={load.reading} load={load} x={x} y={y} right={right} />
+          <Point key={load.reading} load={load} loads={picture.loads} x={x} y={y} right={right} />
         ))}
       </svg>
     </div>
@@ -122,10 +122,16 @@ function Rested({ picture, x, y }: { picture: Picture; x: Scale; y: Scale }) {
   )
 }
 
-function Point({ load, x, y, right }: { load: Load; x: Scale; y: Scale; right: number }) {
+type PointProps = { load: Load; loads: Load[]; x: Scale; y: Scale; right: number }
+
+function Point({ load, loads, x, y, right }: PointProps) {
   const [cx, cy] = [x(load.amps), y(load.volts)]
   const words = load.valid ? (load.outcome === 'pass' ? 'passed' : 'failed') : 'proves nothing yet'
   const tone = !load.valid ? 'fill-marigold-text' : load.outcome === 'pass' ? 'fill-verdigris-text' : 'fill-oxide-text'
+  // A pass stands above the limit and is named there; an older point is named
+  // only where it does not run into a newer one.
+  const above = load.outcome === 'pass'
+  const labelled = load.current || loads.every((other) => other === load || Math.abs(y(other.volts) - cy) > 48)
   const ring = load.valid ? 'stroke-ink' : 'stroke-marigold'
   return (
     <g opacity={load.current ? 1 : 0.45}>
@@ -143,12 +149,16 @@ function Point({ load, x, y, right }: { load: Load; x: Scale; y: Scale; right: n
         strokeWidth="1.6"
       />
       <circle cx={cx} cy={cy} r="7" className={`fill-sheet ${ring}`} strokeWidth="3" />
-      <text x={cx - 16} y={cy + 24} textAnchor="end" className="num fill-ink font-bold">
-        {volts(load.volts)}
-      </text>
-      <text x={cx - 16} y={cy + 42} textAnchor="end" className={`text-small ${tone}`}>
-        {load.current ? words : 'before the charge'}
-      </text>
+      {labelled && (
+        <>
+          <text x={cx - 16} y={above ? cy - 28 : cy + 24} textAnchor="end" className="num fill-ink font-bold">
+            {volts(load.volts)}
+          </text>
+          <text x={cx - 16} y={above ? cy - 10 : cy + 42} textAnchor="end" className={`text-small ${tone}`}>
+            {load.current ? words : 'before the charge'}
+          </text>
+        </>
+      )}
     </g>
   )
 }

@@ -21,7 +21,7 @@ export function Trail({ trail, here, onGo }: Props) {
               onClick={() => onGo(s.code)}
               aria-current={s.code === here ? 'step' : undefined}
               aria-keyshortcuts={String(i + 1)}
-              className="flex min-h-[55px] w-full items-start gap-3 text-left"
+              className="flex min-h-[55px] w-full items-start gap-3 pb-1.5 text-left leading-snug"
             >
               <Knot state={s.state as KnotState} here={s.code === here} />
               <span>

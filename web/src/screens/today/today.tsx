@@ -71,7 +71,8 @@ function worstFirst(today: Today): TodayRow[] {
     const late = row.job.promised_at && row.job.promised_at < today.now ? -10 : 0
     return row.waits === 'stop' ? -20 : late + order.indexOf(row.waits)
   }
-  return [...today.open].sort((a, b) => rank(a) - rank(b))
+  const due = (row: TodayRow) => row.job.promised_at ?? '9'
+  return [...today.open].sort((a, b) => rank(a) - rank(b) || (due(a) < due(b) ? -1 : 1))
 }
 
 function matches(row: TodayRow, query: string) {

@@ -1,0 +1,88 @@
+# Grapnel. `make demo` shows it, `make test` proves it; both install what is
+# missing on a fresh Debian machine and are quick the second time.
+
+SHELL := /bin/bash
+.SHELLFLAGS := -eu -o pipefail -c
+.DEFAULT_GOAL := help
+
+BIN := bin/grapnel
+DIST := app/web/dist/index.html
+WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json
+GO_SOURCES := $(shell find core app cmd -name '*.go' -o -name '*.sql' 2>/dev/null) go.mod go.sum
+
+## build: the one binary, with the front end in it
+.PHONY: build
+build: $(BIN)
+
+$(BIN): $(GO_SOURCES) $(DIST)
+	@echo "== building $(BIN)"
+	go build -o $@ ./cmd/grapnel
+
+$(DIST): web/node_modules/.installed $(WEB_SOURCES)
+	@echo "== building the front end"
+	cd web && npm run --silent build
+
+web/node_modules/.installed: web/package-lock.json
+	@echo "== installing the front end's packages"
+	cd web && npm ci --no-audit --no-fund
+	@touch $@
+
+## system: install MariaDB and Chromium where they are missing
+.PHONY: system
+system:
+	@./scripts/system.sh
+
+## demo: show an invented workshop (FRESH=1 starts it anew)
+.PHONY: demo
+demo: system build
+	$(BIN) demo $(if $(FRESH),-fresh)
+
+## serve: serve your own workshop
+.PHONY: serve
+serve: system build
+	$(BIN) serve
+
+## test: everything, the browser included; ends with one line of totals
+.PHONY: test
+test: system build
+	@./scripts/test.sh
+
+## lint: go vet, staticcheck, gofmt, tsc, eslint, prettier
+.PHONY: lint
+lint: web/node_modules/.installed
+	go vet ./...
+	go tool staticcheck ./...
+	@unformatted=$$(gofmt -l app cmd core e2e); if [ -n "$$unformatted" ]; then echo "gofmt: $$unformatted"; exit 1; fi
+	cd web && npm run --silent types && npm run --silent lint
+
+## bench: how fast it is
+.PHONY: bench
+bench: system
+	go test -run '^$$' -bench . -benchmem ./core/... ./app/...
+
+## screenshots: refresh docs/screenshots from the demo workshop
+.PHONY: screenshots
+screenshots: system build
+	go run ./e2e/screenshots
+
+## api: regenerate the API's description and the front end's types
+.PHONY: api
+api: web/node_modules/.installed
+	go run ./app/web/openapi > web/src/api/gen/openapi.json
+	cd web && npm run --silent api
+
+## queries: regenerate the database queries (builds sqlc: some minutes)
+.PHONY: queries
+queries:
+	go -C tools/sqlc build -o ../../bin/sqlc github.com/sqlc-dev/sqlc/cmd/sqlc
+	bin/sqlc generate -f app/store/sqlc.yaml
+
+## dev: the Go server and Vite with reload, at http://localhost:5173
+.PHONY: dev
+dev: system build
+	@trap 'kill 0' EXIT; $(BIN) demo & cd web && npm run --silent dev
+
+## help: these targets
+.PHONY: help
+help:
+	@sed -n 's/^## /  make /p' Makefile

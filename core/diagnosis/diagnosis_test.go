@@ -1,0 +1,364 @@
+package diagnosis
+
+import (
+	"encoding/json"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+	"testing"
+
+	"grapnel/core/evidence"
+	"grapnel/core/school"
+	"grapnel/core/wording"
+)
+
+// decode builds a case from the fields of battery and of the case, and lines.
+func decode(t testing.TB, battery, extra string, lines ...string) evidence.Case {
+	t.Helper()
+	readings, err := json.Marshal(lines)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if lines == nil {
+		readings = []byte("[]")
+	}
+	c, err := evidence.Decode(strings.NewReader(fmt.Sprintf(`{"battery":{%s}%s,"readings":%s}`, battery, extra, readings)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	return c
+}
+
+const (
+	flooded650 = `"chemistry":"flooded","nominal_v":12,"rating":{"value":650,"standard":"SAE"}`
+	flooded590 = `"chemistry":"flooded","nominal_v":12,"rating":{"value":590,"standard":"SAE"}`
+	unrated    = `"chemistry":"flooded","nominal_v":12`
+	agm180     = `"chemistry":"agm","nominal_v":12,"rating":{"value":180,"standard":"SAE"}`
+	six300     = `"chemistry":"flooded","nominal_v":6,"rating":{"value":300,"standard":"SAE"}`
+	lithium    = `"chemistry":"lifepo4","nominal_v":12`
+)
+
+// worked are cases with the answer the trade gives. Where no source is named
+// the rule is common practice of the trade.
+var worked = []struct {
+	name, battery, extra string
+	lines                []string
+	action               Action
+	cause                string
+	valid                []bool
+}{
+	{"594 of 650 at 12.0 V: good in condition, charge low", flooded650, "", []string{"594/650 cca 12.0v"}, ChargeAndRetest, "discharged_sound", []bool{false}},
+	{"the same with the volts taken apart", flooded650, "", []string{"12.0 v rested 2h", "594/650 cca"}, ChargeAndRetest, "discharged_sound", []bool{true, false}},
+	{"320 of 590 uncharged", flooded590, "", []string{"320/590 cca"}, ChargeAndRetest, "", []bool{false}},
+	{"320 of 590 at 11.83 V", flooded590, "", []string{"11.83 v rested 2h", "320/590 cca"}, ChargeAndRetest, "discharged_sound", []bool{true, false}},
+	{"9.3 V at 12.24 V rested", flooded650, "", []string{"12.24 v 18c rested 2h", "load 325a 15s 9.3v"}, ChargeAndRetest, "discharged_sound", []bool{true, false}},
+	{"8.9 V at 12.65 V and 21 °C", flooded650, "", []string{"12.65 v 21c rested 2h", "load 325a 15s 8.9v"}, Replace, "worn", []bool{true, true}},
+	{"9.75 V at 12.2 V: a pass is a pass", flooded650, "", []string{"12.2 v rested 2h", "load 325a 15s 9.75v"}, LookElsewhere, "discharged_sound", []bool{true, true}},
+	{"order within an epoch does not matter", flooded650, "", []string{"load 325a 15s 8.9v", "12.65 v 21c rested 2h"}, Replace, "worn", []bool{true, true}},
+	{"a sound, charged battery", flooded650, "", []string{"12.65 v 21c rested 2h", "load 325a 15s 10.1v"}, Keep, "nothing_wrong", []bool{true, true}},
+	{"sound, but the car turns slowly", flooded650, `,"symptom":"slow_crank"`, []string{"12.65 v 21c rested 2h", "load 325a 15s 10.1v"}, LookElsewhere, "", []bool{true, true}},
+	{"flat, charged, passed: find what flattened it", flooded650, `,"symptom":["slow_crank"]`, []string{"12.24 v 18c rested 2h", "load 325a 15s 9.3v", "12.66 v rested 3h after charge", "load 325a 15s 10.1v"}, LookElsewhere, "discharged_sound", []bool{true, false, true, true}},
+	{"lights left on", flooded650, `,"symptom":"lights_left_on"`, []string{"11.9 v rested 8h", "12.66 v 20c rested 3h after charge", "load 325a 15s 10.1v"}, LookElsewhere, "accessory_left_on", []bool{true, true, true}},
+	{"failed again after a full charge", flooded650, "", []string{"12.24 v 18c rested 2h", "load 325a 15s 9.3v", "12.60 v 18c rested 3h after charge", "load 325a 15s 9.2v"}, Replace, "worn", []bool{true, false, true, true}},
+	{"counts as charged after a full charge, whatever it rests at", flooded650, "", []string{"12.30 v 20c rested 3h after charge", "load 325a 15s 8.8v"}, Replace, "worn", []bool{true, true}},
+	{"stays below 12.0 V after a full charge", flooded650, "", []string{"11.8 v rested 3h after charge"}, Replace, "worn", []bool{true}},
+	{"rests at 10.5 V after a full charge: a cell is gone", flooded650, "", []string{"10.5 v rested 3h after charge"}, Replace, "dead_cell", []bool{true}},
+	{"a low voltage alone never condemns", flooded650, "", []string{"10.5 v rested 3h"}, ChargeAndRetest, "", []bool{true}},
+	{"two fails on a discharged battery are one error", flooded650, "", []string{"12.1 v rested 3h", "load 325a 15s 8v", "300/650 cca"}, ChargeAndRetest, "", []bool{true, false, false}},
+	{"just driven is not charged", flooded650, "", []string{"12.7 v 20c since drive", "load 325a 15s 9.0v"}, ChargeAndRetest, "", []bool{false, false}},
+	{"conductance good, charged", flooded650, "", []string{"12.6 v 20c rested 2h", "620/650 cca"}, Keep, "nothing_wrong", []bool{true, true}},
+	{"conductance weak, charged: a load decides", flooded650, "", []string{"12.6 v 20c rested 2h", "480/650 cca"}, MoreTests, "", []bool{true, true}},
+	{"two methods agree", flooded650, "", []string{"12.6 v 20c rested 2h", "400/650 cca", "load 325a 15s 9.0v"}, Replace, "worn", []bool{true, true, true}},
+	{"two methods disagree: charge, repeat both", flooded650, "", []string{"12.6 v 20c rested 2h", "400/650 cca", "load 325a 15s 10.2v"}, ChargeAndRetest, "", []bool{true, true, true}},
+	{"they disagree on a battery just charged in full", flooded650, "", []string{"12.6 v 20c rested 2h after charge", "400/650 cca", "load 325a 15s 10.2v"}, MoreTests, "", []bool{true, true, true}},
+	{"tester set to another rating", flooded650, "", []string{"12.6 v 20c rested 2h", "400/550 cca"}, MoreTests, "", []bool{true, false}},
+	{"tester set to another standard", flooded650, "", []string{"12.6 v 20c rested 2h", "400/650 cca en"}, MoreTests, "", []bool{true, false}},
+	{"tester set to another type", flooded650, "", []string{"12.6 v 20c rested 2h", "400/650 cca agm"}, MoreTests, "", []bool{true, false}},
+	{"rating missing: a load proves nothing", unrated, "", []string{"12.6 v 20c rested 2h", "load 325a 15s 8v"}, MoreTests, "", []bool{true, false}},
+	{"half of a DIN figure is far too little", `"chemistry":"flooded","nominal_v":12,"rating":{"value":280,"standard":"DIN"}`, "", []string{"12.6 v 21c rested 2h", "load 140a 15s 10.0v"}, MoreTests, "", []bool{true, false}},
+	{"a load under a quarter of CCA proves little", flooded650, "", []string{"12.65 v 21c rested 2h", "load 130a 15s 11.5v"}, MoreTests, "", []bool{true, false}},
+	{"but failing even that counts", flooded650, "", []string{"12.65 v 21c rested 2h", "load 130a 15s 9.0v"}, Replace, "worn", []bool{true, true}},
+	{"read after five seconds", flooded650, "", []string{"12.65 v 21c rested 2h", "load 325a 5s 10.0v"}, MoreTests, "", []bool{true, false}},
+	{"green eye: a pass counts", flooded650, "", []string{"eye green", "load 325a 15s 10.0v"}, Keep, "nothing_wrong", []bool{true, true}},
+	{"green eye: a fail means charge and retest", flooded650, "", []string{"eye green", "load 325a 15s 8.0v"}, ChargeAndRetest, "", []bool{true, false}},
+	{"dark eye: charge first", flooded650, "", []string{"eye dark"}, ChargeAndRetest, "discharged_sound", []bool{true}},
+	{"clear eye stops", flooded650, "", []string{"eye clear"}, StopUnsafe, "damaged", []bool{true}},
+	{"clear eye on caps that open: water first", flooded650 + `,"sealed":false`, "", []string{"eye clear"}, MoreTests, "", []bool{false}},
+	{"a crack stops, whatever it measures", flooded650, "", []string{"12.65 v 21c rested 2h", "load 325a 15s 10.1v", "look crack"}, StopUnsafe, "damaged", []bool{true, true, true}},
+	{"rotten-egg smell stops", flooded650, "", []string{"look smell"}, StopUnsafe, "overcharging", []bool{true}},
+	{"damp at the vents is no damage", flooded650, "", []string{"look wet vents", "12.65 v 21c rested 2h"}, MoreTests, "", []bool{true, true}},
+	{"flat in deep cold counts as frozen", flooded650, "", []string{"11.9 v -20c air rested 9h"}, StopUnsafe, "damaged", []bool{true}},
+	{"full in deep cold does not", flooded650, "", []string{"12.6 v -20c air rested 9h"}, MoreTests, "", []bool{true}},
+	{"thawed and charged", flooded650, "", []string{"look frozen", "12.6 v 20c rested 2h after charge", "load 325a 15s 10.1v"}, Keep, "nothing_wrong", []bool{true, true, true}},
+	{"corrosion spoils a fail", flooded650, "", []string{"look corrosion positive heavy", "12.65 v 21c rested 2h", "load 325a 15s 9.0v"}, CleanAndRetest, "poor_connection", []bool{true, true, false}},
+	{"and does not spoil a pass", flooded650, "", []string{"look corrosion positive heavy", "12.65 v 21c rested 2h", "load 325a 15s 10.1v"}, LookElsewhere, "poor_connection", []bool{true, true, true}},
+	{"without a temperature 9.3 V is between the limits", flooded650, "", []string{"12.65 v rested 2h", "load 325a 15s 9.3v"}, MoreTests, "", []bool{true, false}},
+	{"without a temperature 8.4 V fails", flooded650, "", []string{"12.65 v rested 2h", "load 325a 15s 8.4v"}, Replace, "worn", []bool{true, true}},
+	{"quick school: 9.2 V is enough", flooded650, `,"school":"quick_9v"`, []string{"12.65 v 21c rested 2h", "load 325a 15s 9.2v"}, Keep, "nothing_wrong", []bool{true, true}},
+	{"classic starter school: 9.8 V is not", flooded650, `,"school":"starter_10v"`, []string{"12.65 v 21c rested 2h", "load 20s 9.8v starter"}, Replace, "worn", []bool{true, true}},
+	{"six volts: half the limit", six300, "", []string{"6.32 v 21c rested 2h", "load 150a 15s 4.85v"}, Keep, "nothing_wrong", []bool{true, true}},
+	{"six volts failing", six300, "", []string{"6.32 v 21c rested 2h", "load 150a 15s 4.7v"}, Replace, "worn", []bool{true, true}},
+	{"AGM at 12.42 V is not charged", agm180, "", []string{"12.42 v 12c rested 20h"}, ChargeAndRetest, "discharged_sound", []bool{true}},
+	{"lithium is never judged", lithium, "", []string{"13.2 v rested 2h", "look crack"}, MoreTests, "", []bool{false, false}},
+	{"unknown chemistry is asked for", `"chemistry":"unknown","nominal_v":12`, "", []string{"12.1 v rested 2h"}, MoreTests, "", []bool{false}},
+	{"nothing measured", flooded650, "", nil, MoreTests, "", nil},
+}
+
+func TestWorkedCases(t *testing.T) {
+	for _, w := range worked {
+		t.Run(w.name, func(t *testing.T) {
+			a := Assess(decode(t, w.battery, w.extra, w.lines...))
+			if a.Verdict.Action != w.action {
+				t.Errorf("got %s, want %s: %s", a.Verdict.Action, w.action, because(a))
+			}
+			if w.cause != "" && (a.Verdict.Cause == nil || *a.Verdict.Cause != w.cause) {
+				t.Errorf("cause %v, want %s", deref(a.Verdict.Cause), w.cause)
+			}
+			for i, f := range a.Findings {
+				if f.Valid != w.valid[i] {
+					t.Errorf("reading %d valid %v, want %v: %s", i, f.Valid, w.valid[i], f.Text.Text)
+				}
+			}
+			sane(t, a)
+		})
+	}
+}
+
+// TestEveryAction checks that each action is some case's verdict.
+func TestEveryAction(t *testing.T) {
+	for _, action := range []Action{StopUnsafe, Replace, CleanAndRetest, ChargeAndRetest, LookElsewhere, Keep, MoreTests} {
+		if !slices.ContainsFunc(worked, func(w struct {
+			name, battery, extra string
+			lines                []string
+			action               Action
+			cause                string
+			valid                []bool
+		}) bool {
+			return w.action == action
+		}) {
+			t.Errorf("no case reaches %s", action)
+		}
+	}
+}
+
+func because(a Assessment) string {
+	var lines []string
+	for _, s := range a.Verdict.Because {
+		lines = append(lines, s.Text)
+	}
+	return strings.Join(lines, " / ")
+}
+
+func deref(s *string) string {
+	if s == nil {
+		return "none"
+	}
+	return *s
+}
+
+// sane checks what holds for every assessment: probabilities that are ones, a
+// reason for every verdict, and words for everything said.
+func sane(t testing.TB, a Assessment) {
+	t.Helper()
+	c := a.Condition
+	if sum := c.Sound + c.Worn + c.DeadCell + c.Damaged; math.Abs(sum-1) > 1e-9 {
+		t.Errorf("conditions sum to %v", sum)
+	}
+	if len(a.Verdict.Because) == 0 || len(a.Verdict.WouldChange) == 0 {
+		t.Errorf("a bare verdict: %+v", a.Verdict)
+	}
+	if a.Verdict.Confidence < 0 || a.Verdict.Confidence > 1 {
+		t.Errorf("confidence %v", a.Verdict.Confidence)
+	}
+	if s := a.ChargeState; s != nil && (s.Low > s.Percent || s.High < s.Percent || s.Low < 0 || s.High > 100) {
+		t.Errorf("charge %+v", s)
+	}
+	for _, s := range statements(a) {
+		if s.Text == "" || strings.ContainsAny(s.Text, "⟨⟩{}") || strings.Contains(s.Text, "<nil>") || strings.Contains(s.Text, "  ") {
+			t.Errorf("%s reads %q", s.Code, s.Text)
+		}
+		for _, name := range wording.Placeholders(s.Code) {
+			if _, ok := s.Values[name]; !ok {
+				t.Errorf("%s lacks %s", s.Code, name)
+			}
+		}
+	}
+}
+
+func statements(a Assessment) []wording.Statement {
+	out := append(slices.Clone(a.Verdict.Because), a.Verdict.WouldChange...)
+	for _, f := range a.Findings {
+		out = append(out, f.Text)
+		if f.WayOut != nil {
+			out = append(out, *f.WayOut)
+		}
+	}
+	for _, n := range a.Next {
+		out = append(out, n.Text)
+	}
+	for _, c := range a.Causes {
+		out = append(append(out, c.For...), c.Against...)
+	}
+	return out
+}
+
+// pieces are combined into many cases for the laws below.
+var pieces = []string{
+	"12.65 v 21c rested 2h", "12.24 v rested 2h", "12.7 v since drive", "13.2 v 20c", "11.5 v -15c rested 9h", "10.5 v rested 2h after charge",
+	"12.6 v 20c rested 2h after charge", "12.4 v lamps 1min", "load 325a 15s 10.1v", "load 325a 15s 8.9v", "load 130a 10s 10.6v fixed", "load 15s 9.4v",
+	"load 400a 15s 9.3v", "load 325a 30s 9.0v", "load 325a 15s 9.2v -25c", "load 15s 9.7v starter", "594/650 cca", "400/650 cca", "480/650 cca",
+	"400/500 cca agm", "eye green", "eye dark", "eye clear", "eye unsure", "look crack", "look none", "look corrosion light", "look clamp loose",
+	"look dirty top", "look hot", "look belt", "12.6 v 60c rested 2h",
+}
+
+// combinations calls do with many cases: pairs and triples of pieces with
+// several labels, symptoms and schools.
+func combinations(t *testing.T, do func(c evidence.Case)) {
+	labels := []string{flooded650, unrated, agm180, six300, `"chemistry":"gel","nominal_v":24,"rating":{"value":600,"standard":"EN"},"sealed":true`, flooded650 + `,"sealed":false,"label_load_a":300`}
+	extras := []string{"", `,"symptom":"slow_crank"`, `,"symptom":["preventive"],"vehicle":{"kind":"hybrid","start_stop":true}`, `,"school":"starter_10v","vehicle":{"earth":"positive"},"tools":["meter"]`}
+	for i, first := range pieces {
+		for j, second := range pieces {
+			third := pieces[(i*7+j*13)%len(pieces)]
+			label, extra := labels[(i+j)%len(labels)], extras[(i*3+j)%len(extras)]
+			if strings.Contains(label, `"nominal_v":6`) {
+				continue
+			}
+			do(decode(t, label, extra, first, second, third))
+		}
+	}
+	for _, extra := range extras {
+		do(decode(t, six300, extra, "6.3 v 20c rested 2h", "load 150a 15s 4.9v", "look oxide"))
+	}
+}
+
+func TestEverySentence(t *testing.T) {
+	combinations(t, func(c evidence.Case) {
+		a := Assess(c)
+		sane(t, a)
+		for _, s := range Trail(c, a, false) {
+			if strings.Contains(s.Text.Text, "⟨") {
+				t.Errorf("trail: %s", s.Text.Text)
+			}
+		}
+		for _, caution := range a.Cautions {
+			if strings.Contains(wording.Text("caution."+string(caution), nil), "⟨") {
+				t.Errorf("caution %s has no words", caution)
+			}
+		}
+	})
+}
+
+// TestRulesHold checks the rules of judgement over many cases: never replace on
+// a voltage alone or on a fail that does not count; a stop rule stands above all.
+func TestRulesHold(t *testing.T) {
+	combinations(t, func(c evidence.Case) {
+		a := Assess(c)
+		counts := false
+		for _, f := range a.Findings {
+			counts = counts || f.Valid && f.Outcome == evidence.Fail
+		}
+		dead := gather(evidence.Examine(c)).deadAfterCharge >= 0
+		if a.Verdict.Action == Replace && !counts && !dead {
+			t.Errorf("replaced without a basis: %v", c.Readings)
+		}
+		stopped := slices.ContainsFunc(a.Cautions, func(id school.Caution) bool { return id.Stops() })
+		if stopped != (a.Verdict.Action == StopUnsafe) {
+			t.Errorf("stop rule and verdict part ways: %v, %s", a.Cautions, a.Verdict.Action)
+		}
+	})
+}
+
+// TestPassNeverCondemns checks that a passing load test never makes a battery
+// likelier worn.
+func TestPassNeverCondemns(t *testing.T) {
+	combinations(t, func(c evidence.Case) {
+		if c.School != "" && c.School != "half_cca" || c.Label.NominalV != 12 {
+			return
+		}
+		before := Assess(c).Condition
+		with := decode(t, flooded650, "", "load 325a 15s 10.4v").Readings[0]
+		c.Readings = append(slices.Clone(c.Readings), with)
+		after := Assess(c).Condition
+		if after.Worn > before.Worn+1e-9 {
+			t.Errorf("a pass raised worn from %v to %v: %v", before.Worn, after.Worn, c.Readings)
+		}
+	})
+}
+
+// TestExample checks the published example case: half discharged, failed,
+// charged, passed.
+func TestExample(t *testing.T) {
+	c, err := evidence.Decode(strings.NewReader(`{"as_of": "2026-11-24",
+ "battery": {"chemistry": "flooded", "nominal_v": 12, "rating": {"value": 650, "standard": "SAE"}, "capacity_ah": 65, "reserve_min": 110, "made": "2023-03", "sealed": false},
+ "vehicle": {"kind": "car", "engine": "petrol", "litres": 2.0}, "symptom": "slow_crank", "school": "half_cca",
+ "readings": ["12.24 v 18c rested 2h", {"kind": "load", "amps": 325, "seconds": 15, "volts": 9.3, "battery_c": 18},
+  "12.66 v rested 3h after charge", "load 325a 15s 10.1v"]}`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	a := Assess(c)
+	if a.Verdict.Action != LookElsewhere || a.ChargeState == nil || a.ChargeState.Percent != 100 {
+		t.Errorf("got %s at %+v", a.Verdict.Action, a.ChargeState)
+	}
+	if f := a.Findings[1]; f.Valid || f.Limit == nil || math.Abs(f.Limit.Value-9.54) > 0.001 || *f.Limit.AtC != 18 {
+		t.Errorf("first load: %+v", f)
+	}
+	var keys map[string]any
+	data, err := json.Marshal(a)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := json.Unmarshal(data, &keys); err != nil {
+		t.Fatal(err)
+	}
+	for _, key := range []string{"charge_state", "condition", "causes", "findings", "next", "verdict", "cautions"} {
+		if _, ok := keys[key]; !ok {
+			t.Errorf("the answer lacks %s", key)
+		}
+	}
+}
+
+// TestNext checks that a test which could prove nothing, or for which there is
+// no tool, is not asked for.
+func TestNext(t *testing.T) {
+	has := func(a Assessment, test string) bool {
+		return slices.ContainsFunc(a.Next, func(n Next) bool { return n.Test == test })
+	}
+	low := Assess(decode(t, flooded650, "", "12.2 v rested 2h"))
+	if low.Next[0].Test != "charge" || has(low, "conductance") {
+		t.Errorf("discharged: %+v", low.Next)
+	}
+	full := Assess(decode(t, flooded650, "", "12.65 v 20c rested 2h"))
+	if full.Next[0].Test != "load" || full.Next[0].Gain <= 0 {
+		t.Errorf("charged: %+v", full.Next)
+	}
+	if bare := Assess(decode(t, flooded650, `,"tools":["meter"]`, "12.65 v 20c rested 2h")); has(bare, "load") || has(bare, "conductance") {
+		t.Errorf("meter only: %+v", bare.Next)
+	}
+	if frozen := Assess(decode(t, flooded650, "", "look frozen")); has(frozen, "load") || has(frozen, "charge") {
+		t.Errorf("frozen: %+v", frozen.Next)
+	}
+}
+
+// TestPicture checks that the drawing's figures are the case's.
+func TestPicture(t *testing.T) {
+	p := Draw(decode(t, flooded650, "", "12.24 v 17c rested 2h", "load 325a 15s 9.3v"))
+	if p.Plan.Amps == nil || *p.Plan.Amps != 325 || p.Plan.Limit.Value != 9.52 || p.Plan.FailProves {
+		t.Errorf("plan %+v", p.Plan)
+	}
+	if len(p.Loads) != 1 || p.Loads[0].From != 12.24 || p.Loads[0].Valid || p.Rested == nil {
+		t.Errorf("points %+v %+v", p.Loads, p.Rested)
+	}
+	if q := Draw(decode(t, `"chemistry":"flooded","nominal_v":12,"rating":{"value":280,"standard":"DIN"}`, "")); *q.Plan.Amps != 250 || !q.Plan.Converted {
+		t.Errorf("280 DIN is 500 SAE, half of it 250: %+v", q.Plan)
+	}
+}
+
+func BenchmarkAssess(b *testing.B) {
+	c := decode(b, flooded650, `,"symptom":"slow_crank"`, "12.24 v 18c rested 2h", "load 325a 15s 9.3v", "12.66 v rested 3h after charge", "load 325a 15s 10.1v")
+	b.ReportAllocs()
+	for b.Loop() {
+		Assess(c)
+	}
+}

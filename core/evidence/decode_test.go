@@ -1,0 +1,105 @@
+package evidence
+
+import (
+	"errors"
+	"strings"
+	"testing"
+
+	"grapnel/core/problem"
+)
+
+// TestDecodeRefuses checks that every problem is listed with the path of its
+// field, what was given and what is allowed.
+func TestDecodeRefuses(t *testing.T) {
+	for _, c := range []struct{ json, fields string }{
+		{`{`, "case"},
+		{`[]`, "case"},
+		{`{} {}`, "case"},
+		{`{}`, "battery readings"},
+		{`{"battery":{},"readings":[]}`, "battery.nominal_v battery.chemistry"},
+		{`{"battery":{"chemistry":"wet","nominal_v":13},"readings":[]}`, "battery.chemistry battery.nominal_v"},
+		{`{"battery":{"chemistry":"agm","nominal_v":12,"colour":"red"},"readings":[],"mood":1}`, "battery.colour mood"},
+		{`{"battery":{"chemistry":"agm","nominal_v":12,"rating":{"value":"650"}},"readings":[]}`, "battery.rating.value battery.rating.standard"},
+		{`{"battery":{"chemistry":"agm","nominal_v":12,"rating":{"value":650,"standard":"BCI"}},"readings":[]}`, "battery.rating.standard"},
+		{`{"battery":{"chemistry":"agm","nominal_v":12,"made":"March"},"readings":[]}`, "battery.made"},
+		{`{"battery":{"chemistry":"agm","nominal_v":12,"sealed":"yes","full_sg":1265}, "readings":[]}`, "battery.sealed battery.full_sg"},
+		{`{"battery":{"chemistry":"agm","nominal_v":12},"vehicle":{"kind":"boat","wheels":4},"readings":[]}`, "vehicle.kind vehicle.wheels"},
+		{`{"battery":{"chemistry":"agm","nominal_v":12},"symptom":["slow_crank","sad"],"school":"mine","tools":["hammer"],"readings":[]}`, "symptom school tools"},
+		{`{"battery":{"chemistry":"agm","nominal_v":12},"as_of":"yesterday","readings":{}}`, "as_of readings"},
+		{`{"battery":{"chemistry":"agm","nominal_v":12},"readings":[{"kind":"load","amps":-5,"seconds":15,"volts":9},"nonsense",7]}`, "readings[0].amps readings[1] readings[2]"},
+		{`{"battery":{"chemistry":"agm","nominal_v":12},"readings":["24.5 v"]}`, "readings[0].volts"},
+		{`{"battery":{"chemistry":"agm","nominal_v":6},"readings":["load 100a 15s 5v back 18v"]}`, "readings[0].recovered_volts"},
+		{`{"battery":{"chemistry":"agm","nominal_v":12},"readings":[{"kind":"drain","amps":0.03}]}`, "readings[0].kind"},
+	} {
+		_, err := Decode(strings.NewReader(c.json))
+		var list problem.List
+		if !errors.As(err, &list) {
+			t.Errorf("%s was taken", c.json)
+			continue
+		}
+		var fields []string
+		for _, p := range list {
+			fields = append(fields, p.Field)
+			if p.Allowed == "" || !strings.Contains(p.Text, p.Field) {
+				t.Errorf("%s: bare problem %+v", c.json, p)
+			}
+		}
+		if got := strings.Join(fields, " "); got != c.fields {
+			t.Errorf("%s: problems of %q, want %q", c.json, got, c.fields)
+		}
+	}
+}
+
+// TestNullIsMissing checks that null and absence are the same.
+func TestNullIsMissing(t *testing.T) {
+	c, err := Decode(strings.NewReader(`{"as_of":null,"battery":{"chemistry":"agm","nominal_v":12,"rating":null,"capacity_ah":null,"made":null,"sealed":null,"position":null},"vehicle":null,"symptom":null,"school":null,"tools":null,"readings":[]}`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if c.Label.Rating != nil || c.Label.CapacityAh != nil || c.Vehicle.Kind != "" || len(c.Symptoms) > 0 {
+		t.Errorf("null was taken for something: %+v", c)
+	}
+}
+
+// TestSlippedPoint checks that volts ten times too high on this label offer the
+// likely meaning.
+func TestSlippedPoint(t *testing.T) {
+	_, err := Decode(strings.NewReader(`{"battery":{"chemistry":"flooded","nominal_v":6},"readings":["31.5 v"]}`))
+	var list problem.List
+	if !errors.As(err, &list) || len(list[0].Suggest) != 0 {
+		t.Errorf("31.5 V on six volts: %v", err)
+	}
+	_, err = Decode(strings.NewReader(`{"battery":{"chemistry":"flooded","nominal_v":12},"readings":["126.5 v"]}`))
+	if !errors.As(err, &list) || strings.Join(list[0].Suggest, "|") != "12.65 v" {
+		t.Errorf("126.5 V: %v", err)
+	}
+}
+
+// TestEpochs checks where a full charge divides the readings.
+func TestEpochs(t *testing.T) {
+	for lines, want := range map[string][]int{
+		`"12.2 v"`: {0},
+		`"12.2 v","load 300a 15s 9v","12.6 v after charge","load 300a 15s 9v"`:        {0, 2},
+		`"12.6 v after charge","12.6 v after charge","load 300a 15s 9v after charge"`: {0},
+		`"12.6 v after charge","12.2 v","12.6 v after charge"`:                        {0, 2},
+		`"12.2 v","12.6 v after charge","12.6 v","load 300a 15s 9v after charge"`:     {0, 1, 3},
+	} {
+		c, err := Decode(strings.NewReader(`{"battery":{"chemistry":"flooded","nominal_v":12},"readings":[` + lines + `]}`))
+		if err != nil {
+			t.Fatal(err)
+		}
+		var got []int
+		for _, e := range Examine(c).Epochs {
+			got = append(got, e.First)
+		}
+		if len(got) != len(want) {
+			t.Errorf("%s: epochs at %v, want %v", lines, got, want)
+			continue
+		}
+		for i := range want {
+			if got[i] != want[i] {
+				t.Errorf("%s: epochs at %v, want %v", lines, got, want)
+			}
+		}
+	}
+}
