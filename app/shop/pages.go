@@ -22,31 +22,32 @@ type jobCase struct {
 }
 
 // casesOf builds the case of each battery of a job.
-func casesOf(ctx context.Context, tx Store, shopID ID, j Job) ([]jobCase, error) {
+func casesOf(ctx context.Context, tx Store, shopID ID, j Job) ([]jobCase, *Vehicle, error) {
 	batteries, err := tx.BatteriesOfJob(ctx, shopID, j.ID)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	rows, err := tx.ReadingsOfJob(ctx, shopID, j.ID)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	var vehicle evidence.Vehicle
+	var vehicle *Vehicle
+	var facts evidence.Vehicle
 	if j.VehicleID != nil {
 		v, err := tx.Vehicle(ctx, shopID, *j.VehicleID)
 		if err != nil {
-			return nil, err
+			return nil, nil, wrap(err, "vehicle")
 		}
-		vehicle = v.Vehicle
+		vehicle, facts = &v, v.Vehicle
 	}
 	cases := make([]jobCase, 0, len(batteries))
 	for _, b := range batteries {
 		views, readings := present(rows, b.ID)
 		cases = append(cases, jobCase{battery: b, readings: views, Case: evidence.Case{
-			AsOf: j.OpenedAt.Format("2006-01-02"), Label: b.Label, Vehicle: vehicle, Symptoms: j.Symptoms, School: j.School, Readings: readings,
+			AsOf: j.OpenedAt.Format("2006-01-02"), Label: b.Label, Vehicle: facts, Symptoms: j.Symptoms, School: j.School, Readings: readings,
 		}})
 	}
-	return cases, nil
+	return cases, vehicle, nil
 }
 
 // present folds the rows of a battery into readings as they stand: each chain
@@ -107,13 +108,17 @@ func (s *Service) JobPage(ctx context.Context, who Person, jobID ID) (JobPage, e
 	if err != nil {
 		return JobPage{}, err
 	}
-	cases, err := casesOf(ctx, s.store, who.ShopID, j)
+	cases, vehicle, err := casesOf(ctx, s.store, who.ShopID, j)
 	if err != nil {
 		return JobPage{}, err
 	}
-	page := JobPage{Job: j, Batteries: []BatteryOnJob{}, RulesHash: diagnosis.RulesHash()}
-	if err := s.people(ctx, who, &page); err != nil {
-		return JobPage{}, err
+	page := JobPage{Job: j, Vehicle: vehicle, Batteries: []BatteryOnJob{}, RulesHash: s.rules}
+	if j.CustomerID != nil {
+		c, err := s.store.Customer(ctx, who.ShopID, *j.CustomerID)
+		if err != nil {
+			return JobPage{}, wrap(err, "customer")
+		}
+		page.Customer = &c
 	}
 	cautions := []school.Caution{}
 	for _, c := range cases {
@@ -130,24 +135,6 @@ func (s *Service) JobPage(ctx context.Context, who Person, jobID ID) (JobPage, e
 	}
 	page.Cautions = cautionTexts(cautions)
 	return page, nil
-}
-
-func (s *Service) people(ctx context.Context, who Person, page *JobPage) error {
-	if id := page.Job.CustomerID; id != nil {
-		c, err := s.store.Customer(ctx, who.ShopID, *id)
-		if err != nil {
-			return wrap(err, "customer")
-		}
-		page.Customer = &c
-	}
-	if id := page.Job.VehicleID; id != nil {
-		v, err := s.store.Vehicle(ctx, who.ShopID, *id)
-		if err != nil {
-			return wrap(err, "vehicle")
-		}
-		page.Vehicle = &v
-	}
-	return nil
 }
 
 func cautionTexts(list []school.Caution) []CautionText {
@@ -194,7 +181,7 @@ func (s *Service) Preview(ctx context.Context, who Person, jobID, batteryID ID, 
 	if err != nil {
 		return Preview{}, err
 	}
-	cases, err := casesOf(ctx, s.store, who.ShopID, j)
+	cases, _, err := casesOf(ctx, s.store, who.ShopID, j)
 	if err != nil {
 		return Preview{}, err
 	}

@@ -260,13 +260,13 @@ func (s *Service) change(ctx context.Context, who Person, jobID ID, kind string,
 
 // judge assesses every battery of the job and keeps the verdicts whole.
 func (s *Service) judge(ctx context.Context, tx Store, who Person, j *Job) error {
-	cases, err := casesOf(ctx, tx, who.ShopID, *j)
+	cases, _, err := casesOf(ctx, tx, who.ShopID, *j)
 	if err != nil {
 		return err
 	}
 	at := s.stamp()
 	for i, c := range cases {
-		v := Verdict{ID: NewID(), JobID: j.ID, BatteryID: c.battery.ID, Revision: j.Revision, MadeAt: at, RulesHash: diagnosis.RulesHash(), Body: diagnosis.Assess(c.Case)}
+		v := Verdict{ID: NewID(), JobID: j.ID, BatteryID: c.battery.ID, Revision: j.Revision, MadeAt: at, RulesHash: s.rules, Body: diagnosis.Assess(c.Case)}
 		if err := tx.AddVerdict(ctx, who.ShopID, v); err != nil {
 			return err
 		}

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"grapnel/core/diagnosis"
 	"grapnel/core/problem"
 	"grapnel/core/school"
 )
@@ -21,11 +22,13 @@ var ErrForbidden = errors.New("not allowed for this role")
 type Service struct {
 	store Store
 	now   func() time.Time
+	// rules is the hash of the rule tables verdicts are drawn with.
+	rules string
 }
 
 // NewService works on a store; now tells the time.
 func NewService(store Store, now func() time.Time) *Service {
-	return &Service{store: store, now: now}
+	return &Service{store: store, now: now, rules: diagnosis.RulesHash()}
 }
 
 // stamp is the present in the precision the database keeps.

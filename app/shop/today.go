@@ -16,23 +16,23 @@ func Places() []string { return append([]string(nil), places...) }
 // pageJobs is how many jobs one page of a list holds.
 const pageJobs = 60
 
-// Judge fills in what a job waits on from its latest assessment.
-func (row *TodayRow) Judge(a diagnosis.Assessment) {
-	row.Action = a.Verdict.Action
-	if len(a.Next) > 0 {
-		row.Next = a.Next[0].Text.Text
+// NextStep is what the job waits on, in words; empty when the customer decides.
+func (v Verdict) NextStep() string {
+	if len(v.Body.Next) == 0 || v.Waits() == "customer" {
+		return ""
 	}
-	row.Waits = waitsFor(a)
-	if row.Waits == "customer" {
-		row.Next = ""
-	}
+	return v.Body.Next[0].Text.Text
 }
 
-// waitsFor names the kind of wait, from the verdict and the step it asks for.
-func waitsFor(a diagnosis.Assessment) string {
-	switch a.Verdict.Action {
+// Waits names the kind of wait, from the verdict and the step it asks for.
+func (v Verdict) Waits() string {
+	first := ""
+	if len(v.Body.Next) > 0 {
+		first = v.Body.Next[0].Test
+	}
+	switch v.Body.Verdict.Action {
 	case diagnosis.ChargeAndRetest:
-		if len(a.Next) > 0 && (a.Next[0].Test == "rest" || a.Next[0].Test == "open_circuit") {
+		if first == "rest" || first == "open_circuit" {
 			return "rest"
 		}
 		return "charge"
@@ -43,7 +43,7 @@ func waitsFor(a diagnosis.Assessment) string {
 	case diagnosis.Keep, diagnosis.Replace:
 		return "customer"
 	case diagnosis.MoreTests:
-		if len(a.Next) > 0 && a.Next[0].Test == "rest" {
+		if first == "rest" {
 			return "rest"
 		}
 	}

@@ -97,12 +97,10 @@ func (s *Store) JobRows(ctx context.Context, shopID shop.ID, state string, befor
 		if err != nil {
 			return nil, err
 		}
-		row := shop.TodayRow{Job: job, Plate: r.Plate, Description: r.Description, CustomerName: r.CustomerName}
-		var a diagnosis.Assessment
-		if err := json.Unmarshal(r.Verdict.Body, &a); err != nil {
-			return nil, fmt.Errorf("verdict of job %s: %w", r.Job.ID, err)
+		row := shop.TodayRow{
+			Job: job, Plate: r.Plate, Description: r.Description, CustomerName: r.CustomerName,
+			Action: diagnosis.Action(r.Action), Waits: r.Waits, Next: r.NextStep,
 		}
-		row.Judge(a)
 		out = append(out, row)
 	}
 	return out, nil
@@ -192,7 +190,7 @@ func (s *Store) AddVerdict(ctx context.Context, shopID shop.ID, v shop.Verdict) 
 	}
 	return s.q.AddVerdict(ctx, gen.AddVerdictParams{
 		ID: v.ID, ShopID: shopID, JobID: v.JobID, BatteryID: v.BatteryID, Revision: int32(v.Revision), MadeAt: v.MadeAt,
-		Action: string(v.Body.Verdict.Action), RulesHash: v.RulesHash, Body: body,
+		Action: string(v.Body.Verdict.Action), Waits: v.Waits(), NextStep: v.NextStep(), RulesHash: v.RulesHash, Body: body,
 	})
 }
 

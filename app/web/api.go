@@ -85,12 +85,16 @@ type answer[T any] struct{ Body T }
 type none struct{}
 
 // operation is one entry of the API.
-type operation struct{ method, path, id, about string }
+type operation struct {
+	method, path, id, about string
+	// raw bodies are read by the core, which says better what is wrong with them.
+	raw bool
+}
 
 // add registers an operation whose errors are the shop's or the core's.
 func add[I, O any](s *Server, api huma.API, op operation, do func(context.Context, *I) (O, error)) {
 	huma.Register(api, huma.Operation{
-		OperationID: op.id, Method: op.method, Path: op.path, Summary: op.about,
+		OperationID: op.id, Method: op.method, Path: op.path, Summary: op.about, SkipValidateBody: op.raw,
 		Errors: []int{http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound, http.StatusConflict, http.StatusUnprocessableEntity},
 	}, func(ctx context.Context, in *I) (*answer[O], error) {
 		out, err := do(ctx, in)

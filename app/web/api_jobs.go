@@ -108,32 +108,32 @@ func choices(codes []string) []Choice {
 }
 
 func (s *Server) jobAPI(api huma.API) {
-	add(s, api, operation{http.MethodGet, "/today", "today", "What is in the shop and what each job waits on"}, func(ctx context.Context, in *todayInput) (shop.Today, error) {
+	add(s, api, operation{method: http.MethodGet, path: "/today", id: "today", about: "What is in the shop and what each job waits on"}, func(ctx context.Context, in *todayInput) (shop.Today, error) {
 		return s.shop.Today(ctx, who(ctx), in.Before, in.BeforeID)
 	})
-	add(s, api, operation{http.MethodGet, "/choices", "choices", "The codes forms offer, with their words"}, func(context.Context, *none) (Choices, error) {
+	add(s, api, operation{method: http.MethodGet, path: "/choices", id: "choices", about: "The codes forms offer, with their words"}, func(context.Context, *none) (Choices, error) {
 		return Choices{
 			Symptoms: choices(evidence.Symptoms()), Chemistries: choices(battery.Chemistries()), Standards: choices(battery.Standards()),
 			VehicleKinds: choices(evidence.VehicleKinds()), Places: choices(shop.Places()), Words: wording.Words(),
 		}, nil
 	})
-	add(s, api, operation{http.MethodGet, "/vehicles", "findVehicles", "Vehicles the shop knows, by plate or customer"}, func(ctx context.Context, in *searchInput) ([]shop.FoundVehicle, error) {
+	add(s, api, operation{method: http.MethodGet, path: "/vehicles", id: "findVehicles", about: "Vehicles the shop knows, by plate or customer"}, func(ctx context.Context, in *searchInput) ([]shop.FoundVehicle, error) {
 		return s.shop.FindVehicles(ctx, who(ctx), in.Query)
 	})
-	add(s, api, operation{http.MethodPost, "/jobs", "bringIn", "Bring something in: opens a job"}, s.bringIn)
-	add(s, api, operation{http.MethodGet, "/jobs/{job}", "job", "Everything the job screen shows"}, func(ctx context.Context, in *JobPath) (shop.JobPage, error) {
+	add(s, api, operation{method: http.MethodPost, path: "/jobs", id: "bringIn", about: "Bring something in: opens a job"}, s.bringIn)
+	add(s, api, operation{method: http.MethodGet, path: "/jobs/{job}", id: "job", about: "Everything the job screen shows"}, func(ctx context.Context, in *JobPath) (shop.JobPage, error) {
 		return s.shop.JobPage(ctx, who(ctx), in.JobID)
 	})
-	add(s, api, operation{http.MethodPost, "/jobs/{job}/close", "closeJob", "Hand the job back"}, func(ctx context.Context, in *JobPath) (shop.JobPage, error) {
+	add(s, api, operation{method: http.MethodPost, path: "/jobs/{job}/close", id: "closeJob", about: "Hand the job back"}, func(ctx context.Context, in *JobPath) (shop.JobPage, error) {
 		return s.pageAfter(ctx, in.JobID, s.shop.Close(ctx, who(ctx), in.JobID))
 	})
-	add(s, api, operation{http.MethodPost, "/jobs/{job}/reopen", "reopenJob", "Take a closed job up again"}, func(ctx context.Context, in *JobPath) (shop.JobPage, error) {
+	add(s, api, operation{method: http.MethodPost, path: "/jobs/{job}/reopen", id: "reopenJob", about: "Take a closed job up again"}, func(ctx context.Context, in *JobPath) (shop.JobPage, error) {
 		return s.pageAfter(ctx, in.JobID, s.shop.Reopen(ctx, who(ctx), in.JobID))
 	})
-	add(s, api, operation{http.MethodPut, "/jobs/{job}/label", "relabel", "Correct or complete a battery's label"}, func(ctx context.Context, in *relabelInput) (shop.JobPage, error) {
+	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/label", id: "relabel", about: "Correct or complete a battery's label"}, func(ctx context.Context, in *relabelInput) (shop.JobPage, error) {
 		return s.pageAfter(ctx, in.JobID, s.shop.Relabel(ctx, who(ctx), in.JobID, in.Body.battery().Battery))
 	})
-	add(s, api, operation{http.MethodGet, "/batteries/{battery}", "battery", "One battery's life"}, func(ctx context.Context, in *BatteryPath) (shop.BatteryPage, error) {
+	add(s, api, operation{method: http.MethodGet, path: "/batteries/{battery}", id: "battery", about: "One battery's life"}, func(ctx context.Context, in *BatteryPath) (shop.BatteryPage, error) {
 		return s.shop.BatteryPage(ctx, who(ctx), in.BatteryID)
 	})
 }

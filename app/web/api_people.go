@@ -20,10 +20,10 @@ type personInput struct {
 }
 
 func (s *Server) peopleAPI(api huma.API) {
-	add(s, api, operation{http.MethodGet, "/people", "people", "Who works here"}, func(ctx context.Context, _ *none) ([]shop.Person, error) {
+	add(s, api, operation{method: http.MethodGet, path: "/people", id: "people", about: "Who works here"}, func(ctx context.Context, _ *none) ([]shop.Person, error) {
 		return s.shop.People(ctx, who(ctx))
 	})
-	add(s, api, operation{http.MethodPost, "/people", "addPerson", "Add someone; the owner only"}, func(ctx context.Context, in *personInput) (shop.Person, error) {
+	add(s, api, operation{method: http.MethodPost, path: "/people", id: "addPerson", about: "Add someone; the owner only"}, func(ctx context.Context, in *personInput) (shop.Person, error) {
 		b := in.Body
 		return s.shop.AddPerson(ctx, who(ctx), shop.Person{ID: b.ID, Name: b.Name, SignIn: b.SignIn, Role: shop.Role(b.Role)}, b.Password)
 	})

@@ -55,15 +55,15 @@ type KeptAnswer struct {
 }
 
 func (s *Server) readingAPI(api huma.API) {
-	add(s, api, operation{http.MethodPost, "/jobs/{job}/preview", "preview", "What would hold if this line were kept; nothing is written"}, s.preview)
-	add(s, api, operation{http.MethodPut, "/jobs/{job}/readings/{reading}", "keepReading", "Keep a reading; its ID is the idempotency key"}, s.keep)
-	add(s, api, operation{http.MethodPost, "/jobs/{job}/readings/{reading}/correct", "correctReading", "Correct a reading by one that supersedes it"}, func(ctx context.Context, in *changeInput) (shop.JobPage, error) {
+	add(s, api, operation{method: http.MethodPost, path: "/jobs/{job}/preview", id: "preview", about: "What would hold if this line were kept; nothing is written"}, s.preview)
+	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/readings/{reading}", id: "keepReading", about: "Keep a reading; its ID is the idempotency key"}, s.keep)
+	add(s, api, operation{method: http.MethodPost, path: "/jobs/{job}/readings/{reading}/correct", id: "correctReading", about: "Correct a reading by one that supersedes it"}, func(ctx context.Context, in *changeInput) (shop.JobPage, error) {
 		return s.pageAfter(ctx, in.JobID, s.shop.Correct(ctx, who(ctx), in.JobID, in.ReadingID, in.correction()))
 	})
-	add(s, api, operation{http.MethodPost, "/jobs/{job}/readings/{reading}/mistaken", "mistakenReading", "Mark a reading mistaken; it stays and no longer counts"}, func(ctx context.Context, in *changeInput) (shop.JobPage, error) {
+	add(s, api, operation{method: http.MethodPost, path: "/jobs/{job}/readings/{reading}/mistaken", id: "mistakenReading", about: "Mark a reading mistaken; it stays and no longer counts"}, func(ctx context.Context, in *changeInput) (shop.JobPage, error) {
 		return s.pageAfter(ctx, in.JobID, s.shop.Mistaken(ctx, who(ctx), in.JobID, in.ReadingID, in.correction()))
 	})
-	add(s, api, operation{http.MethodPost, "/jobs/{job}/readings/{reading}/undo", "undoReading", "Take back the last thing done to a reading"}, func(ctx context.Context, in *changeInput) (shop.JobPage, error) {
+	add(s, api, operation{method: http.MethodPost, path: "/jobs/{job}/readings/{reading}/undo", id: "undoReading", about: "Take back the last thing done to a reading"}, func(ctx context.Context, in *changeInput) (shop.JobPage, error) {
 		return s.pageAfter(ctx, in.JobID, s.shop.Undo(ctx, who(ctx), in.JobID, in.ReadingID, in.correction()))
 	})
 }
@@ -87,7 +87,7 @@ type assessInput struct {
 }
 
 func (s *Server) assessAPI(api huma.API) {
-	add(s, api, operation{http.MethodPost, "/assess", "assess", "Judge one case, as the command grapnel assess does"}, func(_ context.Context, in *assessInput) (diagnosis.Assessment, error) {
+	add(s, api, operation{method: http.MethodPost, path: "/assess", id: "assess", about: "Judge one case, as the command grapnel assess does", raw: true}, func(_ context.Context, in *assessInput) (diagnosis.Assessment, error) {
 		c, err := evidence.Decode(bytes.NewReader(in.RawBody))
 		if err != nil {
 			return diagnosis.Assessment{}, err

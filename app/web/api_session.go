@@ -40,17 +40,17 @@ type setUpInput struct {
 }
 
 func (s *Server) sessionAPI(api huma.API) {
-	add(s, api, operation{http.MethodGet, "/hello", "hello", "Who is signed in, and what a browser needs to begin"}, func(ctx context.Context, _ *none) (Hello, error) {
+	add(s, api, operation{method: http.MethodGet, path: "/hello", id: "hello", about: "Who is signed in, and what a browser needs to begin"}, func(ctx context.Context, _ *none) (Hello, error) {
 		return s.hello(ctx, who(ctx))
 	})
-	add(s, api, operation{http.MethodPost, "/sign-in", "signIn", "Sign in"}, s.signIn)
-	add(s, api, operation{http.MethodPost, "/sign-out", "signOut", "Sign out"}, func(ctx context.Context, _ *none) (Hello, error) {
+	add(s, api, operation{method: http.MethodPost, path: "/sign-in", id: "signIn", about: "Sign in"}, s.signIn)
+	add(s, api, operation{method: http.MethodPost, path: "/sign-out", id: "signOut", about: "Sign out"}, func(ctx context.Context, _ *none) (Hello, error) {
 		if err := s.sessions.Destroy(ctx); err != nil {
 			return Hello{}, err
 		}
 		return s.hello(ctx, shop.Person{})
 	})
-	add(s, api, operation{http.MethodPost, "/set-up", "setUp", "Set the shop up, once, with the code printed in the terminal"}, s.setUp)
+	add(s, api, operation{method: http.MethodPost, path: "/set-up", id: "setUp", about: "Set the shop up, once, with the code printed in the terminal"}, s.setUp)
 }
 
 func (s *Server) hello(ctx context.Context, p shop.Person) (Hello, error) {

@@ -275,7 +275,11 @@ func (ev Evidence) conductance(i int, r reading.Reading, e Epoch) Finding {
 		return f
 	}
 	f.chargeRelated = reason == "low" || reason == "charge_unknown" || reason == "eye"
-	f.Text = wording.Say("finding.conductance_"+reason, values, i)
+	code := "finding.conductance_" + reason
+	if reason == "low" && outcome == Pass {
+		code += "_pass"
+	}
+	f.Text = wording.Say(code, values, i)
 	way := wording.Say("way."+reason, values, i)
 	f.WayOut = &way
 	return f

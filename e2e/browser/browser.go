@@ -197,3 +197,14 @@ func (p *Page) Offline(off bool) error {
 	_, err := JS[bool](p, fmt.Sprintf(`(() => { window.__fetch ??= window.fetch; window.fetch = %v ? () => Promise.reject(new TypeError('line is cut')) : window.__fetch; return true })()`, off))
 	return err
 }
+
+// PrintedPages prints the page to PDF and counts its sheets.
+func (p *Page) PrintedPages() (int, error) {
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	pdf, err := chromedp.Run(ctx, chromedp.PrintToPDF(chromedp.PDFPreferCSSPageSize))
+	if err != nil {
+		return 0, err
+	}
+	return strings.Count(string(pdf), "/Type /Page\n"), nil
+}

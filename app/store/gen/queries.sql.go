@@ -341,7 +341,7 @@ func (q *Queries) AddVehicle(ctx context.Context, arg AddVehicleParams) error {
 }
 
 const addVerdict = `-- name: AddVerdict :exec
-INSERT INTO verdict (id, shop_id, job_id, battery_id, revision, made_at, action, rules_hash, body) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO verdict (id, shop_id, job_id, battery_id, revision, made_at, action, waits, next_step, rules_hash, body) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddVerdictParams struct {
@@ -352,6 +352,8 @@ type AddVerdictParams struct {
 	Revision  int32
 	MadeAt    time.Time
 	Action    string
+	Waits     string
+	NextStep  string
 	RulesHash string
 	Body      json.RawMessage
 }
@@ -365,6 +367,8 @@ func (q *Queries) AddVerdict(ctx context.Context, arg AddVerdictParams) error {
 		arg.Revision,
 		arg.MadeAt,
 		arg.Action,
+		arg.Waits,
+		arg.NextStep,
 		arg.RulesHash,
 		arg.Body,
 	)
@@ -782,7 +786,7 @@ func (q *Queries) JobForUpdate(ctx context.Context, arg JobForUpdateParams) (Job
 }
 
 const jobRows = `-- name: JobRows :many
-SELECT job.id, job.shop_id, job.vehicle_id, job.customer_id, job.state, job.place, job.complaint, job.symptoms, job.school, job.opened_at, job.promised_at, job.closed_at, job.opened_by, job.revision, job.verdict_id, COALESCE(vehicle.plate, '') AS plate, COALESCE(vehicle.description, '') AS description, COALESCE(customer.name, '') AS customer_name, verdict.id, verdict.shop_id, verdict.job_id, verdict.battery_id, verdict.revision, verdict.made_at, verdict.action, verdict.rules_hash, verdict.body
+SELECT job.id, job.shop_id, job.vehicle_id, job.customer_id, job.state, job.place, job.complaint, job.symptoms, job.school, job.opened_at, job.promised_at, job.closed_at, job.opened_by, job.revision, job.verdict_id, COALESCE(vehicle.plate, '') AS plate, COALESCE(vehicle.description, '') AS description, COALESCE(customer.name, '') AS customer_name, verdict.action, verdict.waits, verdict.next_step
 FROM job
 LEFT JOIN vehicle ON vehicle.id = job.vehicle_id
 LEFT JOIN customer ON customer.id = job.customer_id
@@ -804,7 +808,9 @@ type JobRowsRow struct {
 	Plate        string
 	Description  string
 	CustomerName string
-	Verdict      Verdict
+	Action       string
+	Waits        string
+	NextStep     string
 }
 
 func (q *Queries) JobRows(ctx context.Context, arg JobRowsParams) ([]JobRowsRow, error) {
@@ -842,15 +848,9 @@ func (q *Queries) JobRows(ctx context.Context, arg JobRowsParams) ([]JobRowsRow,
 			&i.Plate,
 			&i.Description,
 			&i.CustomerName,
-			&i.Verdict.ID,
-			&i.Verdict.ShopID,
-			&i.Verdict.JobID,
-			&i.Verdict.BatteryID,
-			&i.Verdict.Revision,
-			&i.Verdict.MadeAt,
-			&i.Verdict.Action,
-			&i.Verdict.RulesHash,
-			&i.Verdict.Body,
+			&i.Action,
+			&i.Waits,
+			&i.NextStep,
 		); err != nil {
 			return nil, err
 		}
@@ -1258,7 +1258,7 @@ func (q *Queries) VehicleByID(ctx context.Context, arg VehicleByIDParams) (Vehic
 }
 
 const verdictsOfBattery = `-- name: VerdictsOfBattery :many
-SELECT verdict.id, verdict.shop_id, verdict.job_id, verdict.battery_id, verdict.revision, verdict.made_at, verdict.action, verdict.rules_hash, verdict.body, job.opened_at, job.state
+SELECT verdict.id, verdict.shop_id, verdict.job_id, verdict.battery_id, verdict.revision, verdict.made_at, verdict.action, verdict.waits, verdict.next_step, verdict.rules_hash, verdict.body, job.opened_at, job.state
 FROM verdict JOIN job ON job.id = verdict.job_id
 WHERE verdict.shop_id = ? AND verdict.battery_id = ? AND verdict.revision = job.revision
 ORDER BY verdict.made_at DESC LIMIT 50
@@ -1292,6 +1292,8 @@ func (q *Queries) VerdictsOfBattery(ctx context.Context, arg VerdictsOfBatteryPa
 			&i.Verdict.Revision,
 			&i.Verdict.MadeAt,
 			&i.Verdict.Action,
+			&i.Verdict.Waits,
+			&i.Verdict.NextStep,
 			&i.Verdict.RulesHash,
 			&i.Verdict.Body,
 			&i.OpenedAt,

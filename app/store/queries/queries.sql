@@ -91,7 +91,7 @@ WHERE job_battery.shop_id = ? AND job_battery.job_id = ?
 ORDER BY job_battery.ordinal;
 
 -- name: JobRows :many
-SELECT sqlc.embed(job), COALESCE(vehicle.plate, '') AS plate, COALESCE(vehicle.description, '') AS description, COALESCE(customer.name, '') AS customer_name, sqlc.embed(verdict)
+SELECT sqlc.embed(job), COALESCE(vehicle.plate, '') AS plate, COALESCE(vehicle.description, '') AS description, COALESCE(customer.name, '') AS customer_name, verdict.action, verdict.waits, verdict.next_step
 FROM job
 LEFT JOIN vehicle ON vehicle.id = job.vehicle_id
 LEFT JOIN customer ON customer.id = job.customer_id
@@ -122,7 +122,7 @@ ORDER BY reading.taken_at DESC, reading.id DESC LIMIT 400;
 SELECT CAST(COALESCE(MAX(ordinal), 0) AS SIGNED) AS last FROM reading WHERE shop_id = ? AND job_id = ?;
 
 -- name: AddVerdict :exec
-INSERT INTO verdict (id, shop_id, job_id, battery_id, revision, made_at, action, rules_hash, body) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO verdict (id, shop_id, job_id, battery_id, revision, made_at, action, waits, next_step, rules_hash, body) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: VerdictsOfBattery :many
 SELECT sqlc.embed(verdict), job.opened_at, job.state

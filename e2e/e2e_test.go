@@ -1,0 +1,361 @@
+package e2e_test
+
+import (
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"grapnel/app/localdb/dbtest"
+	"grapnel/e2e"
+	"grapnel/e2e/browser"
+)
+
+func TestMain(m *testing.M) { dbtest.Main(m) }
+
+// person is someone at a screen of the demo workshop.
+type person struct {
+	*browser.Page
+	t *testing.T
+}
+
+// come opens the demo workshop in a browser of the given size.
+func come(t *testing.T, width, height int64) *person {
+	t.Helper()
+	shop, err := e2e.Open(t.Context(), dbtest.Open(t), time.Now())
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(shop.Close)
+	b, err := browser.Start()
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() {
+		if err := b.Close(); err != nil {
+			t.Error(err)
+		}
+	})
+	page, err := b.Page(shop.URL, width, height)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p := &person{page, t}
+	p.do(p.Open("/"))
+	p.do(p.See("Come in as"))
+	return p
+}
+
+func (p *person) do(err error) {
+	p.t.Helper()
+	if err != nil {
+		p.t.Fatal(err)
+	}
+}
+
+func (p *person) see(texts ...string) {
+	p.t.Helper()
+	for _, text := range texts {
+		p.do(p.See(text))
+	}
+}
+
+func (p *person) tap(names ...string) {
+	p.t.Helper()
+	for _, name := range names {
+		p.do(p.Tap(name))
+	}
+}
+
+// verdict waits until the shown verdict is an action, and whether it is only a
+// preview.
+func (p *person) verdict(action string, preview bool) {
+	p.t.Helper()
+	p.do(p.Until(fmt.Sprintf(`document.querySelector('[data-action]')?.dataset.action === %q && document.body.innerText.includes('not kept yet') === %v`, action, preview)))
+}
+
+// line types a reading into the line and, when asked, keeps it.
+func (p *person) line(text string, keep bool) {
+	p.t.Helper()
+	p.do(p.Fill("Reading line", text))
+	if keep {
+		p.do(p.Until(`document.querySelector('[aria-live] .border-verdigris')`))
+		p.do(p.Type(browser.Enter))
+		p.do(p.Until(`document.querySelector('[aria-label="Reading line"]').value === ''`))
+	}
+}
+
+// TestWholeJobByKeyboard does the whole job without a mouse: sign in, bring it
+// in, volts, load, the verdict and its reasons, correct, undo, report, hand
+// back, and the same battery seen again next time.
+func TestWholeJobByKeyboard(t *testing.T) {
+	p := come(t, 1280, 800)
+	p.do(p.Fill("Sign in as", "jonah"))
+	p.do(p.Fill("Password", "wrong wrong wrong"))
+	p.do(p.Type(browser.Enter))
+	p.see("do not belong together")
+	p.do(p.Fill("Password", "four claws hold"))
+	p.do(p.Type(browser.Enter))
+	p.see("What to do, worst first", "Bay 1")
+
+	// "b" brings it in; the plate has the caret already; Tab and arrows do the rest.
+	p.do(p.Type("b"))
+	p.see("What they say")
+	p.do(p.Until(`document.activeElement?.labels?.[0]?.innerText.startsWith('Plate')`))
+	p.do(p.Type("kb 905 w"))
+	p.do(p.Type(browser.Tab + browser.Right))
+	p.do(p.Until(`document.activeElement?.innerText === 'van' && document.activeElement.getAttribute('aria-checked') === 'true'`))
+	p.do(p.Fill("Rating", "650"))
+	p.do(p.Type(browser.Enter))
+	p.see("KB 905 W", "What holds")
+	p.verdict("more_tests", false)
+
+	// "/" reaches the line; the verdict follows each keystroke and is kept on Enter.
+	p.do(p.Type("/"))
+	p.do(p.Until(`document.activeElement?.getAttribute('aria-label') === 'Reading line'`))
+	p.do(p.Type("12,24 v 18c rested 2h"))
+	p.verdict("charge_and_retest", true)
+	p.see("rested 2 h", "battery at 18 °C")
+	p.do(p.Type(browser.Enter))
+	p.verdict("charge_and_retest", false)
+	p.line("load 325a 15s 9.3v", true)
+	p.see("Proves nothing yet", "9.54 V")
+	p.line("12.66 v rested 3h after charge", true)
+	p.line("load 325a 15s 10.1v", true)
+	p.verdict("look_elsewhere", false)
+	p.see("find what flattened it")
+
+	// Up brings the last line back; Escape clears it.
+	p.do(p.Type("/"))
+	p.do(p.Fill("Reading line", ""))
+	p.do(p.Type(browser.Up))
+	p.do(p.Until(`document.querySelector('[aria-label="Reading line"]').value === 'load 325a 15s 10.1v'`))
+	p.do(p.Type(browser.Escape))
+	p.do(p.Until(`document.querySelector('[aria-label="Reading line"]').value === ''`))
+}
+
+// TestCorrectAndUndo corrects a kept reading with a reason, takes it back, marks
+// it mistaken, and finds every line still there.
+func TestCorrectAndUndo(t *testing.T) {
+	p := come(t, 1280, 800)
+	p.tap("Mara Ostwick")
+	p.see("worst first")
+	p.tap("DUN 48")
+	p.verdict("keep", false)
+	p.do(p.Until(`[...document.querySelectorAll('li button')].filter(b => b.innerText === 'Correct').length === 3`))
+	if _, err := browser.JS[bool](p.Page, `([...document.querySelectorAll('li button')].filter(b => b.innerText === 'Correct')[2].click(), true)`); err != nil {
+		t.Fatal(err)
+	}
+	p.do(p.Fill("Line", "load 150a 15s 4.3v"))
+	p.see("Failed, and the battery was charged")
+	p.tap("Typed wrongly", "Keep the corrected line")
+	p.verdict("replace", false)
+	p.see("Before: load 150a 15s 5.0v", "Changed by Mara Ostwick: Typed wrongly")
+	p.tap("Undo")
+	p.verdict("keep", false)
+	p.see("Before: load 150a 15s 4.3v")
+	if _, err := browser.JS[bool](p.Page, `([...document.querySelectorAll('li button')].filter(b => b.innerText === 'Mistaken')[2].click(), true)`); err != nil {
+		t.Fatal(err)
+	}
+	p.tap("Wrong battery", "Mark it mistaken")
+	p.verdict("more_tests", false)
+	p.see("Marked mistaken by Mara Ostwick: Wrong battery")
+}
+
+// TestJobByThumb does the job at phone width by tapping alone, on the keypad.
+func TestJobByThumb(t *testing.T) {
+	p := come(t, 390, 844)
+	p.tap("Jonah Pell")
+	p.see("worst first")
+	p.tap("Bring it in")
+	p.see("What they say")
+	p.tap("turns slowly")
+	p.tap("Bring it in")
+	p.see("What holds")
+	p.tap("Charge state")
+	p.tap("1", "2", "decimal mark", "6", "5")
+	p.tap("battery")
+	p.tap("2", "1")
+	p.tap("stood an hour or more")
+	p.verdict("more_tests", true)
+	p.tap("Keep")
+	p.verdict("more_tests", false)
+	p.see("12.65 v 21c rested 1h")
+
+	// The rating was not given, so no load can prove anything: complete the label.
+	p.tap("To the label")
+	p.tap("Complete the label")
+	p.do(p.Fill("Rating, A", "650"))
+	p.tap("Keep the label")
+	p.see("650 A SAE")
+	p.tap("Crank power")
+	p.see("Draw", "325 A", "9.60 V")
+	p.tap("8", "decimal mark", "9")
+	p.verdict("replace", true)
+	p.tap("Keep")
+	p.verdict("replace", false)
+	wide, err := browser.JS[int](p.Page, "document.documentElement.scrollWidth")
+	if err != nil || wide > 390 {
+		t.Errorf("the page is %d px wide (%v)", wide, err)
+	}
+}
+
+// TestBadInput types what is wrong and reads what is said: nothing is lost.
+func TestBadInput(t *testing.T) {
+	p := come(t, 1280, 800)
+	p.tap("Mara Ostwick")
+	p.tap("HL 5 RYE")
+	p.see("What holds")
+	for text, says := range map[string]string{
+		"120 v":              "Did you mean 12 v?",
+		"12.6 v purple":      "is not understood here",
+		"-12.4 v":            "0 to 36 V",
+		"12.6 v 400c":        "-50 to 85 °C",
+		"24.4 v":             "more than this battery can show",
+		"594/420 cca sae en": "already SAE",
+		"sg 1265 1260":       "not served by this version",
+	} {
+		p.line(text, false)
+		p.do(p.Type(browser.Enter))
+		p.see(says)
+		p.do(p.Until(fmt.Sprintf(`document.querySelector('[aria-label="Reading line"]').value === %q`, text)))
+	}
+	p.line("120 v", false)
+	p.tap("take 12 v")
+	p.do(p.Until(`document.querySelector('[aria-label="Reading line"]').value === '12 v'`))
+	p.do(p.Until(`document.querySelectorAll('[aria-label="Readings"] > li').length === 1`))
+}
+
+// TestLineCut keeps a reading while the line to the server is down: it is tried
+// again with the same key and stored once.
+func TestLineCut(t *testing.T) {
+	p := come(t, 1280, 800)
+	p.tap("Mara Ostwick")
+	p.tap("HL 5 RYE")
+	p.see("What holds")
+	p.line("12.61 v 19c rested 2h", false)
+	p.see("rested 2 h")
+	p.do(p.Offline(true))
+	p.do(p.Type(browser.Enter + browser.Enter))
+	p.see("line is down, trying again")
+	p.do(p.Offline(false))
+	p.do(p.Until(`document.querySelector('[aria-label="Reading line"]').value === ''`))
+	p.do(p.Until(`document.querySelectorAll('[aria-label="Readings"] > li').length === 2`))
+	p.do(p.Open("/"))
+	p.tap("HL 5 RYE")
+	p.see("What holds")
+	p.do(p.Until(`document.querySelectorAll('[aria-label="Readings"] > li').length === 2`))
+}
+
+// TestClosedJobReopens keeps a reading on a job that was handed back.
+func TestClosedJobReopens(t *testing.T) {
+	p := come(t, 1280, 800)
+	p.tap("Mara Ostwick")
+	p.see("Handed back today")
+	p.tap("BK 90 WET")
+	p.see("handed back")
+	p.line("12.7 v 18c rested 3h", true)
+	p.see("it is open again")
+}
+
+// parity is what the screen must answer as the command does.
+var parity = []struct {
+	lines  []string
+	action string
+}{
+	{[]string{"12.0 v rested 2h", "594/650 cca"}, "charge_and_retest"},
+	{[]string{"320/650 cca"}, "charge_and_retest"},
+	{[]string{"12.24 v rested 2h", "load 325a 15s 9.3v"}, "charge_and_retest"},
+	{[]string{"12.65 v 21c rested 2h", "load 325a 15s 8.9v"}, "replace"},
+	{[]string{"12.2 v rested 2h", "load 325a 15s 9.75v"}, "look_elsewhere"},
+}
+
+// TestScreenSaysTheSame walks the published cases over the screen.
+func TestScreenSaysTheSame(t *testing.T) {
+	p := come(t, 1280, 800)
+	p.tap("Mara Ostwick")
+	for _, c := range parity {
+		p.do(p.Open("/bring-in"))
+		p.do(p.Fill("Rating, A", "650"))
+		p.do(p.Type(browser.Enter))
+		p.see("What holds")
+		for _, text := range c.lines {
+			p.line(text, true)
+		}
+		p.verdict(c.action, false)
+	}
+}
+
+// TestAccessible runs axe-core on each screen, at both widths and in both
+// themes: no serious finding.
+func TestAccessible(t *testing.T) {
+	axe, err := os.ReadFile(filepath.Join("..", "web", "node_modules", "axe-core", "axe.min.js"))
+	if err != nil {
+		t.Fatal("axe-core comes with the front end's packages: ", err)
+	}
+	p := come(t, 1280, 800)
+	check := func(name string) {
+		t.Helper()
+		// Through the debugger, not the page: its content policy allows no inline script.
+		if _, err := browser.JS[bool](p.Page, string(axe)+"; true"); err != nil {
+			t.Fatal(err)
+		}
+		for _, theme := range []string{"light", "dark"} {
+			p.do(p.Theme(theme))
+			found, err := browser.JS[string](p.Page, `axe.run(document, {resultTypes: ['violations']}).then(r => r.violations.filter(v => ['serious', 'critical'].includes(v.impact)).map(v => v.id + ': ' + v.nodes.map(n => n.target + ' ' + n.failureSummary).slice(0, 3).join(' | ')).join('\n'))`)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if found != "" {
+				t.Errorf("%s, %s:\n%s", name, theme, found)
+			}
+		}
+	}
+	check("sign in")
+	p.tap("Mara Ostwick")
+	p.see("worst first")
+	check("today")
+	p.do(p.Open("/bring-in"))
+	p.see("What they say")
+	check("bring it in")
+	p.do(p.Open("/people"))
+	p.see("Someone new")
+	check("people")
+	p.do(p.Open("/"))
+	p.tap("WS 204 K")
+	p.see("What holds")
+	for i, stage := range []string{"arrive", "look", "charge state", "charge", "crank power", "vehicle", "decide", "finish"} {
+		p.do(p.Type(fmt.Sprint(i + 1)))
+		p.do(p.Until(fmt.Sprintf(`document.querySelector('h1')?.innerText.toLowerCase() === %q`, stage)))
+		check(stage)
+	}
+	p.tap("Report to print")
+	p.see("What would change it")
+	check("report")
+	p.do(p.Open("/"))
+	p.tap("WS 204 K")
+	p.do(p.Type("1"))
+	p.tap("Its 1 earlier visit")
+	p.see("Sat in")
+	check("battery")
+	if len(p.Console) > 0 {
+		t.Errorf("the console says: %s", strings.Join(p.Console, "\n"))
+	}
+}
+
+// TestReportPrintsOnOnePage prints the report of the longest demo job.
+func TestReportPrintsOnOnePage(t *testing.T) {
+	p := come(t, 1280, 800)
+	p.tap("Mara Ostwick")
+	p.tap("QN 77 BT")
+	p.see("What holds")
+	p.do(p.Type("8"))
+	p.tap("Report to print")
+	p.see("Battery report", "Method of the load test: half of the rating", "9.48 V at 15 °C", "What would change it")
+	pages, err := p.PrintedPages()
+	if err != nil || pages != 1 {
+		t.Errorf("%d pages, %v", pages, err)
+	}
+}
