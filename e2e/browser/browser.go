@@ -12,6 +12,7 @@ import (
 	"strings"
 	"time"
 
+	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 )
@@ -110,6 +111,11 @@ func (p *Page) Until(expression string) error {
 		}
 		if time.Now().After(deadline) {
 			text, _ := p.Text()
+			text = strings.Join(strings.Fields(text), " ")
+			text = text[:min(len(text), 1500)]
+			if shot := os.Getenv("GRAPNEL_E2E_SHOT"); shot != "" {
+				_ = p.Shot(shot)
+			}
 			return fmt.Errorf("waited in vain for %s (%v); the page reads:\n%s", expression, err, text)
 		}
 		time.Sleep(25 * time.Millisecond)
@@ -143,8 +149,39 @@ func (p *Page) Tap(name string) error {
 	if err := p.Until(target); err != nil {
 		return err
 	}
-	type point struct{ X, Y float64 }
-	at, err := JS[point](p, `(e => { e.scrollIntoView({block:'nearest'}); const r = e.getBoundingClientRect(); return {X: r.x + r.width/2, Y: r.y + r.height/2} })(`+target+`)`)
+	at, err := p.still(target)
+	if err != nil {
+		return err
+	}
+	return p.do(chromedp.MouseClickXY(at.X, at.Y))
+}
+
+type point struct{ X, Y float64 }
+
+// still waits until an element has stopped moving and says where it is.
+func (p *Page) still(target string) (point, error) {
+	var before point
+	for range 40 {
+		at, err := JS[point](p, `(e => { e.scrollIntoView({block:'center'}); const r = e.getBoundingClientRect(); return {X: r.x + r.width/2, Y: r.y + r.height/2} })(`+target+`)`)
+		if err != nil {
+			return at, err
+		}
+		if at == before {
+			return at, nil
+		}
+		before = at
+		time.Sleep(40 * time.Millisecond)
+	}
+	return before, nil
+}
+
+// Submit presses a form's own button, not a link that carries the same name.
+func (p *Page) Submit() error {
+	const button = `[...document.querySelectorAll('button[type=submit]')].find(e => e.getClientRects().length > 0 && !e.disabled)`
+	if err := p.Until(button); err != nil {
+		return err
+	}
+	at, err := p.still(button)
 	if err != nil {
 		return err
 	}
@@ -194,7 +231,16 @@ func (p *Page) Theme(theme string) error {
 
 // Offline cuts or restores the page's line to the server.
 func (p *Page) Offline(off bool) error {
-	_, err := JS[bool](p, fmt.Sprintf(`(() => { window.__fetch ??= window.fetch; window.fetch = %v ? () => Promise.reject(new TypeError('line is cut')) : window.__fetch; return true })()`, off))
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	if _, err := chromedp.Call(ctx, network.Enable, network.EnableParams{}); err != nil {
+		return err
+	}
+	rules := []*network.Conditions{}
+	if off {
+		rules = append(rules, &network.Conditions{Offline: true, DownloadThroughput: -1, UploadThroughput: -1})
+	}
+	_, err := chromedp.Call(ctx, network.EmulateNetworkConditionsByRule, network.EmulateNetworkConditionsByRuleParams{MatchedNetworkConditions: rules})
 	return err
 }
 
@@ -202,7 +248,7 @@ func (p *Page) Offline(off bool) error {
 func (p *Page) PrintedPages() (int, error) {
 	ctx, cancel := context.WithTimeout(p.ctx, patience)
 	defer cancel()
-	pdf, err := chromedp.Run(ctx, chromedp.PrintToPDF(chromedp.PDFPreferCSSPageSize))
+	pdf, err := chromedp.Run(ctx, chromedp.PrintToPDF(chromedp.PDFPreferCSSPageSize()))
 	if err != nil {
 		return 0, err
 	}

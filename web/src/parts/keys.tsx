@@ -7,7 +7,7 @@ const keys = [
   ['/', 'to the line at the bottom: a reading on a job, a search on Today'],
   ['Enter', 'keep the reading that stands there'],
   ['Up', 'bring back the last line typed'],
-  ['Esc', 'clear the line'],
+  ['Esc', 'clear the line; once more leaves it'],
   ['1 to 8', 'a stage of the trail'],
   ['B', 'bring it in'],
   ['T', 'Today'],

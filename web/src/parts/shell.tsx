@@ -80,7 +80,7 @@ function PersonMenu() {
     <DropdownMenu.Root>
       <DropdownMenu.Trigger
         className="grid size-11 place-items-center rounded-part"
-        aria-label={`${data.person.name}, menu`}
+        aria-label={`${data.person.initials}: ${data.person.name}, menu`}
       >
         <span className="grid size-8 place-items-center rounded-[50%] border-[1.5px] border-bar-ink text-small font-bold">
           {data.person.initials}

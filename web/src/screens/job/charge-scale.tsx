@@ -30,7 +30,7 @@ export function ChargeScale({ picture, state }: Props) {
   const clear = clearOf(marker, judge)
   const judged = marker !== null && marker > judge - 12 && marker < judge + 140 ? marker + 14 : judge + 8
   return (
-    <div ref={ref}>
+    <div ref={ref} className="min-w-0 overflow-hidden">
       <svg width={width} height={126} role="img" aria-label={describe(picture, state)}>
         <defs>
           <Hatch id="scale-low" />

@@ -50,6 +50,9 @@ function OneBattery({ page, battery, chosen, choose }: OneProps) {
   const preview = usePreview(id, battery.id, line)
   const keeping = useKeeping(id, battery, line, () => setLine(''), setStage)
   useStageKeys(battery, setStage)
+  const [pad, setPad] = useState<{ stage: string; open: boolean } | null>(null)
+  // By itself the keypad is there until the stage has its reading.
+  const padOpen = pad?.stage === stage ? pad.open : !hasReading(battery, stage)
 
   const shown = line.trim() !== '' && !preview.error ? preview.data : undefined
   const assessment = shown?.assessment ?? battery.assessment
@@ -76,7 +79,7 @@ function OneBattery({ page, battery, chosen, choose }: OneProps) {
         </aside>
       </div>
       <div className="sticky bottom-0 z-10">
-        {hasKeypad(stage) && (
+        {hasKeypad(stage) && padOpen && (
           <div className="lg:hidden">
             <Keypad
               key={stage}
@@ -98,6 +101,7 @@ function OneBattery({ page, battery, chosen, choose }: OneProps) {
           keep={keeping.keep}
           keeping={keeping.state}
           last={last}
+          keypad={hasKeypad(stage) ? { open: padOpen, toggle: () => setPad({ stage, open: !padOpen }) } : undefined}
         />
       </div>
     </>
@@ -131,6 +135,11 @@ function useKeeping(job: string, battery: BatteryOnJob, line: string, done: () =
       )
     },
   }
+}
+
+/** Whether the stage's own reading counts already. */
+function hasReading(battery: BatteryOnJob, stage: string): boolean {
+  return battery.trail.some((s) => s.code === stage && s.state === 'done')
 }
 
 /** The stage to open on: that of the last reading, or the first of the trail. */

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from 'react'
-import { CornerDownLeft } from 'lucide-react'
+import { CornerDownLeft, Grid3x3 } from 'lucide-react'
 import type { Preview } from '../../api/types'
 import { wordsFor } from '../../api/client'
 import { typing } from '../../parts/keys'
@@ -12,11 +12,11 @@ type Props = {
   keep: () => void
   keeping: 'no' | 'yes' | 'again'
   last: string
-  label?: string
+  keypad?: { open: boolean; toggle: () => void }
 }
 
 /** The reading line: always at the bottom, "/" reaches it, Enter keeps. */
-export function ReadingLine({ line, setLine, preview, error, keep, keeping, last }: Props) {
+export function ReadingLine({ line, setLine, preview, error, keep, keeping, last, keypad }: Props) {
   const input = useRef<HTMLInputElement>(null)
   const [pressed, setPressed] = useState(false)
   useEffect(() => {
@@ -38,6 +38,7 @@ export function ReadingLine({ line, setLine, preview, error, keep, keeping, last
       event.preventDefault()
       setLine(last)
     } else if (event.key === 'Escape') {
+      if (line === '') input.current?.blur()
       setLine('')
     }
   }
@@ -55,7 +56,8 @@ export function ReadingLine({ line, setLine, preview, error, keep, keeping, last
           value={line}
           onChange={(e) => {
             setPressed(false)
-            setLine(e.target.value)
+            // The key that leads here is no part of a reading.
+            setLine(e.target.value.replace(/^\//, ''))
           }}
           onKeyDown={onKey}
           aria-label="Reading line"
@@ -69,13 +71,26 @@ export function ReadingLine({ line, setLine, preview, error, keep, keeping, last
           placeholder="12.41 v 18c rested 2h"
           className="num h-[44px] min-w-0 flex-1 bg-transparent text-[1.1rem] outline-none placeholder:text-lead placeholder:opacity-70"
         />
+        {keypad && (
+          <button
+            type="button"
+            aria-pressed={keypad.open}
+            onClick={keypad.toggle}
+            className="grid size-[48px] place-items-center lg:hidden"
+            aria-label={keypad.open ? 'Put the keypad away' : 'Keypad'}
+          >
+            <Grid3x3 size={22} />
+          </button>
+        )}
         <button
           type="button"
           className="flex min-h-[44px] items-center gap-1.5 px-1 text-small text-lead"
           onClick={keep}
           disabled={!preview || keeping !== 'no'}
         >
-          {keeping === 'again' ? 'line is down, trying again' : keeping === 'yes' ? 'keeping' : 'Enter keeps it'}
+          <span className={keeping === 'no' ? 'max-sm:sr-only' : ''}>
+            {keeping === 'again' ? 'line is down, trying again' : keeping === 'yes' ? 'keeping' : 'Enter keeps it'}
+          </span>
           <CornerDownLeft size={16} aria-hidden="true" />
         </button>
       </div>

@@ -16,7 +16,7 @@ export function LoadPicture({ picture }: { picture: Picture }) {
   const { x, y, amps } = scale
   const [bottom, right] = [height - box.bottom, width - box.right]
   return (
-    <div ref={ref}>
+    <div ref={ref} className="min-w-0 overflow-hidden">
       <svg width={width} height={height} role="img" aria-label={describe(picture)}>
         <text x={box.left - 6} y={14} textAnchor="end" className="fill-lead text-small">
           volts

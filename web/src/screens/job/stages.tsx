@@ -105,16 +105,16 @@ function Arrive({ page, battery, zone }: StageProps) {
         <Fact name="Maker, tag">{[battery.maker, battery.tag].filter(Boolean).join(', ') || unknown}</Fact>
         <Fact name="Made">{l.made || unknown}</Fact>
         <Fact name="Cells">{l.sealed == null ? unknown : l.sealed ? 'sealed' : 'caps that open'}</Fact>
-        <div className="flex flex-wrap gap-2 pt-3">
-          <LabelDialog job={job.id} battery={battery} />
-          <Link className="btn" to={`/batteries/${battery.id}`}>
-            Its{' '}
-            {battery.visits > 0
-              ? `${battery.visits} earlier ${battery.visits === 1 ? 'visit' : 'visits'}`
-              : 'life so far'}
-          </Link>
-        </div>
       </dl>
+      <div className="flex flex-wrap gap-2 pt-3 md:col-start-2">
+        <LabelDialog job={job.id} battery={battery} />
+        <Link className="btn" to={`/batteries/${battery.id}`}>
+          Its{' '}
+          {battery.visits > 0
+            ? `${battery.visits} earlier ${battery.visits === 1 ? 'visit' : 'visits'}`
+            : 'life so far'}
+        </Link>
+      </div>
     </div>
   )
 }
@@ -197,7 +197,7 @@ function NotJudged({ battery }: { battery: BatteryOnJob }) {
 function ChargeState({ picture, assessment, battery }: StageProps) {
   if (picture.scale.length === 0) return <NotJudged battery={battery} />
   return (
-    <div className="grid gap-2">
+    <div className="grid gap-2 [&>*]:min-w-0">
       <ChargeScale picture={picture} state={assessment.charge_state} />
       {!assessment.charge_state && picture.unrested && assessment.next[0] && (
         <p className="rounded-part bg-marigold-wash px-3 py-2">{assessment.next[0].text.text}</p>

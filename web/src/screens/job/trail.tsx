@@ -12,29 +12,31 @@ export function Trail({ trail, here, onGo }: Props) {
       aria-label="Stages of the job"
       className="hidden w-[186px] shrink-0 overflow-y-auto bg-paper px-5 pt-5 lg:block"
     >
-      <ol className="relative">
+      <div className="relative">
         <Rope vertical />
-        {trail.map((s, i) => (
-          <li key={s.code}>
-            <button
-              type="button"
-              onClick={() => onGo(s.code)}
-              aria-current={s.code === here ? 'step' : undefined}
-              aria-keyshortcuts={String(i + 1)}
-              className="flex min-h-[55px] w-full items-start gap-3 pb-1.5 text-left leading-snug"
-            >
-              <Knot state={s.state as KnotState} here={s.code === here} />
-              <span>
-                <span className={`font-bold ${s.code === here ? 'border-b-[3px] border-marigold' : ''}`}>
-                  {word(s.code)}
+        <ol className="relative">
+          {trail.map((s, i) => (
+            <li key={s.code}>
+              <button
+                type="button"
+                onClick={() => onGo(s.code)}
+                aria-current={s.code === here ? 'step' : undefined}
+                aria-keyshortcuts={String(i + 1)}
+                className="flex min-h-[55px] w-full items-start gap-3 pb-1.5 text-left leading-snug"
+              >
+                <Knot state={s.state as KnotState} here={s.code === here} />
+                <span>
+                  <span className={`font-bold ${s.code === here ? 'border-b-[3px] border-marigold' : ''}`}>
+                    {word(s.code)}
+                  </span>
+                  <span className="block text-small text-lead">{s.text.text}</span>
+                  <span className="sr-only">{knotWords[s.state as KnotState]}</span>
                 </span>
-                <span className="block text-small text-lead">{s.text.text}</span>
-                <span className="sr-only">{knotWords[s.state as KnotState]}</span>
-              </span>
-            </button>
-          </li>
-        ))}
-      </ol>
+              </button>
+            </li>
+          ))}
+        </ol>
+      </div>
     </nav>
   )
 }
@@ -44,22 +46,24 @@ export function TrailAcross({ trail, here, onGo }: Props) {
   const word = useWord()
   return (
     <nav aria-label="Stages of the job" className="no-print border-b border-line bg-paper px-2 lg:hidden">
-      <ol className="relative mx-auto flex max-w-xl justify-between">
+      <div className="relative mx-auto max-w-xl">
         <Rope />
-        {trail.map((s) => (
-          <li key={s.code}>
-            <button
-              type="button"
-              onClick={() => onGo(s.code)}
-              aria-current={s.code === here ? 'step' : undefined}
-              aria-label={`${word(s.code)}: ${knotWords[s.state as KnotState]}, ${s.text.text}`}
-              className="grid h-[48px] w-[44px] place-items-center"
-            >
-              <Knot state={s.state as KnotState} here={s.code === here} />
-            </button>
-          </li>
-        ))}
-      </ol>
+        <ol className="relative flex justify-between">
+          {trail.map((s) => (
+            <li key={s.code}>
+              <button
+                type="button"
+                onClick={() => onGo(s.code)}
+                aria-current={s.code === here ? 'step' : undefined}
+                aria-label={`${word(s.code)}: ${knotWords[s.state as KnotState]}, ${s.text.text}`}
+                className="grid h-[48px] w-[44px] place-items-center"
+              >
+                <Knot state={s.state as KnotState} here={s.code === here} />
+              </button>
+            </li>
+          ))}
+        </ol>
+      </div>
     </nav>
   )
 }

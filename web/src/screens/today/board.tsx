@@ -130,7 +130,6 @@ function Block({ placed, x, right, lane }: BlockProps) {
     <g
       role="link"
       tabIndex={0}
-      aria-label={`${row.plate || row.description}: ${word(row.action)}`}
       onClick={open}
       onKeyDown={(e) => e.key === 'Enter' && open()}
       className="cursor-pointer"

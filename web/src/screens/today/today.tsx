@@ -180,7 +180,7 @@ function SearchLine({ query, setQuery, first }: SearchProps) {
       <input
         ref={input}
         value={query}
-        onChange={(e) => setQuery(e.target.value)}
+        onChange={(e) => setQuery(e.target.value.replace(/^\//, ''))}
         onKeyDown={onKey}
         aria-label="Find a job by plate or name"
         aria-keyshortcuts="/"
