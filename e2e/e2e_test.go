@@ -28,6 +28,14 @@ func come(t *testing.T, width, height int64) *person {
 	if err != nil {
 		t.Fatal(err)
 	}
+	p := visit(t, shop, width, height)
+	p.do(p.See("Come in as"))
+	return p
+}
+
+// visit opens a browser on a shop.
+func visit(t *testing.T, shop *e2e.Workshop, width, height int64) *person {
+	t.Helper()
 	t.Cleanup(shop.Close)
 	b, err := browser.Start()
 	if err != nil {
@@ -44,7 +52,6 @@ func come(t *testing.T, width, height int64) *person {
 	}
 	p := &person{page, t}
 	p.do(p.Open("/"))
-	p.do(p.See("Come in as"))
 	return p
 }
 
@@ -310,28 +317,8 @@ func TestScreenSaysTheSame(t *testing.T) {
 // TestAccessible runs axe-core on each screen, at both widths and in both
 // themes: no serious finding.
 func TestAccessible(t *testing.T) {
-	axe, err := os.ReadFile(filepath.Join("..", "web", "node_modules", "axe-core", "axe.min.js"))
-	if err != nil {
-		t.Fatal("axe-core comes with the front end's packages: ", err)
-	}
 	p := come(t, 1280, 800)
-	check := func(name string) {
-		t.Helper()
-		// Through the debugger, not the page: its content policy allows no inline script.
-		if _, err := browser.JS[bool](p.Page, string(axe)+"; true"); err != nil {
-			t.Fatal(err)
-		}
-		for _, theme := range []string{"light", "dark"} {
-			p.do(p.Theme(theme))
-			found, err := browser.JS[string](p.Page, `axe.run(document, {resultTypes: ['violations']}).then(r => r.violations.filter(v => ['serious', 'critical'].includes(v.impact)).map(v => v.id + ': ' + v.nodes.map(n => n.target + ' ' + n.failureSummary).slice(0, 3).join(' | ')).join('\n'))`)
-			if err != nil {
-				t.Fatal(err)
-			}
-			if found != "" {
-				t.Errorf("%s, %s:\n%s", name, theme, found)
-			}
-		}
-	}
+	check := p.accessible
 	check("sign in")
 	p.tap("Mara Ostwick")
 	p.see("worst first")
@@ -363,6 +350,63 @@ func TestAccessible(t *testing.T) {
 	if len(p.Console) > 0 {
 		t.Errorf("the console says: %s", strings.Join(p.Console, "\n"))
 	}
+}
+
+// accessible runs axe-core on the screen that stands there, in both themes.
+func (p *person) accessible(name string) {
+	p.t.Helper()
+	axe, err := os.ReadFile(filepath.Join("..", "web", "node_modules", "axe-core", "axe.min.js"))
+	if err != nil {
+		p.t.Fatal("axe-core comes with the front end's packages: ", err)
+	}
+	// Through the debugger, not the page: its content policy allows no inline script.
+	if _, err := browser.JS[bool](p.Page, string(axe)+"; true"); err != nil {
+		p.t.Fatal(err)
+	}
+	for _, theme := range []string{"light", "dark"} {
+		p.do(p.Theme(theme))
+		found, err := browser.JS[string](p.Page, `axe.run(document, {resultTypes: ['violations']}).then(r => r.violations.filter(v => ['serious', 'critical'].includes(v.impact)).map(v => v.id + ': ' + v.nodes.map(n => n.target + ' ' + n.failureSummary).slice(0, 3).join(' | ')).join('\n'))`)
+		if err != nil {
+			p.t.Fatal(err)
+		}
+		if found != "" {
+			p.t.Errorf("%s, %s:\n%s", name, theme, found)
+		}
+	}
+}
+
+// TestAccessibleAtTheVehicle runs axe-core at phone width where the work is done.
+func TestAccessibleAtTheVehicle(t *testing.T) {
+	p := come(t, 390, 844)
+	p.tap("Jonah Pell")
+	p.see("worst first")
+	p.accessible("today")
+	p.tap("EX 12 FEN")
+	p.see("What holds")
+	for _, stage := range []string{"Arrive", "Look", "Charge state", "Crank power", "Decide", "Finish"} {
+		p.tap(stage)
+		p.do(p.Until(fmt.Sprintf(`document.querySelector('h1')?.innerText === %q`, stage)))
+		p.accessible(stage)
+	}
+}
+
+// TestFirstStart sets a new shop up with the code from the terminal.
+func TestFirstStart(t *testing.T) {
+	shop, err := e2e.OpenEmpty(dbtest.Open(t), "SESAME")
+	if err != nil {
+		t.Fatal(err)
+	}
+	p := visit(t, shop, 1280, 800)
+	p.see("Set the shop up")
+	p.accessible("set up")
+	for label, text := range map[string]string{"Code": "guess", "Name of the shop": "Quay Works", "Time zone": "UTC", "Your name": "Ada Quill", "Sign in as": "ada", "Password": "a long enough secret"} {
+		p.do(p.Fill(label, text))
+	}
+	p.tap("Open the shop")
+	p.see("printed in the terminal")
+	p.do(p.Fill("Code", "SESAME"))
+	p.do(p.Type(browser.Enter))
+	p.see("Nothing is in the shop", "Quay Works")
 }
 
 // TestReportPrintsOnOnePage prints the report of the longest demo job.

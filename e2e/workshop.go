@@ -26,7 +26,18 @@ func Open(ctx context.Context, db *sql.DB, now time.Time) (*Workshop, error) {
 	if err := demo.Load(ctx, store.New(db), now); err != nil {
 		return nil, err
 	}
-	handler, err := web.New(db, web.Config{Release: "test", DemoHint: demo.SignIns(), Log: slog.New(slog.DiscardHandler)})
+	return serve(db, web.Config{DemoHint: demo.SignIns()})
+}
+
+// OpenEmpty serves a shop that nobody has set up yet, with the code that its
+// terminal would show.
+func OpenEmpty(db *sql.DB, code string) (*Workshop, error) {
+	return serve(db, web.Config{SetUpCode: code})
+}
+
+func serve(db *sql.DB, config web.Config) (*Workshop, error) {
+	config.Release, config.Log = "test", slog.New(slog.DiscardHandler)
+	handler, err := web.New(db, config)
 	if err != nil {
 		return nil, err
 	}

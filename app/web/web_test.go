@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"bytes"
+	"compress/gzip"
 	"database/sql"
 	"encoding/json"
 	"fmt"
@@ -13,6 +14,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"testing"
 	"time"
@@ -269,6 +271,38 @@ func TestKeepOverHTTP(t *testing.T) {
 	}
 	if r := v.call("GET", "/api/jobs/"+shop.NewID().String(), nil, &problem); r.StatusCode != 404 {
 		t.Errorf("a job that is none: %s", r.Status)
+	}
+}
+
+// mostFirstLoad is the most the first page's scripts and styles may weigh, in
+// bytes of gzip.
+const mostFirstLoad = 180_000
+
+// TestFirstLoad weighs what the first page brings with it.
+func TestFirstLoad(t *testing.T) {
+	page, err := os.ReadFile(filepath.Join("dist", "index.html"))
+	if err != nil {
+		t.Skip("the front end is not built; make test builds it")
+	}
+	total := 0
+	for _, match := range regexp.MustCompile(`(?:src|href)="/(assets/[^"]+\.(?:js|css))"`).FindAllSubmatch(page, -1) {
+		data, err := os.ReadFile(filepath.Join("dist", string(match[1])))
+		if err != nil {
+			t.Fatal(err)
+		}
+		var packed bytes.Buffer
+		w := gzip.NewWriter(&packed)
+		if _, err := w.Write(data); err != nil {
+			t.Fatal(err)
+		}
+		if err := w.Close(); err != nil {
+			t.Fatal(err)
+		}
+		total += packed.Len()
+	}
+	t.Logf("first load: %d bytes of gzip", total)
+	if total == 0 || total > mostFirstLoad {
+		t.Errorf("%d bytes of scripts and styles, at most %d", total, mostFirstLoad)
 	}
 }
 

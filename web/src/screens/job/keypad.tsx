@@ -152,7 +152,11 @@ export function Keypad({ stage, picture, line, setLine, keep, canKeep, keeping }
 }
 
 function Key({ label, press }: { label: string; press: (key: string) => void }) {
-  const names: Record<string, string> = { back: 'delete the last figure', '±': 'plus or minus', '.': 'decimal mark' }
+  const names: Record<string, string> = {
+    back: 'back: delete the last figure',
+    '±': 'plus or minus',
+    '.': 'decimal mark',
+  }
   return (
     <button
       type="button"
