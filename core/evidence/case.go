@@ -58,9 +58,9 @@ func Tools() []string {
 	return []string{"meter", "hydrometer", "pile", "fixed_load", "conductance", "clamp", "charger"}
 }
 
-// HasTool reports whether the shop has a tool; a case that names none has all.
+// HasTool reports whether the shop has a tool; a case that does not say has all.
 func (c Case) HasTool(tool string) bool {
-	if len(c.Tools) == 0 {
+	if c.Tools == nil {
 		return true
 	}
 	for _, t := range c.Tools {

@@ -202,7 +202,7 @@ func (d *decoding) many(f *fields, key string, codes []string) []string {
 	if !ok {
 		list = []any{value}
 	}
-	var out []string
+	out := []string{}
 	for _, item := range list {
 		text, ok := item.(string)
 		if !ok || !slices.Contains(codes, text) {

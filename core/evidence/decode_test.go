@@ -61,6 +61,17 @@ func TestNullIsMissing(t *testing.T) {
 	}
 }
 
+// TestTools checks that a shop that does not say has every tool, and one that
+// names none has none.
+func TestTools(t *testing.T) {
+	for tools, want := range map[string]bool{"null": true, "[]": false, `["pile"]`: true, `["meter"]`: false} {
+		c, err := Decode(strings.NewReader(`{"battery":{"chemistry":"agm","nominal_v":12},"readings":[],"tools":` + tools + `}`))
+		if err != nil || c.HasTool("pile") != want {
+			t.Errorf("%s: %v, %v", tools, c.HasTool("pile"), err)
+		}
+	}
+}
+
 // TestSlippedPoint checks that volts ten times too high on this label offer the
 // likely meaning.
 func TestSlippedPoint(t *testing.T) {

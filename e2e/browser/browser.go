@@ -223,6 +223,12 @@ func (p *Page) Shot(path string) error {
 	return os.WriteFile(path, png, 0o644)
 }
 
+// ScrollUp goes back to the top of the page.
+func (p *Page) ScrollUp() error {
+	_, err := JS[bool](p, "(scrollTo(0, 0), true)")
+	return err
+}
+
 // Theme switches between light and dark.
 func (p *Page) Theme(theme string) error {
 	_, err := JS[bool](p, `(localStorage.setItem('grapnel-theme', '`+theme+`'), document.documentElement.dataset.theme = '`+theme+`', true)`)

@@ -27,7 +27,7 @@ func views() []view {
 			return errors.Join(openJob(p, "QN 77 BT"), p.Type("8"), p.Tap("Report to print"), p.See("What would change it"))
 		}},
 		{"phone-job", 390, 844, "dark", func(p *browser.Page) error {
-			return errors.Join(openJob(p, "WS 204 K"), p.Tap("7"), p.Until("true"))
+			return errors.Join(openJob(p, "WS 204 K"), p.Tap("Keypad"), p.Tap("9"), p.Tap("decimal mark"), p.Tap("4"), p.See("9.40 V"), p.ScrollUp())
 		}},
 		{"phone-today", 390, 844, "light", func(p *browser.Page) error { return errors.Join(p.Open("/"), p.See("worst first")) }},
 	}

@@ -84,13 +84,15 @@ function Limit({ picture, x, y, right }: { picture: Picture; x: Scale; y: Scale;
   const at = y(limit.value)
   const from = amps == null ? x(0) : x(amps * 0.86)
   const warm = limit.at_c == null ? 'least, if warm' : `least at ${Math.round(limit.at_c)}${thin}°C`
+  // The words go above the line where a measured point would lie under them.
+  const above = picture.loads.some((l) => x(l.amps) > right - 105 && y(l.volts) > at - 6 && y(l.volts) < at + 46)
   return (
     <g>
       <path d={`M${from} ${at}H${right}`} className="stroke-oxide" strokeWidth="2.6" />
-      <text x={right} y={at + 19} textAnchor="end" className="num fill-oxide-text font-bold">
+      <text x={right} y={above ? at - 27 : at + 19} textAnchor="end" className="num fill-oxide-text font-bold">
         {volts(limit.value)}
       </text>
-      <text x={right} y={at + 36} textAnchor="end" className="fill-oxide-text text-small">
+      <text x={right} y={above ? at - 9 : at + 36} textAnchor="end" className="fill-oxide-text text-small">
         {warm}
       </text>
     </g>

@@ -98,7 +98,7 @@ function BatteryPart({ battery, school, zone }: { battery: BatteryOnJob; school:
           <thead>
             <tr className="border-b border-ink text-small">
               <th className="py-1 pr-3">Taken</th>
-              <th className="py-1 pr-3">Measured</th>
+              <th className="w-[30%] py-1 pr-3">Measured</th>
               <th className="py-1 pr-3">Limit</th>
               <th className="py-1">What it proves</th>
             </tr>
@@ -113,7 +113,7 @@ function BatteryPart({ battery, school, zone }: { battery: BatteryOnJob; school:
                     <td className="num py-1.5 pr-3 text-small">
                       {long ? weekdayAndClock(r.taken_at, zone) : clock(r.taken_at, zone)}
                     </td>
-                    <td className="num max-w-[13rem] py-1.5 pr-3">{r.typed}</td>
+                    <td className="num py-1.5 pr-3">{r.typed}</td>
                     <td className="num py-1.5 pr-3 whitespace-nowrap">{f && limitText(f)}</td>
                     <td className="py-1.5">
                       {f && !f.valid && <strong>Proves nothing yet. </strong>}
