@@ -1,0 +1,175 @@
+package diagnosis
+
+import (
+	"slices"
+	"strings"
+	"testing"
+
+	"grapnel/core/evidence"
+	"grapnel/core/school"
+)
+
+func states(c evidence.Case, closed bool) string {
+	var out []string
+	for _, s := range Trail(c, Assess(c), closed) {
+		out = append(out, s.State)
+	}
+	return strings.Join(out, " ")
+}
+
+// TestTrail checks how far each case has come: arrive, look, charge state,
+// charge, crank power, vehicle, decide, finish.
+func TestTrail(t *testing.T) {
+	for _, c := range []struct {
+		lines  []string
+		closed bool
+		want   string
+	}{
+		{nil, false, "done open open open open open open open"},
+		{[]string{"look none"}, false, "done done open open open open open open"},
+		{[]string{"eye dark"}, false, "done done done waits open open waits open"},
+		{[]string{"13.05 v since charge"}, false, "done open waits open open open open open"},
+		{[]string{"12.24 v rested 2h"}, false, "done open done waits open open waits open"},
+		{[]string{"12.24 v 18c rested 2h", "load 325a 15s 9.3v"}, false, "done open done waits waits open waits open"},
+		{[]string{"12.65 v 18c rested 2h"}, false, "done open done not_needed open open open open"},
+		{[]string{"12.65 v 21c rested 2h", "load 325a 15s 8.9v"}, false, "done open done not_needed done open done open"},
+		{[]string{"12.65 v 21c rested 2h", "load 325a 15s 9.9v"}, true, "done open done not_needed done open done done"},
+		{[]string{"12.2 v 21c rested 2h", "load 325a 15s 9.9v"}, false, "done open done open done waits done open"},
+		{[]string{"12.24 v 18c rested 2h", "12.6 v 18c rested 2h after charge"}, false, "done open done done open open open open"},
+		{[]string{"look crack"}, false, "done done open barred barred open done open"},
+		{[]string{"look corrosion heavy"}, false, "done done open open open open waits open"},
+	} {
+		if got := states(decode(t, flooded650, "", c.lines...), c.closed); got != c.want {
+			t.Errorf("%v: %s, want %s", c.lines, got, c.want)
+		}
+	}
+}
+
+// TestCautions checks which cautions and stop rules each case raises.
+func TestCautions(t *testing.T) {
+	for _, c := range []struct {
+		battery, extra string
+		lines          []string
+		want, not      []school.Caution
+	}{
+		{flooded650, "", nil, []school.Caution{school.Acid, school.Tools, school.Lifting, school.Defer}, []school.Caution{school.Lithium, school.EarthSide, school.HighVoltage}},
+		{flooded650, `,"vehicle":{"kind":"electric"}`, nil, []school.Caution{school.HighVoltage}, nil},
+		{flooded650, `,"vehicle":{"kind":"hybrid","start_stop":true}`, nil, []school.Caution{school.HighVoltage, school.Electronics}, nil},
+		{flooded650, `,"vehicle":{"earth":"positive"}`, nil, []school.Caution{school.EarthSide}, nil},
+		{flooded650, `,"school":"starter_9v6"`, nil, []school.Caution{school.VehicleMoves, school.CrankingLimit}, nil},
+		{flooded650, "", []string{"load 130a 10s 10v fixed"}, []school.Caution{school.GlowingLoad}, nil},
+		{flooded650, "", []string{"12.1 v rested 2h"}, []school.Caution{school.Ventilation, school.Spark}, nil},
+		{flooded650, "", []string{"12.6 v rested 2h"}, nil, []school.Caution{school.Ventilation}},
+		{flooded650, "", []string{"12.6 v 55c rested 2h"}, []school.Caution{school.Hot}, nil},
+		{flooded650, "", []string{"look hiss"}, []school.Caution{school.Gas}, nil},
+		{flooded650, "", []string{"eye clear"}, []school.Caution{school.EyeClear}, nil},
+		{flooded650 + `,"sealed":false`, "", []string{"eye clear"}, []school.Caution{school.PlatesDry}, []school.Caution{school.EyeClear}},
+		{lithium, "", nil, []school.Caution{school.Lithium, school.Defer}, []school.Caution{school.Acid}},
+		{lithium, "", []string{"look bulge"}, []school.Caution{school.Lithium, school.FrozenOrDamaged}, nil},
+	} {
+		got := Assess(decode(t, c.battery, c.extra, c.lines...)).Cautions
+		for _, id := range c.want {
+			if !slices.Contains(got, id) {
+				t.Errorf("%s %v: %s is missing in %v", c.extra, c.lines, id, got)
+			}
+		}
+		for _, id := range c.not {
+			if slices.Contains(got, id) {
+				t.Errorf("%s %v: %s does not belong in %v", c.extra, c.lines, id, got)
+			}
+		}
+	}
+}
+
+// TestCausesBySymptom checks what is likeliest before anything is measured.
+// Triage of the trade, common practice, no source.
+func TestCausesBySymptom(t *testing.T) {
+	for symptom, want := range map[string]string{
+		"lights_left_on": "accessory_left_on", "cranks_no_start": "engine_fault", "flat_after_storage": "storage",
+		"dies_again": "parasitic_drain", "lights_no_crank": "poor_connection",
+	} {
+		a := Assess(decode(t, flooded650, `,"symptom":"`+symptom+`"`, "12.65 v 21c rested 2h", "load 325a 15s 10v"))
+		found := slices.IndexFunc(a.Causes, func(c Cause) bool { return c.Cause == want })
+		if found != 0 || a.Verdict.Cause == nil || *a.Verdict.Cause != want {
+			t.Errorf("%s: %s stands at %d, verdict's cause %s", symptom, want, found, deref(a.Verdict.Cause))
+		}
+		if len(a.Causes[0].For) == 0 {
+			t.Errorf("%s: nothing is said for %s", symptom, want)
+		}
+	}
+	ev := Assess(decode(t, agm180, `,"symptom":"odd_warnings","vehicle":{"kind":"electric"}`))
+	if !slices.ContainsFunc(ev.Causes, func(c Cause) bool { return c.Cause == "dcdc_fault" }) || slices.ContainsFunc(ev.Causes, func(c Cause) bool { return c.Cause == "undercharging" }) {
+		t.Errorf("an electric car has a converter and no alternator: %+v", ev.Causes)
+	}
+}
+
+// TestForAndAgainst checks that a cause names the readings that speak for and
+// against it.
+func TestForAndAgainst(t *testing.T) {
+	a := Assess(decode(t, flooded650, "", "12.24 v 18c rested 2h", "load 325a 15s 9.9v"))
+	for _, c := range a.Causes {
+		if c.Cause != "discharged_sound" {
+			continue
+		}
+		if len(c.For) != 2 || c.For[0].Readings[0] != 0 || c.For[1].Readings[0] != 1 {
+			t.Errorf("for %+v", c.For)
+		}
+		return
+	}
+	t.Error("a flat battery that passed is not called discharged and sound")
+}
+
+// TestSymptomNeverCondemns checks that no symptom changes what a battery is.
+func TestSymptomNeverCondemns(t *testing.T) {
+	plain := Assess(decode(t, flooded650, "", "12.24 v 18c rested 2h")).Condition
+	for _, symptom := range evidence.Symptoms() {
+		if got := Assess(decode(t, flooded650, `,"symptom":"`+symptom+`"`, "12.24 v 18c rested 2h")).Condition; got != plain {
+			t.Errorf("%s changes the condition to %+v", symptom, got)
+		}
+	}
+}
+
+// TestAgeNeverCondemns checks that the date of make decides nothing.
+func TestAgeNeverCondemns(t *testing.T) {
+	for _, made := range []string{"1998", "2012-05", "2026-10"} {
+		a := Assess(decode(t, flooded650+`,"made":"`+made+`"`, `,"as_of":"2026-11-24"`, "12.65 v 21c rested 2h", "load 325a 15s 10v"))
+		if a.Verdict.Action != Keep {
+			t.Errorf("made %s: %s", made, a.Verdict.Action)
+		}
+	}
+}
+
+// TestUnitsOfEntry checks that Fahrenheit and Celsius, comma and point give the
+// same answer.
+func TestUnitsOfEntry(t *testing.T) {
+	a := Assess(decode(t, flooded650, "", "12.3 v 50f rested 2h", "load 325a 15s 9.4v"))
+	b := Assess(decode(t, flooded650, "", "12,3 v 10c rested 120min", "load 325 15 9,4"))
+	if a.Verdict.Action != b.Verdict.Action || a.Condition != b.Condition || a.Findings[1].Limit.Value != b.Findings[1].Limit.Value {
+		t.Errorf("%+v and %+v", a.Verdict, b.Verdict)
+	}
+}
+
+// TestGain checks the expected information of a test: nothing about what is
+// certain, most about what is open, never more than there is to know.
+func TestGain(t *testing.T) {
+	load := tests["load"]
+	if load.gain(0) > 1e-9 || load.gain(1) > 1e-9 {
+		t.Error("a test tells something about what is certain")
+	}
+	for bad := 0.05; bad < 1; bad += 0.05 {
+		if g := load.gain(bad); g <= 0 || g > entropy(bad) {
+			t.Errorf("at %v: %v bits of %v", bad, g, entropy(bad))
+		}
+		if load.gain(bad) <= tests["conductance"].gain(bad) {
+			t.Errorf("at %v a tester tells more than a load", bad)
+		}
+	}
+}
+
+// TestRulesHash checks that the hash of the rule tables is stable within a
+// build.
+func TestRulesHash(t *testing.T) {
+	if a, b := RulesHash(), RulesHash(); a != b || len(a) != 16 {
+		t.Errorf("%q and %q", a, b)
+	}
+}
