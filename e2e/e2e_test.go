@@ -232,6 +232,7 @@ func TestJobByThumb(t *testing.T) {
 func TestBadInput(t *testing.T) {
 	p := come(t, 1280, 800)
 	p.tap("Mara Ostwick")
+	p.see("worst first")
 	p.tap("HL 5 RYE")
 	p.see("What holds")
 	for text, says := range map[string]string{
@@ -259,6 +260,7 @@ func TestBadInput(t *testing.T) {
 func TestLineCut(t *testing.T) {
 	p := come(t, 1280, 800)
 	p.tap("Mara Ostwick")
+	p.see("worst first")
 	p.tap("HL 5 RYE")
 	p.see("What holds")
 	p.line("12.61 v 19c rested 2h", false)
@@ -302,6 +304,7 @@ var parity = []struct {
 func TestScreenSaysTheSame(t *testing.T) {
 	p := come(t, 1280, 800)
 	p.tap("Mara Ostwick")
+	p.see("worst first")
 	for _, c := range parity {
 		p.do(p.Open("/bring-in"))
 		p.do(p.Fill("Rating, A", "650"))
@@ -413,6 +416,7 @@ func TestFirstStart(t *testing.T) {
 func TestReportPrintsOnOnePage(t *testing.T) {
 	p := come(t, 1280, 800)
 	p.tap("Mara Ostwick")
+	p.see("worst first")
 	p.tap("QN 77 BT")
 	p.see("What holds")
 	p.do(p.Type("8"))
@@ -422,4 +426,131 @@ func TestReportPrintsOnOnePage(t *testing.T) {
 	if err != nil || pages != 1 {
 		t.Errorf("%d pages, %v", pages, err)
 	}
+}
+
+// TestLookByTap finds damage by tapping: the stop rule closes what it forbids,
+// and marking the finding mistaken with a reason opens it again.
+func TestLookByTap(t *testing.T) {
+	p := come(t, 1280, 800)
+	p.tap("Jonah Pell")
+	p.see("worst first")
+	p.tap("EX 12 FEN")
+	p.see("What holds")
+	p.tap("Look")
+	p.see("Before anything is clamped on")
+	p.tap("crack")
+	p.verdict("stop_unsafe", true)
+	p.do(p.Until(`document.querySelector('svg[aria-label^="Battery"]')`))
+	p.do(p.Fill("Reading line", "look crack"))
+	p.do(p.Type(browser.Enter))
+	p.verdict("stop_unsafe", false)
+	p.see("No charge, no load test, no jump", "closed by a stop rule")
+	p.do(p.Until(`document.querySelector('svg[aria-label="Battery, seen: crack"]')`))
+	if _, err := browser.JS[bool](p.Page, `([...document.querySelectorAll('li button')].filter(b => b.innerText === 'Mistaken').at(-1).click(), true)`); err != nil {
+		t.Fatal(err)
+	}
+	p.see("Mark a reading mistaken")
+	p.tap("Read the wrong figure", "Mark it mistaken")
+	p.verdict("charge_and_retest", false)
+}
+
+// TestSearchAndKeys uses the search line, the keys and their list.
+func TestSearchAndKeys(t *testing.T) {
+	p := come(t, 1280, 800)
+	p.tap("Edda Brandreth")
+	p.see("worst first")
+	p.do(p.Type("?"))
+	p.see("bring back the last line typed")
+	p.do(p.Type(browser.Escape))
+	p.do(p.Gone("bring back the last line typed"))
+	p.do(p.Type("/"))
+	p.do(p.Type("fenwright"))
+	p.do(p.Until(`document.querySelectorAll('section li').length > 0 && !document.body.innerText.includes('MOWER C')`))
+	p.do(p.Type(browser.Enter))
+	p.see("Six-volt saloon", "5.00 V", "least at 14")
+	p.do(p.Type("t"))
+	p.see("worst first")
+	p.do(p.Type("/"))
+	p.do(p.Type("zz 99"))
+	p.see("Nothing in the shop fits that")
+	p.do(p.Type(browser.Enter))
+	p.see("What they say")
+	p.do(p.Until(`document.querySelector('input').value === 'zz 99'`))
+}
+
+// TestPeople adds someone as the owner, and finds that others may not.
+func TestPeople(t *testing.T) {
+	p := come(t, 1280, 800)
+	p.tap("Mara Ostwick")
+	p.see("worst first")
+	p.tap("MO: Mara Ostwick")
+	p.tap("People of the shop")
+	p.see("Someone new")
+	p.do(p.Fill("Name", "Tamsin Reed"))
+	p.do(p.Fill("Signs in as", "tamsin"))
+	p.do(p.Fill("First password", "short"))
+	p.do(p.Submit())
+	p.see("10 to 200 characters")
+	p.do(p.Fill("First password", "long enough now"))
+	p.do(p.Submit())
+	p.see("Tamsin Reed")
+	p.tap("MO: Mara Ostwick")
+	p.tap("Sign out")
+	p.see("Come in as")
+	p.do(p.Fill("Sign in as", "tamsin"))
+	p.do(p.Fill("Password", "long enough now"))
+	p.do(p.Type(browser.Enter))
+	p.see("worst first")
+	p.do(p.Open("/people"))
+	p.see("The owner adds people")
+}
+
+// TestThemeIsKept switches to dark and finds it dark the next time.
+func TestThemeIsKept(t *testing.T) {
+	p := come(t, 1280, 800)
+	p.tap("Mara Ostwick")
+	p.see("worst first")
+	p.do(p.Theme("light"))
+	p.do(p.Open("/"))
+	p.tap("Switch to the dark theme")
+	p.do(p.Until(`document.documentElement.dataset.theme === 'dark'`))
+	p.do(p.Open("/"))
+	p.do(p.Until(`document.documentElement.dataset.theme === 'dark'`))
+	color, err := browser.JS[string](p.Page, "getComputedStyle(document.documentElement).backgroundColor")
+	if err != nil || color != "rgb(16, 26, 34)" {
+		t.Errorf("the dark paper is %s (%v)", color, err)
+	}
+}
+
+// TestBringInIsRefusedWhole sends a bad label and finds every field named and
+// nothing lost.
+func TestBringInIsRefusedWhole(t *testing.T) {
+	p := come(t, 1280, 800)
+	p.tap("Jonah Pell")
+	p.see("worst first")
+	p.do(p.Open("/bring-in"))
+	p.do(p.Fill("Plate", "new 1"))
+	p.do(p.Fill("Rating, A", "9999"))
+	p.do(p.Fill("Made", "March"))
+	p.do(p.Type(browser.Enter))
+	p.see("batteries[0].label.rating.value", "10 to 3000 A", "batteries[0].label.made", "YYYY-MM")
+	p.do(p.Fill("Rating, A", "540"))
+	p.do(p.Fill("Made", "2024-03"))
+	p.do(p.Type(browser.Enter))
+	p.see("NEW 1", "540 A SAE", "2024-03")
+}
+
+// TestThreeTaps brings the usual case in with three taps: known vehicle aside,
+// a symptom, and the button.
+func TestThreeTaps(t *testing.T) {
+	p := come(t, 390, 844)
+	p.tap("Jonah Pell")
+	p.see("worst first")
+	p.tap("Bring it in")
+	p.see("What they say")
+	p.tap("flat again after days")
+	p.do(p.Submit())
+	p.see("What holds", "More readings needed")
+	p.tap("Arrive")
+	p.see("flat again after days")
 }

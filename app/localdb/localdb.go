@@ -208,26 +208,41 @@ func (s *Server) initialise(ctx context.Context, as *syscall.Credential, say fun
 		return false, json.Unmarshal(data, &s.creds)
 	}
 	say("Making a database in " + s.dir)
+	for range makeTries {
+		if err = s.makeData(ctx, as); err == nil || ctx.Err() != nil {
+			break
+		}
+	}
+	return true, err
+}
+
+// makeTries is how often making the system tables is tried: on a machine that
+// starts several servers at once it has been seen to fail for want of resources.
+const makeTries = 3
+
+// makeData makes the system tables in an empty folder.
+func (s *Server) makeData(ctx context.Context, as *syscall.Credential) error {
 	if err := os.RemoveAll(s.data()); err != nil {
-		return false, err
+		return err
 	}
 	if err := os.Mkdir(s.data(), 0o700); err != nil {
-		return false, err
+		return err
 	}
 	if as != nil {
 		if err := os.Chown(s.data(), int(as.Uid), int(as.Gid)); err != nil {
-			return false, err
+			return err
 		}
 	}
 	cmd := exec.CommandContext(ctx, "mariadb-install-db", "--no-defaults", "--datadir="+s.data(),
-		"--auth-root-authentication-method=normal", "--skip-test-db", "--skip-name-resolve", "--innodb-log-file-size=8M")
+		"--auth-root-authentication-method=normal", "--skip-test-db", "--skip-name-resolve", "--innodb-log-file-size=8M",
+		"--innodb-use-native-aio=0")
 	if as != nil {
 		cmd.Args = append(cmd.Args, "--user=mysql")
 	}
 	if out, err := cmd.CombinedOutput(); err != nil {
-		return false, fmt.Errorf("mariadb-install-db: %w (is the package mariadb-server-core installed?)\n%s", err, out)
+		return fmt.Errorf("mariadb-install-db: %w (are the packages mariadb-server-core and mariadb-client-core installed?)\n%s", err, out)
 	}
-	return true, nil
+	return nil
 }
 
 func (s *Server) credentialsFile() string { return filepath.Join(s.dir, "credentials.json") }

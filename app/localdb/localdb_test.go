@@ -5,6 +5,7 @@ import (
 	"database/sql"
 	"errors"
 	"os"
+	osexec "os/exec"
 	"path/filepath"
 	"strconv"
 	"strings"
@@ -131,5 +132,74 @@ func TestRights(t *testing.T) {
 	defer rootDB.Close()
 	if err := rootDB.PingContext(ctx); err == nil {
 		t.Error("root gets in without a password")
+	}
+}
+
+// TestMain lets the test binary stand in for a Grapnel that is killed: started
+// with a folder in its environment it runs a server there until it dies.
+func TestMain(m *testing.M) {
+	if dir := os.Getenv("GRAPNEL_TEST_VICTIM"); dir != "" {
+		if _, err := localdb.Start(context.Background(), localdb.Options{Dir: dir, Throwaway: true}); err != nil {
+			os.Exit(3)
+		}
+		os.Stdout.WriteString("up\n")
+		select {}
+	}
+	os.Exit(m.Run())
+}
+
+// TestKilledGrapnel checks that after a Grapnel was killed outright, the next
+// one takes the folder over with all that was in it.
+func TestKilledGrapnel(t *testing.T) {
+	dir := reachable(t)
+	first := start(t, dir)
+	exec(t, first.DSN(), "CREATE TABLE kept (n INT)")
+	stop(t, first)
+	victim := osexec.Command(os.Args[0])
+	victim.Env = append(os.Environ(), "GRAPNEL_TEST_VICTIM="+dir)
+	out, err := victim.StdoutPipe()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := victim.Start(); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := out.Read(make([]byte, 3)); err != nil {
+		t.Fatalf("the victim did not come up: %v", err)
+	}
+	pid := serverPID(t, dir)
+	if err := victim.Process.Kill(); err != nil {
+		t.Fatal(err)
+	}
+	_ = victim.Wait() // it was killed; that is its error
+	next := start(t, dir)
+	defer stop(t, next)
+	exec(t, next.DSN(), "INSERT INTO kept VALUES (1)")
+	if serverPID(t, dir) == pid {
+		t.Error("the killed Grapnel's server was taken for a new one")
+	}
+}
+
+// TestHalfMade checks that a folder whose making was cut short is made again.
+func TestHalfMade(t *testing.T) {
+	dir := reachable(t)
+	if err := os.MkdirAll(filepath.Join(dir, "data", "mysql"), 0o755); err != nil {
+		t.Fatal(err)
+	}
+	s := start(t, dir)
+	exec(t, s.DSN(), "SELECT 1")
+	stop(t, s)
+}
+
+// TestDefaultDir checks where a shop's data goes for root and for anyone else.
+func TestDefaultDir(t *testing.T) {
+	t.Setenv("XDG_DATA_HOME", "/somewhere")
+	dir, err := localdb.DefaultDir("shop")
+	want := "/somewhere/grapnel/shop"
+	if os.Geteuid() == 0 {
+		want = "/var/lib/grapnel/shop"
+	}
+	if err != nil || dir != want {
+		t.Errorf("%s, %v", dir, err)
 	}
 }

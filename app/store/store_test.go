@@ -3,6 +3,7 @@ package store_test
 import (
 	"context"
 	"errors"
+	"reflect"
 	"sync"
 	"testing"
 	"time"
@@ -10,6 +11,10 @@ import (
 	"grapnel/app/localdb/dbtest"
 	"grapnel/app/shop"
 	"grapnel/app/store"
+	"grapnel/core/battery"
+	"grapnel/core/evidence"
+	"grapnel/core/quantity"
+	"grapnel/core/school"
 )
 
 func TestMain(m *testing.M) { dbtest.Main(m) }
@@ -71,3 +76,90 @@ func TestBadDSN(t *testing.T) {
 		t.Error("migrated a database that is not there")
 	}
 }
+
+// TestNounsRoundTrip checks that what is written down is read back whole, the
+// unknown as unknown.
+func TestNounsRoundTrip(t *testing.T) {
+	s := store.New(dbtest.Open(t))
+	at := time.Date(2026, 11, 24, 10, 0, 0, 123000, time.UTC)
+	sh := shop.Shop{ID: shop.NewID(), Name: "Quay", TimeZone: "Europe/London", School: school.Quick9V, CreatedAt: at}
+	must(t, s.AddShop(t.Context(), sh))
+	if got, err := s.OnlyShop(t.Context()); err != nil || got != sh {
+		t.Errorf("shop %+v, %v", got, err)
+	}
+	full := shop.Battery{ID: shop.NewID(), Tag: "A 1", Maker: "Halyard", Label: battery.Label{
+		Chemistry: battery.AGM, NominalV: 12, Rating: &battery.Rating{Value: 608, Standard: battery.EN}, CapacityAh: ptr(quantity.AmpereHours(65.5)),
+		ReserveMin: ptr(quantity.Minutes(110)), Made: "2023-03", Sealed: ptr(false), EyeFitted: ptr(true), LabelLoadA: ptr(quantity.Amperes(300)), FullSG: ptr(1.28),
+	}}
+	bare := shop.Battery{ID: shop.NewID(), Label: battery.Label{Chemistry: battery.Unknown, NominalV: 6}}
+	for _, b := range []shop.Battery{full, bare} {
+		must(t, s.AddBattery(t.Context(), sh.ID, b, at))
+		got, err := s.Battery(t.Context(), sh.ID, b.ID)
+		if err != nil || !reflect.DeepEqual(got, b) {
+			t.Errorf("battery %+v, %v", got, err)
+		}
+	}
+	vehicle := shop.Vehicle{ID: shop.NewID(), Plate: "AB 12", Description: "van", Vehicle: evidence.Vehicle{
+		Kind: "van", Engine: "diesel", Litres: ptr(2.3), RequiredCCA: ptr(quantity.Amperes(640)), StartStop: ptr(true), ManagedCharging: ptr(false), Earth: "negative",
+	}}
+	must(t, s.AddVehicle(t.Context(), sh.ID, vehicle, at))
+	if got, err := s.Vehicle(t.Context(), sh.ID, vehicle.ID); err != nil || !reflect.DeepEqual(got, vehicle) {
+		t.Errorf("vehicle %+v, %v", got, err)
+	}
+	must(t, s.Seat(t.Context(), sh.ID, full.ID, vehicle.ID, "left", at))
+	seats, err := s.Seats(t.Context(), sh.ID, full.ID)
+	if err != nil || len(seats) != 1 || seats[0].Position != "left" || seats[0].ToAt != nil || !seats[0].FromAt.Equal(at) {
+		t.Errorf("seats %+v, %v", seats, err)
+	}
+	in, err := s.BatteriesInVehicle(t.Context(), sh.ID, vehicle.ID)
+	if err != nil || len(in) != 1 || in[0].Label.Position != "left" {
+		t.Errorf("in the vehicle: %+v, %v", in, err)
+	}
+	if _, err := s.Battery(t.Context(), shop.NewID(), full.ID); !errors.Is(err, shop.ErrNotFound) {
+		t.Errorf("another shop sees the battery: %v", err)
+	}
+}
+
+// TestSearch checks plates with and without blanks, names, and that the marks
+// of the search language are taken as they are.
+func TestSearch(t *testing.T) {
+	s := store.New(dbtest.Open(t))
+	at := time.Now()
+	sh := shop.Shop{ID: shop.NewID(), TimeZone: "UTC", CreatedAt: at}
+	must(t, s.AddShop(t.Context(), sh))
+	customer := shop.Customer{ID: shop.NewID(), Name: "Ines_Calloway"}
+	must(t, s.AddCustomer(t.Context(), sh.ID, customer, at))
+	for _, plate := range []string{"WS 204 K", "WS 2", "100%"} {
+		must(t, s.AddVehicle(t.Context(), sh.ID, shop.Vehicle{ID: shop.NewID(), CustomerID: &customer.ID, Plate: plate}, at))
+	}
+	for query, want := range map[string]int{"ws204": 1, "WS 2": 2, "ws": 2, "204": 0, "calloway": 3, "Ines_": 3, "%": 0, "100%": 1, "_": 3, `\`: 0, "nobody": 0} {
+		got, err := s.FindVehicles(t.Context(), sh.ID, query)
+		if err != nil || len(got) != want {
+			t.Errorf("%q finds %d, want %d (%v)", query, len(got), want, err)
+		}
+	}
+}
+
+// TestEventsAreWritten checks that a change leaves its event with it.
+func TestEventsAreWritten(t *testing.T) {
+	s := store.New(dbtest.Open(t))
+	sh := shop.Shop{ID: shop.NewID(), TimeZone: "UTC", CreatedAt: time.Now()}
+	must(t, s.AddShop(t.Context(), sh))
+	job := shop.NewID()
+	for i := range 3 {
+		must(t, s.AddEvent(t.Context(), sh.ID, shop.Event{JobID: &job, Revision: i, Kind: "reading_kept", Body: map[string]int{"n": i}, At: time.Now()}))
+	}
+	events, err := s.EventsOfJob(t.Context(), sh.ID, job)
+	if err != nil || len(events) != 3 || events[0].Revision != 2 {
+		t.Errorf("%+v, %v", events, err)
+	}
+}
+
+func must(t *testing.T, err error) {
+	t.Helper()
+	if err != nil {
+		t.Fatal(err)
+	}
+}
+
+func ptr[T any](x T) *T { return &x }

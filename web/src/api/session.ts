@@ -42,8 +42,9 @@ export function useSignOut() {
   return useMutation({
     mutationFn: async () => (await take(client.POST('/sign-out', {}))) as Hello,
     onSuccess: (hello) => {
-      cache.clear()
       cache.setQueryData(key, hello)
+      // Nothing of the person who left stays behind.
+      cache.removeQueries({ predicate: (query) => query.queryKey[0] !== key[0] })
     },
   })
 }

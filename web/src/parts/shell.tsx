@@ -101,7 +101,13 @@ function PersonMenu() {
           <DropdownMenu.Item className={item} onSelect={() => void navigate('/people')}>
             People of the shop
           </DropdownMenu.Item>
-          <DropdownMenu.Item className={item} onSelect={() => signOut.mutate()}>
+          <DropdownMenu.Item
+            className={item}
+            onSelect={() => {
+              void navigate('/')
+              signOut.mutate()
+            }}
+          >
             Sign out
           </DropdownMenu.Item>
         </DropdownMenu.Content>

@@ -1,0 +1,58 @@
+package demo_test
+
+import (
+	"testing"
+	"time"
+
+	"grapnel/app/demo"
+	"grapnel/app/localdb/dbtest"
+	"grapnel/app/shop"
+	"grapnel/app/store"
+	"grapnel/core/diagnosis"
+)
+
+func TestMain(m *testing.M) { dbtest.Main(m) }
+
+// TestLoad checks that the demo shows jobs in different states, drawn by the
+// core from their readings, and is loaded once.
+func TestLoad(t *testing.T) {
+	s := store.New(dbtest.Open(t))
+	now := time.Now()
+	for range 2 {
+		if err := demo.Load(t.Context(), s, now); err != nil {
+			t.Fatal(err)
+		}
+	}
+	service := shop.NewService(s, time.Now)
+	var who shop.Person
+	for _, p := range demo.SignIns() {
+		person, err := service.SignIn(t.Context(), p.SignIn, p.Password)
+		if err != nil || string(person.Role) != p.Role {
+			t.Errorf("%s cannot sign in: %v", p.Name, err)
+		}
+		if person.Role == shop.Owner {
+			who = person
+		}
+	}
+	today, err := service.Today(t.Context(), who, time.Time{}, shop.ID{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	want := map[string]diagnosis.Action{
+		"WS 204 K": diagnosis.ChargeAndRetest, "QN 77 BT": diagnosis.Replace, "HL 5 RYE": diagnosis.MoreTests,
+		"EX 12 FEN": diagnosis.ChargeAndRetest, "DUN 48": diagnosis.Keep, "MOWER C": diagnosis.StopUnsafe,
+	}
+	waits := map[string]bool{}
+	for _, row := range today.Open {
+		if row.Action != want[row.Plate] {
+			t.Errorf("%s: %s, want %s", row.Plate, row.Action, want[row.Plate])
+		}
+		waits[row.Waits] = true
+		if row.Job.PromisedAt != nil && row.Job.PromisedAt.Before(now) {
+			t.Errorf("%s was promised in the past", row.Plate)
+		}
+	}
+	if len(today.Open) != len(want) || len(today.Closed) != 1 || len(waits) < 4 {
+		t.Errorf("%d open, %d handed back, waits %v", len(today.Open), len(today.Closed), waits)
+	}
+}
