@@ -72,7 +72,11 @@ func runDemo(ctx context.Context, args []string, _ io.Reader, out, errs io.Write
 			s.say(fmt.Sprintf("  sign in as %-6s password %s   (%s, %s)", p.SignIn, p.Password, p.Name, p.Role))
 		}
 	}
-	if fresh && os.Getenv("GRAPNEL_DSN") == "" {
+	if fresh && os.Getenv("GRAPNEL_DSN") != "" {
+		fmt.Fprintln(errs, "grapnel demo: -fresh throws away the private database only; with GRAPNEL_DSN set, name an empty database instead")
+		return errBadInput
+	}
+	if fresh {
 		if err := s.forget(); err != nil {
 			return err
 		}

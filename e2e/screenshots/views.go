@@ -27,7 +27,10 @@ func views() []view {
 			return errors.Join(openJob(p, "QN 77 BT"), p.Type("8"), p.Tap("Report to print"), p.See("What would change it"))
 		}},
 		{"phone-job", 390, 844, "dark", func(p *browser.Page) error {
-			return errors.Join(openJob(p, "WS 204 K"), p.Tap("Keypad"), p.Tap("9"), p.Tap("decimal mark"), p.Tap("4"), p.See("9.40 V"), p.ScrollUp())
+			return errors.Join(openJob(p, "WS 204 K"), p.Tap("9"), p.Tap("decimal mark"), p.Tap("4"), p.See("9.40 V"), p.ScrollUp())
+		}},
+		{"phone-charge-state", 390, 844, "light", func(p *browser.Page) error {
+			return errors.Join(openJob(p, "HL 5 RYE"), p.Tap("1"), p.Tap("2"), p.Tap("decimal mark"), p.Tap("6"), p.Tap("lamps 2 min"), p.See("waited 1 min"), p.ScrollUp())
 		}},
 		{"phone-today", 390, 844, "light", func(p *browser.Page) error { return errors.Join(p.Open("/"), p.See("worst first")) }},
 	}

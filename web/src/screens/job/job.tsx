@@ -7,6 +7,7 @@ import { useJob, useKeep, usePreview } from '../../api/jobs'
 import { useHello } from '../../api/session'
 import type { BatteryOnJob, JobPage } from '../../api/types'
 import { useWord } from '../../api/words'
+import { Glyph } from '../../parts/glyph'
 import { typing } from '../../parts/keys'
 import { Shell } from '../../parts/shell'
 import { Unavailable } from '../../parts/trouble'
@@ -59,6 +60,7 @@ function OneBattery({ page, battery, chosen, choose }: OneProps) {
   const picture = shown?.picture ?? battery.picture
   const trail = shown?.trail ?? battery.trail
   const here = shown?.stage ?? stage
+  const barred = assessment.verdict.action === 'stop_unsafe' && stage === 'crank_power'
   const last = battery.readings[battery.readings.length - 1]?.typed ?? ''
   const props = { page, battery, assessment, picture, setLine, zone }
   return (
@@ -79,8 +81,9 @@ function OneBattery({ page, battery, chosen, choose }: OneProps) {
         </aside>
       </div>
       <div className="sticky bottom-0 z-10">
-        {hasKeypad(stage) && padOpen && (
+        {hasKeypad(stage) && padOpen && !barred && (
           <div className="lg:hidden">
+            <VerdictStrip action={assessment.verdict.action} preview={!!shown} />
             <Keypad
               key={stage}
               stage={stage}
@@ -135,6 +138,18 @@ function useKeeping(job: string, battery: BatteryOnJob, line: string, done: () =
       )
     },
   }
+}
+
+/** What holds in one line, in sight while figures are tapped in. */
+function VerdictStrip({ action, preview }: { action: string; preview: boolean }) {
+  const word = useWord()
+  return (
+    <p className="no-print flex items-center gap-2.5 border-t border-line bg-paper px-3 py-1.5" aria-hidden="true">
+      <Glyph action={action} size={30} />
+      <span className="font-bold">{word(action)}</span>
+      {preview && <span className="ml-auto text-small text-marigold-text">not kept</span>}
+    </p>
+  )
 }
 
 /** Whether the stage's own reading counts already. */

@@ -39,12 +39,54 @@ export function StageView({ stage, ...props }: StageProps & { stage: string }) {
         <h1 className="text-head font-bold">{word(stage)}</h1>
         <p className="text-small text-lead">{heads[stage]}</p>
       </div>
+      <Stops page={props.page} />
       <Body stage={stage} {...props} />
+      {withCautions.includes(stage) && (
+        <details className="mt-3">
+          <summary className="text-small font-bold text-lead">Cautions for this work</summary>
+          <div className="pt-2">
+            <Cautions page={props.page} />
+          </div>
+        </details>
+      )}
     </section>
   )
 }
 
+const withCautions = ['charge_state', 'charge', 'crank_power']
+
+/** The stop rules that hold, in front of every step. */
+function Stops({ page }: { page: JobPage }) {
+  const stops = page.cautions.filter((c) => c.stops)
+  if (stops.length === 0) return null
+  return (
+    <div role="alert" className="mb-3 grid gap-1 rounded-part border-[1.5px] border-oxide bg-oxide-wash px-3 py-2">
+      {stops.map((c) => (
+        <p key={c.id} className="font-bold">
+          {c.text}
+        </p>
+      ))}
+    </div>
+  )
+}
+
+/** A step that a stop rule closes: what was seen, and how it opens again. */
+function Barred({ assessment }: { assessment: Assessment }) {
+  return (
+    <div className="grid max-w-2xl gap-3">
+      <Because statements={assessment.verdict.because} />
+      {assessment.verdict.would_change.map((s) => (
+        <p key={s.code} className="text-lead">
+          {s.text} Mark the finding mistaken, with a reason, if it does not hold.
+        </p>
+      ))}
+    </div>
+  )
+}
+
 function Body({ stage, ...props }: StageProps & { stage: string }) {
+  const barred = props.assessment.verdict.action === 'stop_unsafe'
+  if (barred && (stage === 'charge' || stage === 'crank_power')) return <Barred assessment={props.assessment} />
   switch (stage) {
     case 'arrive':
       return <Arrive {...props} />
@@ -173,14 +215,13 @@ function LookStage({ setLine, page, battery }: StageProps) {
 export function Cautions({ page }: { page: JobPage }) {
   return (
     <ul className="grid gap-1.5" aria-label="Cautions">
-      {page.cautions.map((c) => (
-        <li
-          key={c.id}
-          className={`rounded-part px-3 py-1.5 text-small ${c.stops ? 'bg-oxide-wash font-bold text-ink' : 'bg-paper'}`}
-        >
-          {c.text}
-        </li>
-      ))}
+      {page.cautions
+        .filter((c) => !c.stops)
+        .map((c) => (
+          <li key={c.id} className="rounded-part bg-paper px-3 py-1.5 text-small">
+            {c.text}
+          </li>
+        ))}
     </ul>
   )
 }
