@@ -10,7 +10,7 @@ echo "== lint"
 make --no-print-directory lint || failed=1
 
 echo "== tests without a browser"
-go test -json ./core/... ./app/... ./cmd/... >>"$log" || failed=1
+go test -json ./core/... ./app/... ./cmd/... ./scripts/... >>"$log" || failed=1
 echo "== tests in the browser"
 go test -json -timeout 15m ./e2e/... >>"$log" || failed=1
 

@@ -2,6 +2,7 @@ package diagnosis
 
 import (
 	"math"
+	"slices"
 	"sort"
 
 	"grapnel/core/reading"
@@ -62,7 +63,8 @@ func (f facts) evidenceNames() []string {
 	add(len(f.condWeak) > 0, "cond_weak")
 	add(len(f.condFail) > 0, "cond_fail")
 	if len(f.unproven) > 0 && len(f.loadPass) == 0 {
-		load := f.ev.Findings[f.unproven[0]].Kind == reading.Load
+		// Whichever was taken first, the load speaks louder.
+		load := slices.ContainsFunc(f.unproven, func(i int) bool { return f.ev.Findings[i].Kind == reading.Load })
 		add(load, "load_fail_unproven")
 		add(!load, "cond_fail_unproven")
 	}

@@ -17,6 +17,7 @@ type event struct {
 
 func main() {
 	var passed, failed, skipped int
+	broken := map[string]bool{}
 	output := map[string]*strings.Builder{}
 	lines := bufio.NewScanner(os.Stdin)
 	lines.Buffer(nil, 1<<20)
@@ -36,7 +37,7 @@ func main() {
 		case "build-output":
 			fmt.Print(e.Output)
 		case "pass", "fail", "skip":
-			count(e, &passed, &failed, &skipped)
+			count(e, broken, &passed, &failed, &skipped)
 			if e.Action == "fail" && output[key] != nil {
 				fmt.Print(output[key])
 			}
@@ -50,12 +51,12 @@ func main() {
 
 // count takes tests; a package's own line is shown, and counted only when it
 // fails without a failing test, as when it does not compile.
-func count(e event, passed, failed, skipped *int) {
+func count(e event, broken map[string]bool, passed, failed, skipped *int) {
 	if e.Test == "" {
 		if e.Action != "skip" {
 			fmt.Printf("%-4s %-32s %6.2f s\n", e.Action, e.Package, e.Elapsed)
 		}
-		if e.Action == "fail" {
+		if e.Action == "fail" && !broken[e.Package] {
 			*failed++
 		}
 		return
@@ -65,6 +66,7 @@ func count(e event, passed, failed, skipped *int) {
 		*passed++
 	case "fail":
 		*failed++
+		broken[e.Package] = true
 	case "skip":
 		*skipped++
 	}

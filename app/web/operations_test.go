@@ -1,0 +1,251 @@
+package web_test
+
+import (
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"grapnel/app/shop"
+	"grapnel/app/web"
+	"grapnel/core/diagnosis"
+)
+
+// label is a battery's label as the front end sends it.
+func label(chemistry string, volts, rating float64) map[string]any {
+	l := map[string]any{"chemistry": chemistry, "nominal_v": volts}
+	if rating > 0 {
+		l["rating"] = map[string]any{"value": rating, "standard": "SAE"}
+	}
+	return l
+}
+
+// bring opens a job on one battery and gives its ID.
+func (v *visitor) bring(l map[string]any) shop.ID {
+	v.t.Helper()
+	id := shop.NewID()
+	body := map[string]any{"id": id, "symptoms": []string{"slow_crank"}, "batteries": []any{map[string]any{"id": shop.ID{}, "label": l}}}
+	if r := v.call("POST", "/api/jobs", body, nil); r.StatusCode != http.StatusOK {
+		v.t.Fatal(r.Status)
+	}
+	return id
+}
+
+// keep keeps a line on a job and gives the reading's ID and the page after it.
+func (v *visitor) keep(job shop.ID, line string) (shop.ID, shop.JobPage) {
+	v.t.Helper()
+	id := shop.NewID()
+	var answer web.KeptAnswer
+	r := v.call("PUT", fmt.Sprintf("/api/jobs/%s/readings/%s", job, id), map[string]any{"line": line, "battery_id": shop.ID{}, "taken_at": time.Now()}, &answer)
+	if r.StatusCode != http.StatusOK {
+		v.t.Fatalf("%s: %s", line, r.Status)
+	}
+	return id, answer.Page
+}
+
+func action(page shop.JobPage) diagnosis.Action { return page.Batteries[0].Assessment.Verdict.Action }
+
+// TestSignedOut checks that every operation but the open ones refuses nobody.
+func TestSignedOut(t *testing.T) {
+	v := demoVisitor(t)
+	job := v.jobOf("DUN 48")
+	v.call("POST", "/api/sign-out", nil, nil)
+	for _, one := range []string{
+		"GET /api/today", "GET /api/choices", "GET /api/vehicles?q=ws", "POST /api/jobs", "GET /api/jobs/" + job.String(),
+		"POST /api/jobs/" + job.String() + "/preview", "PUT /api/jobs/" + job.String() + "/readings/" + shop.NewID().String(),
+		"POST /api/jobs/" + job.String() + "/close", "GET /api/people", "POST /api/people", "POST /api/assess", "GET /api/batteries/" + job.String(),
+	} {
+		method, path, _ := strings.Cut(one, " ")
+		var p web.Problem
+		body := any("{}")
+		if method == "GET" {
+			body = nil
+		}
+		if r := v.call(method, path, body, &p); r.StatusCode != http.StatusUnauthorized || p.RequestID == "" || p.Detail == "" {
+			t.Errorf("%s: %s %+v", one, r.Status, p)
+		}
+	}
+	if r := v.call("GET", "/api/openapi.json", nil, nil); r.StatusCode != http.StatusOK {
+		t.Errorf("the description is closed: %s", r.Status)
+	}
+}
+
+// TestSchemaProblems checks that a body that does not fit names its field and
+// what is allowed.
+func TestSchemaProblems(t *testing.T) {
+	v := demoVisitor(t)
+	job := v.jobOf("DUN 48").String()
+	for _, c := range []struct{ method, path, body, field string }{
+		{"POST", "/api/jobs", `{"id":"` + shop.NewID().String() + `"}`, "body"},
+		{"POST", "/api/jobs", `{"id":"x","batteries":[]}`, "id"},
+		{"POST", "/api/jobs", `{"id":"` + shop.NewID().String() + `","batteries":[],"wheels":4}`, "wheels"},
+		{"POST", "/api/jobs/" + job + "/preview", `{"line":7,"battery_id":"` + shop.ID{}.String() + `"}`, "line"},
+		{"POST", "/api/sign-in", `{"sign_in":"ada"}`, "body"},
+	} {
+		var p web.Problem
+		r := v.call(c.method, c.path, c.body, &p)
+		named := slices.ContainsFunc(p.Errors, func(f web.ProblemField) bool { return f.Field == c.field && f.Allowed != "" && f.Text != "" })
+		if r.StatusCode != http.StatusUnprocessableEntity || !named {
+			t.Errorf("%s %s: %s, %+v, want a problem of %s", c.path, c.body, r.Status, p.Errors, c.field)
+		}
+	}
+	var p web.Problem
+	if r := v.call("POST", "/api/jobs", `{"id":`, &p); r.StatusCode != http.StatusBadRequest || p.RequestID == "" {
+		t.Errorf("broken JSON: %s %+v", r.Status, p)
+	}
+	if r := v.call("POST", "/api/jobs/"+job+"/preview", `{"line":"`+strings.Repeat("x", 2<<20)+`"}`, nil); r.StatusCode != http.StatusRequestEntityTooLarge && r.StatusCode != http.StatusUnprocessableEntity && r.StatusCode != http.StatusBadRequest {
+		t.Errorf("two megabytes: %s", r.Status)
+	}
+}
+
+// TestReadingOverHTTP walks correction, withdrawal and undo over the API.
+func TestReadingOverHTTP(t *testing.T) {
+	v := demoVisitor(t)
+	job := v.bring(label("flooded", 12, 650))
+	v.keep(job, "12.65 v 21c rested 2h")
+	load, page := v.keep(job, "load 325a 15s 8.9v")
+	if action(page) != diagnosis.Replace {
+		t.Fatalf("got %s", action(page))
+	}
+	change := func(what string, id shop.ID, line, reason string, want diagnosis.Action) shop.ID {
+		t.Helper()
+		var page shop.JobPage
+		body := map[string]any{"id": shop.NewID(), "line": line, "reason": reason}
+		path := fmt.Sprintf("/api/jobs/%s/readings/%s/%s", job, id, what)
+		if r := v.call("POST", path, body, &page); r.StatusCode != http.StatusOK || action(page) != want {
+			t.Fatalf("%s: %s", what, r.Status)
+		}
+		if r := v.call("POST", path, body, &page); r.StatusCode != http.StatusOK {
+			t.Errorf("%s sent twice: %s", what, r.Status)
+		}
+		return page.Batteries[0].Readings[1].ID
+	}
+	now := change("correct", load, "load 325a 15s 9.9v", "typed wrongly", diagnosis.LookElsewhere)
+	now = change("undo", now, "", "", diagnosis.Replace)
+	now = change("mistaken", now, "", "clamp was off", diagnosis.MoreTests)
+	change("undo", now, "", "", diagnosis.Replace)
+	var p web.Problem
+	if r := v.call("POST", fmt.Sprintf("/api/jobs/%s/readings/%s/mistaken", job, load), map[string]any{"id": shop.NewID(), "reason": "again"}, &p); r.StatusCode != http.StatusConflict {
+		t.Errorf("a row already superseded: %s", r.Status)
+	}
+	if r := v.call("POST", fmt.Sprintf("/api/jobs/%s/readings/%s/mistaken", job, shop.NewID()), map[string]any{"id": shop.NewID(), "reason": "again"}, &p); r.StatusCode != http.StatusNotFound {
+		t.Errorf("a reading that is none: %s", r.Status)
+	}
+	if r := v.call("POST", fmt.Sprintf("/api/jobs/%s/readings/%s/mistaken", job, load), map[string]any{"id": shop.NewID()}, &p); r.StatusCode != http.StatusUnprocessableEntity || p.Errors[0].Field != "reason" {
+		t.Errorf("no reason: %s %+v", r.Status, p.Errors)
+	}
+}
+
+// TestPreviewReplaces checks that the preview of a correction stands in the
+// corrected reading's place and writes nothing.
+func TestPreviewReplaces(t *testing.T) {
+	v := demoVisitor(t)
+	job := v.bring(label("flooded", 12, 650))
+	v.keep(job, "12.65 v 21c rested 2h")
+	load, _ := v.keep(job, "load 325a 15s 8.9v")
+	body := map[string]any{"line": "load 325a 15s 9.9v", "battery_id": shop.ID{}}
+	var beside, instead shop.Preview
+	v.call("POST", fmt.Sprintf("/api/jobs/%s/preview", job), body, &beside)
+	body["replaces"] = load
+	v.call("POST", fmt.Sprintf("/api/jobs/%s/preview", job), body, &instead)
+	if len(beside.Assessment.Findings) != 3 || len(instead.Assessment.Findings) != 2 || instead.Assessment.Verdict.Action != diagnosis.LookElsewhere {
+		t.Errorf("%d and %d findings, %s", len(beside.Assessment.Findings), len(instead.Assessment.Findings), instead.Assessment.Verdict.Action)
+	}
+	var page shop.JobPage
+	v.call("GET", "/api/jobs/"+job.String(), nil, &page)
+	if len(page.Batteries[0].Readings) != 2 || action(page) != diagnosis.Replace {
+		t.Error("a preview was written")
+	}
+}
+
+// TestLabelCloseReopen completes a label, hands the job back and takes it up.
+func TestLabelCloseReopen(t *testing.T) {
+	v := demoVisitor(t)
+	job := v.bring(label("flooded", 12, 0))
+	v.keep(job, "12.65 v 21c rested 2h")
+	_, page := v.keep(job, "load 325a 15s 8.9v")
+	if action(page) != diagnosis.MoreTests {
+		t.Fatalf("without a rating: %s", action(page))
+	}
+	battery := page.Batteries[0].ID
+	path := "/api/jobs/" + job.String()
+	v.call("PUT", path+"/label", map[string]any{"id": battery, "maker": "Halyard", "label": label("flooded", 12, 650)}, &page)
+	if action(page) != diagnosis.Replace || !strings.Contains(page.Batteries[0].LabelText, "SAE") || page.Batteries[0].Maker != "Halyard" {
+		t.Errorf("with the rating: %s, %s", action(page), page.Batteries[0].LabelText)
+	}
+	var p web.Problem
+	if r := v.call("PUT", path+"/label", map[string]any{"id": battery, "label": label("wood", 12, 650)}, &p); r.StatusCode != http.StatusUnprocessableEntity || p.Errors[0].Field != "battery.label.chemistry" {
+		t.Errorf("a battery of wood: %s %+v", r.Status, p.Errors)
+	}
+	for _, step := range []struct{ do, state string }{{"close", "closed"}, {"close", "closed"}, {"reopen", "open"}, {"reopen", "open"}} {
+		if v.call("POST", path+"/"+step.do, nil, &page); page.Job.State != step.state {
+			t.Errorf("%s: %s", step.do, page.Job.State)
+		}
+	}
+	var life shop.BatteryPage
+	if v.call("GET", "/api/batteries/"+battery.String(), nil, &life); len(life.Visits) != 1 || len(life.Visits[0].Findings) != 2 {
+		t.Errorf("%+v", life)
+	}
+}
+
+// TestChoices checks that a form gets every code with its word.
+func TestChoices(t *testing.T) {
+	v := demoVisitor(t)
+	var c web.Choices
+	v.call("GET", "/api/choices", nil, &c)
+	if len(c.Symptoms) != 13 || len(c.Chemistries) != 6 || len(c.Standards) != 8 || len(c.VehicleKinds) != 11 || len(c.Places) == 0 {
+		t.Errorf("%d symptoms, %d chemistries, %d standards, %d kinds, %d places", len(c.Symptoms), len(c.Chemistries), len(c.Standards), len(c.VehicleKinds), len(c.Places))
+	}
+	for _, code := range []string{"keep", "replace", "stop_unsafe", "worn", "crank_power", "slow_crank", "dcdc_fault"} {
+		if c.Words[code] == "" {
+			t.Errorf("%s has no word", code)
+		}
+	}
+}
+
+// TestTodayPages checks that Today is paged by key and shows what each job
+// waits on.
+func TestTodayPages(t *testing.T) {
+	v := demoVisitor(t)
+	for range 62 {
+		v.bring(label("agm", 12, 180))
+	}
+	var first, second shop.Today
+	v.call("GET", "/api/today", nil, &first)
+	if len(first.Open) != 60 || !first.More {
+		t.Fatalf("%d jobs, more %v", len(first.Open), first.More)
+	}
+	last := first.Open[59].Job
+	v.call("GET", "/api/today?before="+last.OpenedAt.UTC().Format(time.RFC3339Nano)+"&before_id="+last.ID.String(), nil, &second)
+	if len(second.Open) != 8 || second.More {
+		t.Errorf("%d jobs on the second page, more %v", len(second.Open), second.More)
+	}
+	for _, a := range first.Open {
+		for _, b := range second.Open {
+			if a.Job.ID == b.Job.ID {
+				t.Errorf("%s stands on both pages", a.Job.ID)
+			}
+		}
+	}
+}
+
+// TestOnlyTheOwnerAddsPeople checks roles over the API.
+func TestOnlyTheOwnerAddsPeople(t *testing.T) {
+	v := demoVisitor(t)
+	add := func(signIn string) *http.Response {
+		return v.call("POST", "/api/people", map[string]any{"id": shop.NewID(), "name": "Tam Reed", "sign_in": signIn, "role": "technician", "password": "long enough now"}, nil)
+	}
+	if r := add("tam"); r.StatusCode != http.StatusOK {
+		t.Fatal(r.Status)
+	}
+	v.call("POST", "/api/sign-in", map[string]string{"sign_in": "tam", "password": "long enough now"}, nil)
+	if r := add("tim"); r.StatusCode != http.StatusForbidden {
+		t.Errorf("a technician adds people: %s", r.Status)
+	}
+	var people []shop.Person
+	if v.call("GET", "/api/people", nil, &people); len(people) != 4 {
+		t.Errorf("%d people", len(people))
+	}
+}
