@@ -123,13 +123,9 @@ func (s *Service) JobPage(ctx context.Context, who Person, jobID ID) (JobPage, e
 	cautions := []school.Caution{}
 	for _, c := range cases {
 		a := diagnosis.Assess(c.Case)
-		jobs, err := s.store.CountJobs(ctx, who.ShopID, c.battery.ID)
-		if err != nil {
-			return JobPage{}, err
-		}
 		page.Batteries = append(page.Batteries, BatteryOnJob{
 			SeatedBattery: c.battery, LabelText: labelText(c.battery.Battery), Assessment: a, Picture: diagnosis.Draw(c.Case),
-			Trail: diagnosis.Trail(c.Case, a, j.State == JobClosed), Readings: c.readings, Visits: max(0, jobs-1),
+			Trail: diagnosis.Trail(c.Case, a, j.State == JobClosed), Readings: c.readings, Visits: max(0, c.battery.Jobs-1),
 		})
 		cautions = append(cautions, a.Cautions...)
 	}

@@ -44,7 +44,6 @@ type Store interface {
 	UpdateJob(ctx context.Context, shopID ID, j Job) error
 	AddJobBattery(ctx context.Context, shopID, jobID, batteryID ID, ordinal int, position string) error
 	BatteriesOfJob(ctx context.Context, shopID, jobID ID) ([]SeatedBattery, error)
-	CountJobs(ctx context.Context, shopID, batteryID ID) (int, error)
 	JobRows(ctx context.Context, shopID ID, state string, before time.Time, beforeID ID, limit int) ([]TodayRow, error)
 
 	AddReading(ctx context.Context, shopID ID, r Reading) error

@@ -173,6 +173,8 @@ type Event struct {
 type SeatedBattery struct {
 	Battery
 	Position string `json:"position"`
+	// Jobs counts the jobs the battery has been on; known only on a job.
+	Jobs int `json:"-"`
 }
 
 // FoundVehicle is a vehicle the shop knows, with what is needed to bring it in

@@ -75,14 +75,10 @@ func (s *Store) AddJobBattery(ctx context.Context, shopID, jobID, batteryID shop
 func (s *Store) BatteriesOfJob(ctx context.Context, shopID, jobID shop.ID) ([]shop.SeatedBattery, error) {
 	rows, err := s.q.BatteriesOfJob(ctx, gen.BatteriesOfJobParams{ShopID: shopID, JobID: jobID})
 	return each(rows, func(r gen.BatteriesOfJobRow) shop.SeatedBattery {
-		return seated(batteryFrom(r.Battery), r.Position)
+		b := seated(batteryFrom(r.Battery), r.Position)
+		b.Jobs = int(r.Jobs)
+		return b
 	}), err
-}
-
-// CountJobs counts the jobs a battery has been on.
-func (s *Store) CountJobs(ctx context.Context, shopID, batteryID shop.ID) (int, error) {
-	n, err := s.q.CountJobsOfBattery(ctx, gen.CountJobsOfBatteryParams{ShopID: shopID, BatteryID: batteryID})
-	return int(n), err
 }
 
 // JobRows lists jobs in a state, latest first, from before a point on.

@@ -21,7 +21,8 @@ func judge(f facts, condition Condition, causes []Cause) Verdict {
 			break
 		}
 	}
-	v.Confidence = math.Round(v.Confidence*1000) / 1000
+	// Coarse weights know no better than the rules they stand under.
+	v.Confidence = math.Round(math.Min(v.Confidence, ruleConfidence)*1000) / 1000
 	v.Cause = verdictCause(v.Action, f, causes)
 	v.Because = append(v.Because, f.notTested()...)
 	return v
@@ -41,8 +42,9 @@ func (v *Verdict) change(code string, values wording.Values) {
 	v.WouldChange = append(v.WouldChange, wording.Say(code, values))
 }
 
-// Confidence of an action that rests on a rule and not on the condition:
-// value from memory, until the study measures it.
+// ruleConfidence is that of an action which rests on a rule and not on the
+// condition, and the most any action claims: value from memory, until the study
+// measures it.
 const ruleConfidence = 0.95
 
 func stopUnsafe(v *Verdict, f facts, _ Condition) bool {

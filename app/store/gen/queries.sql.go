@@ -434,7 +434,8 @@ func (q *Queries) BatteriesInVehicle(ctx context.Context, arg BatteriesInVehicle
 }
 
 const batteriesOfJob = `-- name: BatteriesOfJob :many
-SELECT battery.id, battery.shop_id, battery.tag, battery.maker, battery.chemistry, battery.nominal_v, battery.rating_value, battery.rating_standard, battery.capacity_ah, battery.reserve_min, battery.made, battery.sealed, battery.eye_fitted, battery.label_load_a, battery.full_sg, battery.created_at, job_battery.position
+SELECT battery.id, battery.shop_id, battery.tag, battery.maker, battery.chemistry, battery.nominal_v, battery.rating_value, battery.rating_standard, battery.capacity_ah, battery.reserve_min, battery.made, battery.sealed, battery.eye_fitted, battery.label_load_a, battery.full_sg, battery.created_at, job_battery.position,
+  (SELECT COUNT(*) FROM job_battery AS every_job WHERE every_job.shop_id = job_battery.shop_id AND every_job.battery_id = battery.id) AS jobs
 FROM job_battery JOIN battery ON battery.id = job_battery.battery_id
 WHERE job_battery.shop_id = ? AND job_battery.job_id = ?
 ORDER BY job_battery.ordinal
@@ -448,6 +449,7 @@ type BatteriesOfJobParams struct {
 type BatteriesOfJobRow struct {
 	Battery  Battery
 	Position string
+	Jobs     int64
 }
 
 func (q *Queries) BatteriesOfJob(ctx context.Context, arg BatteriesOfJobParams) ([]BatteriesOfJobRow, error) {
@@ -477,6 +479,7 @@ func (q *Queries) BatteriesOfJob(ctx context.Context, arg BatteriesOfJobParams) 
 			&i.Battery.FullSg,
 			&i.Battery.CreatedAt,
 			&i.Position,
+			&i.Jobs,
 		); err != nil {
 			return nil, err
 		}
@@ -549,22 +552,6 @@ func (q *Queries) BumpJob(ctx context.Context, arg BumpJobParams) error {
 		arg.ID,
 	)
 	return err
-}
-
-const countJobsOfBattery = `-- name: CountJobsOfBattery :one
-SELECT COUNT(*) FROM job_battery WHERE shop_id = ? AND battery_id = ?
-`
-
-type CountJobsOfBatteryParams struct {
-	ShopID    shop.ID
-	BatteryID shop.ID
-}
-
-func (q *Queries) CountJobsOfBattery(ctx context.Context, arg CountJobsOfBatteryParams) (int64, error) {
-	row := q.db.QueryRowContext(ctx, countJobsOfBattery, arg.ShopID, arg.BatteryID)
-	var count int64
-	err := row.Scan(&count)
-	return count, err
 }
 
 const countPeople = `-- name: CountPeople :one

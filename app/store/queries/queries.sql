@@ -85,7 +85,8 @@ UPDATE job SET revision = ?, state = ?, closed_at = ?, verdict_id = ?, place = ?
 INSERT INTO job_battery (job_id, battery_id, shop_id, ordinal, position) VALUES (?, ?, ?, ?, ?);
 
 -- name: BatteriesOfJob :many
-SELECT sqlc.embed(battery), job_battery.position
+SELECT sqlc.embed(battery), job_battery.position,
+  (SELECT COUNT(*) FROM job_battery AS every_job WHERE every_job.shop_id = job_battery.shop_id AND every_job.battery_id = battery.id) AS jobs
 FROM job_battery JOIN battery ON battery.id = job_battery.battery_id
 WHERE job_battery.shop_id = ? AND job_battery.job_id = ?
 ORDER BY job_battery.ordinal;
@@ -138,6 +139,3 @@ SELECT sqlc.embed(event), COALESCE(person.name, '') AS person_name
 FROM event LEFT JOIN person ON person.id = event.person_id
 WHERE event.shop_id = ? AND event.job_id = ?
 ORDER BY event.id DESC LIMIT 200;
-
--- name: CountJobsOfBattery :one
-SELECT COUNT(*) FROM job_battery WHERE shop_id = ? AND battery_id = ?;
