@@ -59,10 +59,6 @@ func AmperesSigma(a quantity.Amperes) quantity.Amperes {
 	return quantity.Amperes(math.Max(0.03*float64(a), 10))
 }
 
-// ConductanceShare is one sigma of a conductance tester's figure against the
-// true cranking power, as a share. Value from memory (6-8 %).
-const ConductanceShare = 0.07
-
 // temperatureSigma is one sigma of an electrolyte temperature by how it was
 // had. Felt by hand: 5 °C is the limit, so about 3; infrared sees the case,
 // which lags the acid for hours; air is not the battery. Values from memory.

@@ -57,11 +57,3 @@ func FreezingPoint(sg float64) quantity.Celsius {
 func FreezingPointAtCharge(percent float64) quantity.Celsius {
 	return quantity.Celsius(math.Ceil(float64(FreezingPoint(GravityFromCharge(percent)))))
 }
-
-func rootSum(sigmas ...quantity.Volts) quantity.Volts {
-	var sum float64
-	for _, s := range sigmas {
-		sum += float64(s) * float64(s)
-	}
-	return quantity.Volts(math.Sqrt(sum))
-}

@@ -1,6 +1,10 @@
 package battery
 
-import "grapnel/core/quantity"
+import (
+	"math"
+
+	"grapnel/core/quantity"
+)
 
 // ChargePoint ties a state of charge to the rested open-circuit volts of a
 // six-cell battery at 26.7 °C.
@@ -136,4 +140,13 @@ func (l Label) ChargeBand(v, meter quantity.Volts, at, atSigma quantity.Celsius)
 	low, _ := l.ChargeFromVolts(v-half, at)
 	high, _ := l.ChargeFromVolts(v+half, at)
 	return Charge{Percent: percent, Low: low, High: high}, true
+}
+
+// rootSum adds independent errors, one sigma each.
+func rootSum(sigmas ...quantity.Volts) quantity.Volts {
+	var sum float64
+	for _, s := range sigmas {
+		sum += float64(s) * float64(s)
+	}
+	return quantity.Volts(math.Sqrt(sum))
 }

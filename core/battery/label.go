@@ -62,6 +62,10 @@ type Label struct {
 // six in a 12 V one.
 func (l Label) Cells() int { return int(float64(l.NominalV)/voltsPerCell + 0.5) }
 
+// Opens reports a battery whose cells are known to open, so that water can be
+// added. One whose label does not say does not count.
+func (l Label) Opens() bool { return l.Sealed != nil && !*l.Sealed }
+
 // PerTwelve scales volts of this battery to those of a six-cell one, the form
 // in which every table of the trade is printed.
 func (l Label) PerTwelve(v quantity.Volts) quantity.Volts {

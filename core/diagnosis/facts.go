@@ -148,7 +148,7 @@ func (f *facts) seen() {
 	for i, r := range f.ev.Case.Readings {
 		switch r.Kind {
 		case reading.Eye:
-			if r.Choice(reading.Colour) == "clear" && !f.opens() {
+			if r.Choice(reading.Colour) == "clear" && !f.ev.Case.Label.Opens() {
 				f.stops = append(f.stops, stop{school.EyeClear, i})
 			}
 		case reading.Look:
@@ -164,11 +164,6 @@ func (f *facts) seen() {
 			f.stops = append(f.stops, stop{school.Hot, i})
 		}
 	}
-}
-
-func (f *facts) opens() bool {
-	sealed := f.ev.Case.Label.Sealed
-	return sealed != nil && !*sealed
 }
 
 // frost raises the stop rule by itself when the freezing point at the low end
@@ -200,7 +195,7 @@ func (f *facts) frost() {
 // passed reports a valid pass by load or conductance that no valid test
 // contradicts.
 func (f facts) passed() bool {
-	return len(f.loadPass)+len(f.condPass) > 0 && !f.disagreement() && len(f.loadFail)+len(f.condFail) == 0
+	return len(f.loadPass)+len(f.condPass) > 0 && len(f.loadFail)+len(f.condFail) == 0
 }
 
 // disagreement reports valid tests that contradict each other.
@@ -266,7 +261,7 @@ func cautions(f facts) []school.Caution {
 		switch {
 		case r.Choice(reading.Method) == "fixed":
 			list = append(list, school.GlowingLoad)
-		case r.Kind == reading.Eye && r.Choice(reading.Colour) == "clear" && f.opens():
+		case r.Kind == reading.Eye && r.Choice(reading.Colour) == "clear" && c.Label.Opens():
 			list = append(list, school.PlatesDry)
 		}
 	}

@@ -75,7 +75,7 @@ func (ev Evidence) openCircuit(i int, r reading.Reading, e Epoch) Finding {
 
 func (ev Evidence) eye(i int, r reading.Reading) Finding {
 	colour := r.Choice(reading.Colour)
-	if colour == "clear" && ev.opens() {
+	if colour == "clear" && ev.Case.Label.Opens() {
 		way := wording.Say("way.top_up", nil, i)
 		return Finding{Text: wording.Say("finding.eye_clear_open", nil, i), WayOut: &way}
 	}
@@ -85,13 +85,6 @@ func (ev Evidence) eye(i int, r reading.Reading) Finding {
 		f.WayOut = &way
 	}
 	return f
-}
-
-// opens reports a battery whose cells are known to open, so that water can be
-// added.
-func (ev Evidence) opens() bool {
-	sealed := ev.Case.Label.Sealed
-	return sealed != nil && !*sealed
 }
 
 func (ev Evidence) look(i int, r reading.Reading) Finding {

@@ -40,19 +40,6 @@ func Decode(in io.Reader) (Case, error) {
 	return c, nil
 }
 
-// Check finds what is wrong between readings and label: volts that no battery
-// of this size can show. Decode does so itself; callers that build a Case from
-// stored parts call it before keeping a reading.
-func (c Case) Check() problem.List {
-	var found problem.List
-	for i, r := range c.Readings {
-		if pr, bad := CheckAgainst(c.Label, r); bad {
-			found = append(found, pr.Under(fmt.Sprintf("readings[%d]", i)))
-		}
-	}
-	return found
-}
-
 // CheckAgainst holds one reading against the label of its battery.
 func CheckAgainst(l battery.Label, r reading.Reading) (problem.Problem, bool) {
 	for _, f := range []struct {

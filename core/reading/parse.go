@@ -238,7 +238,7 @@ func (p *parser) afterWord(w word, f *numberField) {
 	p.next++
 	if p.next < len(p.words) {
 		if fig, ok := p.quantity(); ok {
-			p.set(f, fig, w, fig.assumedFor(f))
+			p.set(f, fig, w, !fig.hasUnit)
 			return
 		}
 	}
@@ -257,8 +257,6 @@ type figureRead struct {
 	decimals   bool
 	from, to   word
 }
-
-func (f figureRead) assumedFor(field *numberField) bool { return !f.hasUnit }
 
 // quantity reads a number with its unit, if there is one, from p.next on.
 func (p *parser) quantity() (figureRead, bool) {

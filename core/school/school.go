@@ -160,9 +160,6 @@ const (
 	LongSeconds   quantity.Seconds = 20
 	// FixedSeconds is how long a heater-type load is held. Common practice, no source.
 	FixedSeconds quantity.Seconds = 10
-	// ConductanceVolts is the least six-cell voltage wanted before a
-	// conductance test. Common practice, no source.
-	ConductanceVolts quantity.Volts = 12.3
 )
 
 // When a charged battery is bad without any test.
