@@ -58,7 +58,7 @@ lint: web/node_modules/.installed
 ## bench: how fast it is
 .PHONY: bench
 bench: system
-	go test -run '^$$' -bench . -benchmem ./core/... ./app/...
+	go test -p 1 -run '^$$' -bench . -benchmem ./core/... ./app/...
 
 ## screenshots: refresh docs/screenshots from the demo workshop
 .PHONY: screenshots
@@ -70,6 +70,11 @@ screenshots: system build
 api: web/node_modules/.installed
 	go run ./app/web/openapi > web/src/api/gen/openapi.json
 	cd web && npm run --silent api
+
+## reading-line: regenerate docs/reading-line.md from the parser's tables
+.PHONY: reading-line
+reading-line:
+	go run ./cmd/grapnel reading-line > docs/reading-line.md
 
 ## queries: regenerate the database queries (builds sqlc: some minutes)
 .PHONY: queries

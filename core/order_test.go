@@ -16,7 +16,10 @@ import (
 )
 
 // order lists the packages of core; each may import those above it.
-var order = []string{"quantity", "wording", "problem", "battery", "accuracy", "reading", "school", "evidence", "diagnosis"}
+var order = []string{
+	"quantity", "wording", "problem", "source", "battery", "accuracy", "circuit", "use", "reading", "school", "evidence", "logbook", "diagnosis",
+	"charging", "fitting", "storing", "bench", "handbook",
+}
 
 // outside is what a pure function has no use for.
 var outside = []string{"net", "net/http", "database/sql", "os", "os/exec", "io/ioutil", "log", "log/slog", "syscall", "math/rand", "math/rand/v2", "crypto/rand"}

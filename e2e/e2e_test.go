@@ -94,6 +94,15 @@ func (p *person) line(text string, keep bool) {
 	}
 }
 
+// narrow checks that the page does not scroll sideways on a phone.
+func (p *person) narrow() {
+	p.t.Helper()
+	wide, err := browser.JS[int](p.Page, "document.documentElement.scrollWidth")
+	if err != nil || wide > 390 {
+		p.t.Errorf("the page is %d px wide (%v)", wide, err)
+	}
+}
+
 // TestWholeJobByKeyboard does the whole job without a mouse: sign in, bring it
 // in, volts, load, the verdict and its reasons, correct, undo, report, hand
 // back, and the same battery seen again next time.
@@ -222,10 +231,7 @@ func TestJobByThumb(t *testing.T) {
 	p.verdict("replace", true)
 	p.tap("Keep")
 	p.verdict("replace", false)
-	wide, err := browser.JS[int](p.Page, "document.documentElement.scrollWidth")
-	if err != nil || wide > 390 {
-		t.Errorf("the page is %d px wide (%v)", wide, err)
-	}
+	p.narrow()
 }
 
 // TestBadInput types what is wrong and reads what is said: nothing is lost.
@@ -242,7 +248,7 @@ func TestBadInput(t *testing.T) {
 		"12.6 v 400c":        "-50 to 85 °C",
 		"24.4 v":             "more than this battery can show",
 		"594/420 cca sae en": "already SAE",
-		"sg 1265 1260":       "not served by this version",
+		"sg 1265 1260":       "cells are not a battery",
 	} {
 		p.line(text, false)
 		p.do(p.Type(browser.Enter))

@@ -114,7 +114,7 @@ func visits() []visit {
 	suspected.complaint = "Turns slowly on cold mornings; jumped twice since October. Was told to buy a new one."
 	suspected.readings = []taken{{130 * time.Minute, "look none"}, {120 * time.Minute, "12.24 v 17c rested 2h"}, {112 * time.Minute, "load 325a 15s 9.3v"}}
 
-	return append([]visit{before}, suspected, wornVan(), justCharged(), motorcycle(), classic(), mower(), handedBack())
+	return append([]visit{before}, suspected, wornVan(), diesAgain(), justCharged(), motorcycle(), classic(), mower(), handedBack())
 }
 
 func wornVan() visit {
@@ -127,6 +127,24 @@ func wornVan() visit {
 		readings: []taken{
 			{26 * time.Hour, "look corrosion positive light"}, {25 * time.Hour, "12.31 v 9c rested 10h"}, {25*time.Hour - 5*time.Minute, "load 400a 15s 8.6v"},
 			{3 * time.Hour, "12.63 v 15c rested 3h after charge"}, {170 * time.Minute, "load 400a 15s 8.9v"}, {160 * time.Minute, "470/760 cca en"},
+		},
+	}
+}
+
+func diesAgain() visit {
+	return visit{
+		plate: "PL 88 ORE", customer: "Jory Tamblyn", phone: "0555 0184", vehicle: "Family estate, 1.6 petrol, 2014", tag: "LG-0037", maker: "Capstan",
+		kind:     evidence.Vehicle{Kind: "car", Engine: "petrol", Litres: ptr(1.6), Earth: "negative"},
+		label:    battery.Label{Chemistry: battery.Flooded, NominalV: 12, Rating: rated(540, battery.SAE), CapacityAh: ptr(quantity.AmpereHours(55)), ReserveMin: ptr(quantity.Minutes(90)), Made: "2022-04", Sealed: ptr(false)},
+		symptoms: []string{"dies_again"}, complaint: "Flat again every four or five days. Has had two batteries in two years.", place: "Bay 3",
+		ago: 30 * time.Hour, promised: 3 * time.Hour,
+		readings: []taken{
+			{29 * time.Hour, "trips 4/week 10min"}, {29*time.Hour - time.Minute, "jumps 3 in 60d"}, {28 * time.Hour, "look dirty top"},
+			{28*time.Hour - 5*time.Minute, "11.92 v 12c rested 9h"}, {26 * time.Hour, "charge 14.3v 7.8a 60min cool no gas"}, {19 * time.Hour, "charge 14.4v 6.2a 9h warm gas full"},
+			{5 * time.Hour, "12.64 v 15c rested 6h after charge"}, {290 * time.Minute, "sg 1265 1262 1265 1260 1262 1265 15c"}, {280 * time.Minute, "load 270a 15s 10.0v"},
+			{260 * time.Minute, "running 14.3 v idle"}, {258 * time.Minute, "running 14.2 v raised loads on"}, {255 * time.Minute, "ripple 0.04 v"},
+			{250 * time.Minute, "drop negative clamp 0.06v 140a"}, {245 * time.Minute, "case 0.1 v"}, {100 * time.Minute, "drain 210 ma asleep 45min"},
+			{80 * time.Minute, "fuse F14 15a 0.8mv asleep 60min"},
 		},
 	}
 }

@@ -40,7 +40,7 @@ func TestLoad(t *testing.T) {
 	}
 	want := map[string]diagnosis.Action{
 		"WS 204 K": diagnosis.ChargeAndRetest, "QN 77 BT": diagnosis.Replace, "HL 5 RYE": diagnosis.MoreTests,
-		"EX 12 FEN": diagnosis.ChargeAndRetest, "DUN 48": diagnosis.Keep, "MOWER C": diagnosis.StopUnsafe,
+		"EX 12 FEN": diagnosis.ChargeAndRetest, "DUN 48": diagnosis.Keep, "PL 88 ORE": diagnosis.LookElsewhere, "MOWER C": diagnosis.StopUnsafe,
 	}
 	waits := map[string]bool{}
 	for _, row := range today.Open {

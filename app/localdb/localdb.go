@@ -152,10 +152,11 @@ func (s *Server) takeLock() error {
 	return nil
 }
 
-func (s *Server) data() string    { return filepath.Join(s.dir, "data") }
-func (s *Server) pidFile() string { return filepath.Join(s.dir, "mariadbd.pid") }
-func (s *Server) socket() string  { return filepath.Join(s.data(), "grapnel.sock") }
-func (s *Server) logFile() string { return filepath.Join(s.dir, "mariadbd.log") }
+func (s *Server) data() string     { return filepath.Join(s.dir, "data") }
+func (s *Server) pidFile() string  { return filepath.Join(s.dir, "mariadbd.pid") }
+func (s *Server) portFile() string { return filepath.Join(s.dir, "port") }
+func (s *Server) socket() string   { return filepath.Join(s.data(), "grapnel.sock") }
+func (s *Server) logFile() string  { return filepath.Join(s.dir, "mariadbd.log") }
 
 // stopOrphan stops a server whose Grapnel was killed. The process must be a
 // mariadbd on this very folder; anything else with that number is left alone.
@@ -272,6 +273,9 @@ func (s *Server) run(ctx context.Context, as *syscall.Credential, throwaway, fre
 		return err
 	}
 	if err := os.WriteFile(s.pidFile(), []byte(strconv.Itoa(cmd.Process.Pid)), 0o600); err != nil {
+		return errors.Join(err, s.stopProcess())
+	}
+	if err := os.WriteFile(s.portFile(), []byte(strconv.Itoa(port)), 0o600); err != nil {
 		return errors.Join(err, s.stopProcess())
 	}
 	if err := s.waitReady(ctx, fresh); err != nil {

@@ -203,3 +203,29 @@ func TestDefaultDir(t *testing.T) {
 		t.Errorf("%s, %v", dir, err)
 	}
 }
+
+// TestAttach checks that a second program reaches the server another runs, and
+// that a folder without one is said to be so.
+func TestAttach(t *testing.T) {
+	dir := reachable(t)
+	if _, err := localdb.Attach(dir); err == nil {
+		t.Error("attached to an empty folder")
+	}
+	s := start(t, dir)
+	exec(t, s.DSN(), "CREATE TABLE kept (n INT)")
+	dsn, err := localdb.Attach(dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	exec(t, dsn, "INSERT INTO kept VALUES (1)")
+	stop(t, s)
+	if _, err := localdb.Attach(dir); err == nil {
+		t.Error("attached to a server that has stopped")
+	}
+	if err := os.WriteFile(filepath.Join(dir, "port"), []byte("x"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := localdb.Attach(dir); err == nil {
+		t.Error("attached through a port that is no number")
+	}
+}

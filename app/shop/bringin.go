@@ -26,6 +26,8 @@ type BringIn struct {
 	Complaint  string
 	Place      string
 	PromisedAt *time.Time
+	// OpenedAt is when it came in; nil for now.
+	OpenedAt *time.Time
 }
 
 func (in BringIn) check() problem.List {
@@ -105,11 +107,24 @@ func (s *Service) BringIn(ctx context.Context, who Person, in BringIn) (Job, err
 	if known, err := s.store.Job(ctx, who.ShopID, in.JobID); !errors.Is(err, ErrNotFound) {
 		return known, err
 	}
+	j, err := s.newJob(ctx, who, in)
+	if err != nil {
+		return Job{}, err
+	}
+	err = s.store.Write(ctx, func(tx Store) error { return s.open(ctx, tx, who, in, &j) })
+	return j, wrap(err, "bring it in")
+}
+
+// newJob is the job as it is opened.
+func (s *Service) newJob(ctx context.Context, who Person, in BringIn) (Job, error) {
 	sh, err := s.store.OnlyShop(ctx)
 	if err != nil {
 		return Job{}, err
 	}
 	at := s.stamp()
+	if in.OpenedAt != nil && in.OpenedAt.Before(at) {
+		at = *in.OpenedAt
+	}
 	j := Job{
 		ID: in.JobID, State: JobOpen, Place: in.Place, Complaint: strings.TrimSpace(in.Complaint), Symptoms: in.Symptoms,
 		School: sh.School, OpenedAt: at, PromisedAt: in.PromisedAt, OpenedBy: who.ID, Revision: 1,
@@ -117,8 +132,7 @@ func (s *Service) BringIn(ctx context.Context, who Person, in BringIn) (Job, err
 	if j.Symptoms == nil {
 		j.Symptoms = []string{}
 	}
-	err = s.store.Write(ctx, func(tx Store) error { return s.open(ctx, tx, who, in, &j) })
-	return j, wrap(err, "bring it in")
+	return j, nil
 }
 
 // open writes everything of a new job inside one transaction.

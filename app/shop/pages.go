@@ -2,8 +2,12 @@ package shop
 
 import (
 	"context"
+	"errors"
+	"slices"
 	"sort"
 	"strings"
+
+	"golang.org/x/sync/errgroup"
 
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
@@ -22,7 +26,7 @@ type jobCase struct {
 }
 
 // casesOf builds the case of each battery of a job.
-func casesOf(ctx context.Context, tx Store, shopID ID, j Job) ([]jobCase, *Vehicle, error) {
+func (s *Service) casesOf(ctx context.Context, tx Store, shopID ID, j Job) ([]jobCase, *Vehicle, error) {
 	batteries, err := tx.BatteriesOfJob(ctx, shopID, j.ID)
 	if err != nil {
 		return nil, nil, err
@@ -31,6 +35,11 @@ func casesOf(ctx context.Context, tx Store, shopID ID, j Job) ([]jobCase, *Vehic
 	if err != nil {
 		return nil, nil, err
 	}
+	limits, err := tx.Limits(ctx, shopID)
+	if err != nil {
+		return nil, nil, err
+	}
+	figures := own(limits)
 	var vehicle *Vehicle
 	var facts evidence.Vehicle
 	if j.VehicleID != nil {
@@ -44,19 +53,20 @@ func casesOf(ctx context.Context, tx Store, shopID ID, j Job) ([]jobCase, *Vehic
 	for _, b := range batteries {
 		views, readings := present(rows, b.ID)
 		cases = append(cases, jobCase{battery: b, readings: views, Case: evidence.Case{
-			AsOf: j.OpenedAt.Format("2006-01-02"), Label: b.Label, Vehicle: facts, Symptoms: j.Symptoms, School: j.School, Readings: readings,
+			AsOf: j.OpenedAt.Format("2006-01-02"), Label: b.Label, Vehicle: facts, Symptoms: j.Symptoms, School: j.School, Own: figures, Readings: readings,
 		}})
 	}
 	return cases, vehicle, nil
 }
 
-// present folds the rows of a battery into readings as they stand: each chain
-// by the row nobody superseded, with the superseded lines kept beside it.
+// present folds the rows of a battery, and those of the vehicle around it, into
+// readings as they stand: each chain by the row nobody superseded, with the
+// superseded lines kept beside it.
 func present(rows []Reading, batteryID ID) ([]ReadingView, []reading.Reading) {
 	chains := map[ID][]Reading{}
 	var roots []ID
 	for _, r := range rows {
-		if r.BatteryID == nil || *r.BatteryID != batteryID {
+		if r.BatteryID == nil || *r.BatteryID != batteryID && !r.Reading.OfVehicle() {
 			continue
 		}
 		if _, seen := chains[r.RootID]; !seen {
@@ -108,18 +118,25 @@ func (s *Service) JobPage(ctx context.Context, who Person, jobID ID) (JobPage, e
 	if err != nil {
 		return JobPage{}, err
 	}
-	cases, vehicle, err := casesOf(ctx, s.store, who.ShopID, j)
-	if err != nil {
+	page := JobPage{Job: j, Batteries: []BatteryOnJob{}, RulesHash: s.rules}
+	// What stands beside the batteries is read while they are.
+	beside, besideCtx := errgroup.WithContext(ctx)
+	beside.Go(func() (err error) {
+		page.Sums, err = sumsOf(besideCtx, s.store, who.ShopID, jobID)
+		return err
+	})
+	if j.CustomerID != nil {
+		beside.Go(func() error {
+			c, err := s.store.Customer(besideCtx, who.ShopID, *j.CustomerID)
+			page.Customer = &c
+			return wrap(err, "customer")
+		})
+	}
+	cases, vehicle, err := s.casesOf(ctx, s.store, who.ShopID, j)
+	if err := errors.Join(err, beside.Wait()); err != nil {
 		return JobPage{}, err
 	}
-	page := JobPage{Job: j, Vehicle: vehicle, Batteries: []BatteryOnJob{}, RulesHash: s.rules}
-	if j.CustomerID != nil {
-		c, err := s.store.Customer(ctx, who.ShopID, *j.CustomerID)
-		if err != nil {
-			return JobPage{}, wrap(err, "customer")
-		}
-		page.Customer = &c
-	}
+	page.Vehicle = vehicle
 	cautions := []school.Caution{}
 	for _, c := range cases {
 		a := diagnosis.Assess(c.Case)
@@ -139,7 +156,7 @@ func cautionTexts(list []school.Caution) []CautionText {
 	for _, c := range list {
 		if !seen[c] {
 			seen[c] = true
-			out = append(out, CautionText{ID: c, Stops: c.Stops(), Text: wording.Text("caution."+string(c), nil)})
+			out = append(out, CautionText{ID: c, Stops: c.Stops(), Text: c.Say().Text})
 		}
 	}
 	return out
@@ -162,22 +179,31 @@ func labelText(b Battery) string {
 
 // stageOf is the stage a kind of reading belongs to.
 var stageOf = map[reading.Kind]string{
-	reading.OpenCircuit: diagnosis.StageCharge, reading.Eye: diagnosis.StageLook, reading.Look: diagnosis.StageLook,
-	reading.Load: diagnosis.StageCrank, reading.Conductance: diagnosis.StageCrank,
+	reading.OpenCircuit: diagnosis.StageCharge, reading.Gravity: diagnosis.StageCharge, reading.Eye: diagnosis.StageLook,
+	reading.Look: diagnosis.StageLook, reading.Level: diagnosis.StageLook, reading.CaseLeak: diagnosis.StageLook,
+	reading.Load: diagnosis.StageCrank, reading.Conductance: diagnosis.StageCrank, reading.Reserve: diagnosis.StageCrank,
+	reading.ChargeLog: diagnosis.StageOnShelf, reading.History: diagnosis.StageArrive,
+	reading.Crank: diagnosis.StageVehicle, reading.Charging: diagnosis.StageVehicle, reading.Ripple: diagnosis.StageVehicle,
+	reading.StarterDraw: diagnosis.StageVehicle, reading.Drop: diagnosis.StageVehicle, reading.Drain: diagnosis.StageVehicle,
+	reading.DCDC: diagnosis.StageVehicle, reading.Jump: diagnosis.StageVehicle,
 }
 
-// Preview judges the job as if a line had been kept; nothing is written. A
-// reading that is being corrected is named by replaces, else it is zero.
+// Preview judges the job as if a line had been kept; nothing is written. The
+// line may hold several readings. A reading that is being corrected is named by
+// replaces, else it is zero.
 func (s *Service) Preview(ctx context.Context, who Person, jobID, batteryID ID, line string, replaces ID) (Preview, error) {
 	parsed, err := parse(line)
 	if err != nil {
+		return Preview{}, err
+	}
+	if err := onlyOne(parsed, !replaces.IsZero()); err != nil {
 		return Preview{}, err
 	}
 	j, err := s.store.Job(ctx, who.ShopID, jobID)
 	if err != nil {
 		return Preview{}, err
 	}
-	cases, _, err := casesOf(ctx, s.store, who.ShopID, j)
+	cases, _, err := s.casesOf(ctx, s.store, who.ShopID, j)
 	if err != nil {
 		return Preview{}, err
 	}
@@ -189,30 +215,52 @@ func (s *Service) Preview(ctx context.Context, who Person, jobID, batteryID ID, 
 	return Preview{}, ErrNotFound
 }
 
-func (c jobCase) preview(parsed reading.Parsed, replaces ID) (Preview, error) {
-	if pr, bad := evidence.CheckAgainst(c.Label, parsed.Reading); bad {
-		return Preview{}, problem.List{pr}
-	}
-	at := len(c.Readings)
-	with := append([]reading.Reading{}, c.Readings...)
+func (c jobCase) preview(parsed []reading.Parsed, replaces ID) (Preview, error) {
+	next := c.Case
+	next.Readings = append([]reading.Reading{}, c.Readings...)
+	at := len(next.Readings)
 	for _, v := range c.readings {
 		if v.ID == replaces && v.Index >= 0 {
 			at = v.Index
 		}
 	}
-	if at == len(with) {
-		with = append(with, parsed.Reading)
-	} else {
-		with[at] = parsed.Reading
+	p := Preview{Understood: []reading.Understood{}, Assumed: []wording.Statement{}, Findings: []evidence.Finding{}}
+	var canonical []string
+	for _, one := range parsed {
+		if pr, bad := evidence.CheckAgainst(c.Label, one.Reading); bad {
+			return Preview{}, problem.List{pr}
+		}
+		p.Understood = append(p.Understood, reading.Echo(one)...)
+		canonical = append(canonical, reading.Print(one.Reading))
+		p.Stage = stageOf[one.Reading.Kind]
 	}
-	next := c.Case
-	next.Readings = with
-	a := diagnosis.Assess(next)
-	return Preview{
-		Understood: reading.Echo(parsed), Assumed: evidence.Examine(next).Assumed(at), Canonical: reading.Print(parsed.Reading),
-		Finding: a.Findings[at], Assessment: a, Picture: diagnosis.Draw(next), Trail: diagnosis.Trail(next, a, false),
-		Stage: stageOf[parsed.Reading.Kind],
-	}, nil
+	next.Readings = append(next.Readings[:at:at], next.Readings[min(at+1, len(next.Readings)):]...)
+	next.Readings = slices.Insert(next.Readings, at, readingsOf(parsed)...)
+	p.Canonical = strings.Join(canonical, "; ")
+	ev := evidence.Examine(next)
+	p.Assessment, p.Picture = diagnosis.Assess(next), diagnosis.Draw(next)
+	p.Trail = diagnosis.Trail(next, p.Assessment, false)
+	for i := range parsed {
+		p.Assumed = append(p.Assumed, ev.Assumed(at+i)...)
+		p.Findings = append(p.Findings, p.Assessment.Findings[at+i])
+	}
+	return p, nil
+}
+
+func readingsOf(parsed []reading.Parsed) []reading.Reading {
+	out := make([]reading.Reading, len(parsed))
+	for i, one := range parsed {
+		out[i] = one.Reading
+	}
+	return out
+}
+
+// onlyOne refuses several readings where one takes the place of another.
+func onlyOne(parsed []reading.Parsed, correcting bool) error {
+	if correcting && len(parsed) > 1 {
+		return problem.List{problem.New("problem.one_reading", "line", "", "")}
+	}
+	return nil
 }
 
 // BatteryPage gathers a battery's life: its readings by visit, latest first.

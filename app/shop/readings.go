@@ -30,8 +30,8 @@ type Kept struct {
 	Again bool `json:"again"`
 }
 
-// Keep appends a reading to the job. A reading on a closed job is kept and
-// reopens it.
+// Keep appends a reading to the job, or the several of one line, all or none. A
+// reading on a closed job is kept and reopens it.
 func (s *Service) Keep(ctx context.Context, who Person, jobID ID, in Keep) (Kept, error) {
 	if in.ID.IsZero() {
 		return Kept{}, problem.List{problem.New("problem.missing", "id", "", "a UUID")}
@@ -41,20 +41,27 @@ func (s *Service) Keep(ctx context.Context, who Person, jobID ID, in Keep) (Kept
 		return Kept{}, err
 	}
 	var kept Kept
+	parts := reading.Parts(in.Line)
 	err = s.change(ctx, who, jobID, "reading_kept", in, func(tx Store, j *Job) error {
 		kept = Kept{}
 		if again, err := already(ctx, tx, who, jobID, in.ID); again || err != nil {
 			kept.Again = again
 			return errors.Join(err, errNothingToDo(again))
 		}
-		row, err := s.newReading(ctx, tx, who, j, in, parsed)
-		if err != nil {
-			return err
+		for i, part := range parts {
+			one := in
+			one.Line = in.Line[part.Start:part.End]
+			if i > 0 {
+				one.ID = partID(in.ID, i)
+			}
+			if err := s.addReading(ctx, tx, who, j, one, parsed[i].Reading); err != nil {
+				return err
+			}
 		}
 		if j.State == JobClosed {
 			j.State, j.ClosedAt, kept.Reopened = JobOpen, nil, true
 		}
-		return tx.AddReading(ctx, who.ShopID, row)
+		return nil
 	})
 	return kept, err
 }
@@ -83,35 +90,38 @@ func already(ctx context.Context, tx Store, who Person, jobID, id ID) (bool, err
 	return true, nil
 }
 
-func parse(line string) (reading.Parsed, error) {
+// parse understands a line of one or several readings.
+func parse(line string) ([]reading.Parsed, error) {
 	if len(line) > maxLine {
-		return reading.Parsed{}, problem.List{problem.New("problem.text", "line", line[:40]+"…", problem.Range(1, maxLine, "characters"))}
+		return nil, problem.List{problem.New("problem.text", "line", line[:40]+"…", problem.Range(1, maxLine, "characters"))}
 	}
-	return reading.Parse(line)
+	return reading.ParseAll(line)
 }
 
-func (s *Service) newReading(ctx context.Context, tx Store, who Person, j *Job, in Keep, parsed reading.Parsed) (Reading, error) {
+// addReading writes a reading behind the others of its job, once it goes with the
+// label of its battery.
+func (s *Service) addReading(ctx context.Context, tx Store, who Person, j *Job, in Keep, r reading.Reading) error {
 	b, err := batteryOf(ctx, tx, who, j.ID, in.BatteryID)
 	if err != nil {
-		return Reading{}, err
+		return err
 	}
-	if pr, bad := evidence.CheckAgainst(b.Label, parsed.Reading); bad {
-		return Reading{}, problem.List{pr}
+	if pr, bad := evidence.CheckAgainst(b.Label, r); bad {
+		return problem.List{pr}
 	}
 	last, err := tx.LastOrdinal(ctx, who.ShopID, j.ID)
 	if err != nil {
-		return Reading{}, err
+		return err
 	}
 	sh, err := tx.OnlyShop(ctx)
 	if err != nil {
-		return Reading{}, err
+		return err
 	}
 	now := s.stamp()
-	return Reading{
+	return tx.AddReading(ctx, who.ShopID, Reading{
 		ID: in.ID, JobID: j.ID, BatteryID: &b.ID, VehicleID: j.VehicleID, RootID: in.ID, Ordinal: last + 1, Act: ActKept,
-		Typed: in.Line, Reading: parsed.Reading, TakenAt: takenAt(in.TakenAt, parsed.Reading.At, now, sh.Location()),
+		Typed: in.Line, Reading: r, TakenAt: takenAt(in.TakenAt, r.At, now, sh.Location()),
 		TakenZone: sh.TimeZone, ReceivedAt: now, PersonID: who.ID,
-	}, nil
+	})
 }
 
 // takenAt is when a reading was taken: as its line says, else as the device
@@ -166,15 +176,18 @@ func (s *Service) Correct(ctx context.Context, who Person, jobID, readingID ID, 
 	if err != nil {
 		return err
 	}
+	if err := onlyOne(parsed, true); err != nil {
+		return err
+	}
 	return s.supersede(ctx, who, jobID, readingID, in, ActCorrected, func(ctx context.Context, tx Store, row *Reading, _ Reading) error {
 		b, err := batteryOf(ctx, tx, who, jobID, *row.BatteryID)
 		if err != nil {
 			return err
 		}
-		if pr, bad := evidence.CheckAgainst(b.Label, parsed.Reading); bad {
+		if pr, bad := evidence.CheckAgainst(b.Label, parsed[0].Reading); bad {
 			return problem.List{pr}
 		}
-		row.Typed, row.Reading = in.Line, parsed.Reading
+		row.Typed, row.Reading = in.Line, parsed[0].Reading
 		return nil
 	})
 }
@@ -260,7 +273,7 @@ func (s *Service) change(ctx context.Context, who Person, jobID ID, kind string,
 
 // judge assesses every battery of the job and keeps the verdicts whole.
 func (s *Service) judge(ctx context.Context, tx Store, who Person, j *Job) error {
-	cases, _, err := casesOf(ctx, tx, who.ShopID, *j)
+	cases, _, err := s.casesOf(ctx, tx, who.ShopID, *j)
 	if err != nil {
 		return err
 	}

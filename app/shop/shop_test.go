@@ -189,7 +189,7 @@ func TestClosedJob(t *testing.T) {
 func TestRefusedWritesNothing(t *testing.T) {
 	b := newBench(t)
 	for line, field := range map[string]string{
-		"nonsense": "line", "12.4 v 400c": "battery_c", "24.4 v": "volts", strings.Repeat("x", 600): "line", "sg 1265": "line",
+		"nonsense": "line", "12.4 v 400c": "battery_c", "24.4 v": "volts", strings.Repeat("x", 600): "line", "sg 1265": "cells",
 	} {
 		_, err := b.Keep(t.Context(), b.owner, b.job, shop.Keep{ID: shop.NewID(), Line: line})
 		var list problem.List

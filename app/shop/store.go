@@ -4,6 +4,8 @@ import (
 	"context"
 	"errors"
 	"time"
+
+	"grapnel/core/school"
 )
 
 // ErrNotFound is returned for a thing the shop does not have.
@@ -46,6 +48,12 @@ type Store interface {
 	BatteriesOfJob(ctx context.Context, shopID, jobID ID) ([]SeatedBattery, error)
 	JobRows(ctx context.Context, shopID ID, state string, before time.Time, beforeID ID, limit int) ([]TodayRow, error)
 
+	JobsOfVehicle(ctx context.Context, shopID, vehicleID ID) ([]Job, error)
+
+	Limits(ctx context.Context, shopID ID) ([]OwnLimit, error)
+	SetLimit(ctx context.Context, shopID ID, l OwnLimit, by ID) error
+	DropLimit(ctx context.Context, shopID ID, id school.LimitID) error
+
 	AddReading(ctx context.Context, shopID ID, r Reading) error
 	Reading(ctx context.Context, shopID, id ID) (Reading, error)
 	ReadingsOfJob(ctx context.Context, shopID, jobID ID) ([]Reading, error)
@@ -56,5 +64,6 @@ type Store interface {
 	VerdictsOfBattery(ctx context.Context, shopID, batteryID ID) ([]PastVerdict, error)
 
 	AddEvent(ctx context.Context, shopID ID, e Event) error
+	EventsOfJobKind(ctx context.Context, shopID, jobID ID, kind string) ([]Event, error)
 	EventsOfJob(ctx context.Context, shopID, jobID ID) ([]Event, error)
 }

@@ -233,7 +233,9 @@ type JobPage struct {
 	Vehicle   *Vehicle       `json:"vehicle"`
 	Batteries []BatteryOnJob `json:"batteries"`
 	Cautions  []CautionText  `json:"cautions"`
-	RulesHash string         `json:"rules_hash"`
+	// Sums are those of the bench that were kept with the job.
+	Sums      []KeptSum `json:"sums"`
+	RulesHash string    `json:"rules_hash"`
 }
 
 // CautionText is a caution with its words.
@@ -248,7 +250,8 @@ type Preview struct {
 	Understood []reading.Understood `json:"understood"`
 	Assumed    []wording.Statement  `json:"assumed"`
 	Canonical  string               `json:"canonical"`
-	Finding    evidence.Finding     `json:"finding"`
+	// Findings are those of the readings in the line.
+	Findings   []evidence.Finding   `json:"findings"`
 	Assessment diagnosis.Assessment `json:"assessment"`
 	Picture    diagnosis.Picture    `json:"picture"`
 	Trail      []diagnosis.Stage    `json:"trail"`

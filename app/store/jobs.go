@@ -220,13 +220,45 @@ func (s *Store) AddEvent(ctx context.Context, shopID shop.ID, e shop.Event) erro
 	})
 }
 
+// EventsOfJobKind lists the changes of one kind of a job, latest first.
+func (s *Store) EventsOfJobKind(ctx context.Context, shopID, jobID shop.ID, kind string) ([]shop.Event, error) {
+	rows, err := s.q.EventsOfJobKind(ctx, gen.EventsOfJobKindParams{ShopID: shopID, JobID: &jobID, Kind: kind})
+	return each(rows, func(r gen.EventsOfJobKindRow) shop.Event { return eventFrom(r.Event, r.PersonName) }), err
+}
+
+func eventFrom(e gen.Event, person string) shop.Event {
+	return shop.Event{JobID: e.JobID, Revision: int(e.Revision), PersonID: e.PersonID, PersonName: person, Kind: e.Kind, Body: e.Body, At: e.At}
+}
+
+// JobsOfVehicle lists the jobs of a vehicle, latest first.
+func (s *Store) JobsOfVehicle(ctx context.Context, shopID, vehicleID shop.ID) ([]shop.Job, error) {
+	rows, err := s.q.JobsOfVehicle(ctx, gen.JobsOfVehicleParams{ShopID: shopID, VehicleID: &vehicleID})
+	if err != nil {
+		return nil, err
+	}
+	return eachOrFail(rows, jobFrom)
+}
+
+// Limits lists the shop's own figures for limits.
+func (s *Store) Limits(ctx context.Context, shopID shop.ID) ([]shop.OwnLimit, error) {
+	rows, err := s.q.ShopLimits(ctx, shopID)
+	return each(rows, func(r gen.ShopLimitsRow) shop.OwnLimit {
+		return shop.OwnLimit{ID: school.LimitID(r.LimitID), Value: r.Value, Note: r.Note, SetBy: r.SetByName, SetAt: r.SetAt}
+	}), err
+}
+
+// SetLimit writes the shop's own figure for a limit.
+func (s *Store) SetLimit(ctx context.Context, shopID shop.ID, l shop.OwnLimit, by shop.ID) error {
+	return s.q.SetShopLimit(ctx, gen.SetShopLimitParams{ShopID: shopID, LimitID: string(l.ID), Value: l.Value, Note: l.Note, SetBy: by, SetAt: l.SetAt})
+}
+
+// DropLimit takes the shop's own figure for a limit away.
+func (s *Store) DropLimit(ctx context.Context, shopID shop.ID, id school.LimitID) error {
+	return s.q.DropShopLimit(ctx, gen.DropShopLimitParams{ShopID: shopID, LimitID: string(id)})
+}
+
 // EventsOfJob lists the changes of a job, latest first.
 func (s *Store) EventsOfJob(ctx context.Context, shopID, jobID shop.ID) ([]shop.Event, error) {
 	rows, err := s.q.EventsOfJob(ctx, gen.EventsOfJobParams{ShopID: shopID, JobID: &jobID})
-	return each(rows, func(r gen.EventsOfJobRow) shop.Event {
-		return shop.Event{
-			JobID: r.Event.JobID, Revision: int(r.Event.Revision), PersonID: r.Event.PersonID, PersonName: r.PersonName,
-			Kind: r.Event.Kind, Body: r.Event.Body, At: r.Event.At,
-		}
-	}), err
+	return each(rows, func(r gen.EventsOfJobRow) shop.Event { return eventFrom(r.Event, r.PersonName) }), err
 }

@@ -40,16 +40,24 @@ func Migrate(ctx context.Context, db *sql.DB) (int64, error) {
 }
 
 func up(ctx context.Context, db *sql.DB) (int64, error) {
-	files, err := fs.Sub(migrations, "migrations")
+	p, err := provider(db)
 	if err != nil {
 		return 0, err
 	}
-	provider, err := goose.NewProvider(goose.DialectMySQL, db, files)
+	if _, err := p.Up(ctx); err != nil {
+		return 0, fmt.Errorf("migrations: %w", err)
+	}
+	return p.GetDBVersion(ctx)
+}
+
+func provider(db *sql.DB) (*goose.Provider, error) {
+	files, err := fs.Sub(migrations, "migrations")
 	if err != nil {
-		return 0, fmt.Errorf("migrations: %w", err)
+		return nil, err
 	}
-	if _, err := provider.Up(ctx); err != nil {
-		return 0, fmt.Errorf("migrations: %w", err)
+	p, err := goose.NewProvider(goose.DialectMySQL, db, files)
+	if err != nil {
+		return nil, fmt.Errorf("migrations: %w", err)
 	}
-	return provider.GetDBVersion(ctx)
+	return p, nil
 }

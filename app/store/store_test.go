@@ -3,7 +3,9 @@ package store_test
 import (
 	"context"
 	"errors"
+	"os"
 	"reflect"
+	"strings"
 	"sync"
 	"testing"
 	"time"
@@ -163,3 +165,57 @@ func must(t *testing.T, err error) {
 }
 
 func ptr[T any](x T) *T { return &x }
+
+// TestUpgradeFromSchema1 checks that a shop kept by schema 1 is all there after
+// the upgrade, and can set a limit of its own.
+func TestUpgradeFromSchema1(t *testing.T) {
+	db, err := store.Open(dbtest.DSN(t))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	if err := store.MigrateTo(t.Context(), db, 1); err != nil {
+		t.Fatal(err)
+	}
+	dump, err := os.ReadFile("testdata/schema-1.sql")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, statement := range strings.Split(string(dump), ";\n") {
+		if strings.TrimSpace(statement) == "" {
+			continue
+		}
+		if _, err := db.ExecContext(t.Context(), statement); err != nil {
+			t.Fatalf("%.60s: %v", statement, err)
+		}
+	}
+	if version, err := store.Migrate(t.Context(), db); err != nil || version < 2 {
+		t.Fatalf("version %d, %v", version, err)
+	}
+	s := shop.NewService(store.New(db), time.Now)
+	sh, err := s.Shop(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	people, err := s.People(t.Context(), shop.Person{ShopID: sh.ID})
+	if err != nil || len(people) != 1 {
+		t.Fatalf("%v %v", people, err)
+	}
+	who := people[0]
+	who.ShopID = sh.ID
+	today, err := s.Today(t.Context(), who, time.Time{}, shop.ID{})
+	if err != nil || len(today.Open) != 1 || today.Open[0].Plate != "WS 204 K" {
+		t.Fatalf("%+v %v", today, err)
+	}
+	page, err := s.JobPage(t.Context(), who, today.Open[0].Job.ID)
+	if err != nil || page.Batteries[0].Readings[0].Typed != "12.24 v 17c rested 2h" || page.Sums == nil {
+		t.Errorf("%+v %v", page, err)
+	}
+	if err := s.SetLimit(t.Context(), who, school.DrainMost, 0.03, "maker's manual"); err != nil {
+		t.Error(err)
+	}
+	own, err := s.Own(t.Context(), who)
+	if err != nil || own[school.DrainMost].Value != 0.03 {
+		t.Errorf("%v %v", own, err)
+	}
+}

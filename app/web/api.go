@@ -32,6 +32,7 @@ func (s *Server) operations(api huma.API) {
 	s.jobAPI(api)
 	s.readingAPI(api)
 	s.assessAPI(api)
+	s.benchAPI(api)
 }
 
 // apiConfig keeps what huma would load from outside or add to answers away.

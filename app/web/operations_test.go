@@ -55,7 +55,7 @@ func TestSignedOut(t *testing.T) {
 	for _, one := range []string{
 		"GET /api/today", "GET /api/choices", "GET /api/vehicles?q=ws", "POST /api/jobs", "GET /api/jobs/" + job.String(),
 		"POST /api/jobs/" + job.String() + "/preview", "PUT /api/jobs/" + job.String() + "/readings/" + shop.NewID().String(),
-		"POST /api/jobs/" + job.String() + "/close", "GET /api/people", "POST /api/people", "POST /api/assess", "GET /api/batteries/" + job.String(),
+		"POST /api/jobs/" + job.String() + "/close", "GET /api/people", "POST /api/people", "POST /api/assess", "GET /api/sums", "POST /api/sums/load_test", "GET /api/figures", "PUT /api/limits/drain_most", "DELETE /api/limits/drain_most", "POST /api/complete", "POST /api/import", "GET /api/jobs/" + job.String() + "/text", "GET /api/batteries/" + job.String(),
 	} {
 		method, path, _ := strings.Cut(one, " ")
 		var p web.Problem
@@ -219,7 +219,7 @@ func TestTodayPages(t *testing.T) {
 	}
 	last := first.Open[59].Job
 	v.call("GET", "/api/today?before="+last.OpenedAt.UTC().Format(time.RFC3339Nano)+"&before_id="+last.ID.String(), nil, &second)
-	if len(second.Open) != 8 || second.More {
+	if len(second.Open) != 9 || second.More {
 		t.Errorf("%d jobs on the second page, more %v", len(second.Open), second.More)
 	}
 	for _, a := range first.Open {

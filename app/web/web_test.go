@@ -250,7 +250,7 @@ func TestKeepOverHTTP(t *testing.T) {
 	path := fmt.Sprintf("/api/jobs/%s", job)
 	var preview shop.Preview
 	r := v.call("POST", path+"/preview", map[string]any{"line": "12.6 v rested 2h", "battery_id": shop.ID{}}, &preview)
-	if r.StatusCode != 200 || preview.Stage != "charge_state" || !preview.Finding.Valid || len(preview.Understood) != 2 {
+	if r.StatusCode != 200 || preview.Stage != "charge_state" || !preview.Findings[0].Valid || len(preview.Understood) != 2 {
 		t.Errorf("%s %+v", r.Status, preview)
 	}
 	reading := path + "/readings/" + shop.NewID().String()

@@ -3,14 +3,12 @@ package main
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"flag"
 	"fmt"
 	"io"
 
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
-	"grapnel/core/problem"
 )
 
 // assess reads a case and writes its assessment. Nothing is written to standard
@@ -20,11 +18,7 @@ func assess(_ context.Context, args []string, in io.Reader, out, errs io.Writer)
 		return err
 	}
 	c, err := evidence.Decode(in)
-	var problems problem.List
-	if errors.As(err, &problems) {
-		for _, p := range problems {
-			fmt.Fprintln(errs, p.Text)
-		}
+	if problems(err, errs) {
 		return errBadInput
 	}
 	if err != nil {

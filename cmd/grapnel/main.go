@@ -11,6 +11,8 @@ import (
 	"os"
 	"os/signal"
 	"syscall"
+
+	"grapnel/core/problem"
 )
 
 // Exit codes: bad input is the caller's, a fault is ours.
@@ -33,6 +35,10 @@ func commands() []command {
 		{"serve", "serve the workshop (a private MariaDB unless GRAPNEL_DSN is set)", serve},
 		{"demo", "serve an invented workshop to look at", runDemo},
 		{"assess", "judge one case: JSON on standard input, the assessment on standard output", assess},
+		{"import", "take jobs in from plain text: files, or standard input", importJobs},
+		{"export", "write a job as plain text", exportJob},
+		{"sources", "print every figure of the trade with its value, unit, source and tag", sources},
+		{"reading-line", "print the page on the reading line", readingLine},
 		{"migrate", "bring the database's schema up to date", migrate},
 		{"version", "print the version", version},
 	}
@@ -74,9 +80,9 @@ func exitCode(err error, errs io.Writer) int {
 func usage(out io.Writer) {
 	fmt.Fprint(out, "grapnel COMMAND [flags]\n\n")
 	for _, c := range commands() {
-		fmt.Fprintf(out, "  %-9s %s\n", c.name, c.about)
+		fmt.Fprintf(out, "  %-12s %s\n", c.name, c.about)
 	}
-	fmt.Fprint(out, "\nGRAPNEL_DSN set: serve, demo and migrate use that MariaDB; otherwise a private one.\n")
+	fmt.Fprint(out, "\nGRAPNEL_DSN set: serve, demo, import, export and migrate use that MariaDB; otherwise a private one.\n")
 }
 
 // flags parses a command's flags; a wrong one is bad input.
@@ -95,4 +101,17 @@ func flags(name string, args []string, errs io.Writer, define func(*flag.FlagSet
 		return errBadInput
 	}
 	return nil
+}
+
+// problems writes what is wrong with input, a line each; it reports false for an
+// error that is not the input's.
+func problems(err error, errs io.Writer) bool {
+	var list problem.List
+	if !errors.As(err, &list) {
+		return false
+	}
+	for _, p := range list {
+		fmt.Fprintln(errs, p.Text)
+	}
+	return true
 }

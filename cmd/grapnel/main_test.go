@@ -6,6 +6,8 @@ import (
 	"encoding/json"
 	"strings"
 	"testing"
+
+	"grapnel/core/reading"
 )
 
 func command0(args []string, in string) (code int, out, errs string) {
@@ -54,4 +56,128 @@ func TestCommands(t *testing.T) {
 			t.Errorf("%v: exit %d, %q %q", c.args, code, out, errs)
 		}
 	}
+}
+
+// TestEveryKind gives the command each kind of reading as a line and as an
+// object, and finds the same answer.
+func TestEveryKind(t *testing.T) {
+	for _, kind := range reading.Kinds() {
+		line := reading.Example(reading.Kind(kind))
+		parsed, err := reading.Parse(line)
+		if err != nil {
+			t.Fatal(err)
+		}
+		object, err := json.Marshal(parsed.Reading)
+		if err != nil {
+			t.Fatal(err)
+		}
+		quoted, err := json.Marshal(line)
+		if err != nil {
+			t.Fatal(err)
+		}
+		answer := func(r []byte) string {
+			code, out, errs := command0([]string{"assess"}, `{"battery":{"chemistry":"flooded","nominal_v":12,"rating":{"value":650,"standard":"SAE"},"sealed":false},"readings":[`+string(r)+`]}`)
+			if code != 0 {
+				t.Fatalf("%s: exit %d, %s", r, code, errs)
+			}
+			return out
+		}
+		asLine := answer(quoted)
+		if asLine != answer(object) || !strings.Contains(asLine, `"kind": "`+kind+`"`) {
+			t.Errorf("%s: the line and its object differ", line)
+		}
+	}
+}
+
+// TestSources checks that every figure is printed with its tag.
+func TestSources(t *testing.T) {
+	code, out, errs := command0([]string{"sources"}, "")
+	if code != 0 || errs != "" {
+		t.Fatalf("exit %d, %s", code, errs)
+	}
+	var lines []string
+	for _, line := range strings.Split(strings.TrimSpace(out), "\n") {
+		if strings.HasPrefix(line, "   ") {
+			continue // a row of the table above
+		}
+		lines = append(lines, line)
+		if !strings.HasPrefix(line, "[P]") && !strings.HasPrefix(line, "[CP]") && !strings.HasPrefix(line, "[M]") && !strings.HasPrefix(line, "[C]") {
+			t.Errorf("no tag: %s", line)
+		}
+	}
+	for _, figure := range []string{"school.limits.load_least", "battery.openCircuit", "circuit.fuses", "charging.gassing", "fitting.torques", "IEC 62485"} {
+		if !strings.Contains(out, figure) {
+			t.Errorf("%s is not listed", figure)
+		}
+	}
+	code, out, _ = command0([]string{"sources", "-json"}, "")
+	var entries []map[string]any
+	if err := json.Unmarshal([]byte(out), &entries); err != nil || code != 0 || len(entries) != len(lines) {
+		t.Errorf("as JSON: exit %d, %d entries of %d, %v", code, len(entries), len(lines), err)
+	}
+}
+
+// TestReadingLine checks that the page is printed.
+func TestReadingLine(t *testing.T) {
+	if code, out, _ := command0([]string{"reading-line"}, ""); code != 0 || !strings.HasPrefix(out, "# The reading line") {
+		t.Errorf("exit %d, %.60s", code, out)
+	}
+}
+
+const textJob = `as of: 2026-11-20T08:00:00Z
+customer: Ines Calloway
+plate: TX 7
+vehicle: car, petrol, 2 l
+symptom: slow_crank
+school: quick_9v
+battery: flooded, 12 V, 650 A SAE, 65 Ah, caps open
+tag: LG-7
+position: left
+
+12.24 v 18c rested 2h
+load 325a 15s 9.3v at 2026-11-20T09:30:00Z
+age 5y
+
+battery: agm, 12 V, sealed
+position: right
+
+12.8 v rested 3h; look none
+`
+
+// TestTextWithoutAShop turns a job in plain text into cases and a case back.
+func TestTextWithoutAShop(t *testing.T) {
+	code, out, errs := command0([]string{"import", "-case"}, textJob)
+	if code != 0 || strings.Count(out, `"battery"`) != 2 {
+		t.Fatalf("exit %d, %s%s", code, out, errs)
+	}
+	var first json.RawMessage
+	if err := json.NewDecoder(strings.NewReader(out)).Decode(&first); err != nil {
+		t.Fatal(err)
+	}
+	if code, answer, errs := command0([]string{"assess"}, string(first)); code != 0 || !strings.Contains(answer, "charge_and_retest") && !strings.Contains(answer, "look_elsewhere") {
+		t.Errorf("exit %d, %s", code, errs)
+	}
+	code, text, errs := command0([]string{"export", "-case"}, string(first))
+	if code != 0 || !strings.Contains(text, "12.24 v 18c rested 2h\n") {
+		t.Errorf("exit %d, %s%s", code, text, errs)
+	}
+	if code, again, _ := command0([]string{"import", "-case"}, text); code != 0 || again != indented(t, first) {
+		t.Errorf("the case comes back as\n%s, not\n%s", again, first)
+	}
+	code, out, errs = command0([]string{"import", "-case"}, "battery: flooded, 12 V\n12.4 v purple\n")
+	if code != exitBadInput || out != "" || !strings.Contains(errs, "line 2") {
+		t.Errorf("exit %d, %q, %s", code, out, errs)
+	}
+	if code, _, errs := command0([]string{"import", "/no/such/file"}, ""); code != exitBadInput || errs == "" {
+		t.Errorf("a missing file: exit %d, %s", code, errs)
+	}
+}
+
+func indented(t *testing.T, data []byte) string {
+	t.Helper()
+	var out bytes.Buffer
+	if err := json.Indent(&out, data, "", "  "); err != nil {
+		t.Fatal(err)
+	}
+	return out.String() + "\n"
 }

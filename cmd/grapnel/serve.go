@@ -25,9 +25,11 @@ import (
 
 // serving is what serve and demo share.
 type serving struct {
-	address, data   string
-	certFile, key   string
-	verbose         bool
+	address, data string
+	certFile, key string
+	verbose       bool
+	// attach lets a command work beside a Grapnel that serves.
+	attach          bool
 	out, errs       io.Writer
 	folder          string
 	hint            []web.DemoPerson
@@ -111,10 +113,16 @@ func (s *serving) database(ctx context.Context) (*sql.DB, func() error, error) {
 			return nil, stop, err
 		}
 		server, err := localdb.Start(ctx, localdb.Options{Dir: dir, Say: s.say})
-		if err != nil {
+		switch {
+		case err == nil:
+			dsn, stop = server.DSN(), server.Stop
+		case s.attach && errors.Is(err, localdb.ErrInUse):
+			if dsn, err = localdb.Attach(dir); err != nil {
+				return nil, stop, err
+			}
+		default:
 			return nil, stop, err
 		}
-		dsn, stop = server.DSN(), server.Stop
 	}
 	db, err := store.Open(dsn)
 	if err != nil {

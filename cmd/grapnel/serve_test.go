@@ -101,7 +101,7 @@ func TestServe(t *testing.T) {
 		}
 	}()
 	t.Setenv("GRAPNEL_DSN", own.DSN())
-	if code, out, errs := command0([]string{"migrate"}, ""); code != 0 || !strings.Contains(out, "schema version 1") {
+	if code, out, errs := command0([]string{"migrate"}, ""); code != 0 || !strings.Contains(out, "schema version 2") {
 		t.Errorf("migrate: %d %s %s", code, out, errs)
 	}
 	t.Run("own database", func(t *testing.T) {
@@ -111,4 +111,57 @@ func TestServe(t *testing.T) {
 			t.Errorf("nobody to sign in as: %s", screen)
 		}
 	})
+}
+
+// TestImportAndExport takes a job into a shop that is being served on its private
+// database, and writes it back to the letter; twice is once.
+func TestImportAndExport(t *testing.T) {
+	dir := dataDir(t)
+	url, _ := running(t, "demo", "-address", "127.0.0.1:0", "-data", dir)
+	ready(t, url)
+	want := strings.Replace(textJob, "12.8 v rested 3h; look none", "12.8 v rested 3h\nlook none", 1)
+	code, out, errs := command0([]string{"import", "-data", dir}, textJob)
+	if code != 0 || !strings.Contains(out, "5 readings") {
+		t.Fatalf("import: %d %s %s", code, out, errs)
+	}
+	id, _, _ := strings.Cut(out, " ")
+	if code, again, errs := command0([]string{"import", "-data", dir}, textJob); code != 0 || !strings.Contains(again, id+"  imported before") {
+		t.Errorf("the second time: %d %s %s", code, again, errs)
+	}
+	for _, args := range [][]string{{"-job", id}, {"-plate", "TX 7"}} {
+		code, text, errs := command0(append([]string{"export", "-data", dir}, args...), "")
+		if code != 0 || text != want {
+			t.Errorf("export %v: %d\n%s\nwant\n%s%s", args, code, text, want, errs)
+		}
+	}
+	// A job of the demo: out, and its text in and out again.
+	code, first, errs := command0([]string{"export", "-data", dir, "-plate", "QN 77 BT"}, "")
+	if code != 0 || !strings.Contains(first, "470/760 cca en at 20") {
+		t.Fatalf("export: %d %s %s", code, first, errs)
+	}
+	code, out, errs = command0([]string{"import", "-data", dir, "-as", "mara"}, first)
+	if code != 0 {
+		t.Fatalf("import: %d %s", code, errs)
+	}
+	id, _, _ = strings.Cut(out, " ")
+	if _, second, _ := command0([]string{"export", "-data", dir, "-job", id}, ""); second != first {
+		t.Errorf("came back as\n%s\nwant\n%s", second, first)
+	}
+	for _, c := range []struct {
+		args     []string
+		in, says string
+	}{
+		{[]string{"import", "-data", dir, "-as", "nobody"}, textJob + "# other\n", "nobody signs in"},
+		{[]string{"export", "-data", dir, "-job", "seven"}, "", "a UUID"},
+		{[]string{"export", "-data", dir, "-plate", "NONE 1"}, "", "no such job"},
+		{[]string{"import", "-data", dir}, "battery: flooded, 12 V\n12.4 v 400c\n", "line 2.battery_c"},
+	} {
+		if code, out, errs := command0(c.args, c.in); code == 0 || out != "" || !strings.Contains(errs, c.says) {
+			t.Errorf("%v: %d %q %q", c.args, code, out, errs)
+		}
+	}
+	// A shop that nobody has set up yet.
+	if code, _, errs := command0([]string{"import", "-data", dataDir(t)}, textJob); code != exitFault || !strings.Contains(errs, "set it up") {
+		t.Errorf("no shop: %d %s", code, errs)
+	}
 }

@@ -15,7 +15,7 @@ func TestFloodedTable(t *testing.T) {
 	for _, row := range []struct{ volts, percent float64 }{
 		{12.65, 100}, {12.45, 75}, {12.24, 50}, {12.06, 25}, {11.89, 0}, {10.5, 0}, {13.2, 100},
 	} {
-		got, ok := label(Flooded, 12).ChargeFromVolts(quantity.Volts(row.volts), tableCelsius)
+		got, ok := label(Flooded, 12).ChargeFromVolts(quantity.Volts(row.volts), TableCelsius)
 		if !ok || math.Abs(got-row.percent) > 0.01 {
 			t.Errorf("flooded %v V: got %v %%, want %v", row.volts, got, row.percent)
 		}
@@ -32,14 +32,14 @@ func TestOtherChemistries(t *testing.T) {
 		{AGM, 12.85, 100}, {AGM, 12.60, 75}, {AGM, 12.30, 50}, {AGM, 11.80, 0},
 		{Gel, 12.85, 100}, {Gel, 12.65, 75}, {Gel, 12.35, 50}, {Gel, 12.00, 25},
 	} {
-		got, ok := label(row.c, 12).ChargeFromVolts(quantity.Volts(row.volts), tableCelsius)
+		got, ok := label(row.c, 12).ChargeFromVolts(quantity.Volts(row.volts), TableCelsius)
 		if !ok || math.Abs(got-row.percent) > 0.01 {
 			t.Errorf("%s %v V: got %v %%, want %v", row.c, row.volts, got, row.percent)
 		}
 	}
 	// The trade: AGM about half below 12.5 V, to be charged below 12.8 V
 	// (common practice, no source).
-	if got, _ := label(AGM, 12).ChargeFromVolts(12.5, tableCelsius); got > 70 {
+	if got, _ := label(AGM, 12).ChargeFromVolts(12.5, TableCelsius); got > 70 {
 		t.Errorf("AGM at 12.5 V: %v %%", got)
 	}
 }
@@ -48,10 +48,10 @@ func TestOtherChemistries(t *testing.T) {
 // quarters, 12.6 full. Common practice, no source.
 func TestTradeMarks(t *testing.T) {
 	l := label(Flooded, 12)
-	if got, _ := l.ChargeFromVolts(12.4, tableCelsius); got < 65 || got > 75 {
+	if got, _ := l.ChargeFromVolts(12.4, TableCelsius); got < 65 || got > 75 {
 		t.Errorf("12.4 V: %v %%", got)
 	}
-	if got, _ := l.ChargeFromVolts(12.6, tableCelsius); got < 90 {
+	if got, _ := l.ChargeFromVolts(12.6, TableCelsius); got < 90 {
 		t.Errorf("12.6 V: %v %%", got)
 	}
 }
@@ -90,7 +90,7 @@ func TestMonotone(t *testing.T) {
 		l := label(c, 12)
 		before := -1.0
 		for v := quantity.Volts(11); v < 13.5; v += 0.005 {
-			got, _ := l.ChargeFromVolts(v, tableCelsius)
+			got, _ := l.ChargeFromVolts(v, TableCelsius)
 			if got < before {
 				t.Fatalf("%s falls at %v V", c, v)
 			}

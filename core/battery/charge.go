@@ -27,8 +27,8 @@ var openCircuit = map[Chemistry][]ChargePoint{
 }
 
 const (
-	// tableCelsius is the temperature the open-circuit tables hold at (80 °F).
-	tableCelsius quantity.Celsius = 26.7
+	// TableCelsius is the temperature the open-circuit tables hold at (80 °F).
+	TableCelsius quantity.Celsius = 26.7
 	// millivoltsPerKelvin is added to a six-cell reading for every degree
 	// colder than the table. Computed from 0.2 mV/K a cell.
 	millivoltsPerKelvin = 1.2
@@ -43,6 +43,27 @@ var restedCeiling = map[Chemistry]quantity.Volts{Flooded: 12.90, EFB: 12.95, AGM
 // OrdinaryCeiling is the rested six-cell voltage a flooded battery with
 // ordinary acid (1.265) does not stay above. Common practice, no source.
 const OrdinaryCeiling quantity.Volts = 12.75
+
+// tradeMarks are the volts people of the trade go by, six cells, highest first.
+// Common practice, no source. None for EFB and gel.
+var tradeMarks = map[Chemistry][]struct {
+	From quantity.Volts
+	Mark string
+}{
+	Flooded: {{12.6, "full"}, {12.4, "three_quarters"}, {12.0, "low"}, {0, "discharged"}},
+	AGM:     {{12.8, "full"}, {12.5, "charge_it"}, {0, "half"}},
+}
+
+// TradeMark is what the trade calls a rested voltage of this battery; empty for
+// a chemistry it has no marks for.
+func (l Label) TradeMark(v quantity.Volts) string {
+	for _, m := range tradeMarks[l.Chemistry] {
+		if l.PerTwelve(v) >= m.From {
+			return m.Mark
+		}
+	}
+	return ""
+}
 
 // ChargeScale is the open-circuit table of this battery, scaled by its cells;
 // nil where the chemistry is not judged.
@@ -62,7 +83,7 @@ func (l Label) RestedCeiling() quantity.Volts { return l.FromTwelve(restedCeilin
 // AtTable carries a six-cell voltage at a battery temperature over to the
 // temperature of the tables.
 func AtTable(v quantity.Volts, at quantity.Celsius) quantity.Volts {
-	return v + quantity.Volts(millivoltsPerKelvin/1000*float64(tableCelsius-at))
+	return v + quantity.Volts(millivoltsPerKelvin/1000*float64(TableCelsius-at))
 }
 
 // ChargeFromVolts is the state of charge in percent, 0 to 100, for a rested
@@ -149,4 +170,19 @@ func rootSum(sigmas ...quantity.Volts) quantity.Volts {
 		sum += float64(s) * float64(s)
 	}
 	return quantity.Volts(math.Sqrt(sum))
+}
+
+// A full battery with one cell gone rests at the volts of the others: 2.04 to
+// 2.18 V each (10.5 V of a 12 V battery), but never where a discharged one of
+// all its cells may rest. Computed from cells of 2.1 V.
+const (
+	missingCellLow  quantity.Volts = 2.04
+	missingCellHigh quantity.Volts = 2.18
+)
+
+// MissingCell is the range of rested volts that looks like one cell gone.
+func (l Label) MissingCell() (low, high quantity.Volts) {
+	others := quantity.Volts(l.Cells() - 1)
+	flat := l.VoltsFromCharge(0)
+	return others * missingCellLow, min(others*missingCellHigh, flat-flat/100)
 }

@@ -77,6 +77,10 @@ func (l Label) FromTwelve(v quantity.Volts) quantity.Volts {
 	return v * quantity.Volts(l.Cells()) / 6
 }
 
+// mostPerCell is more than any charge puts across a cell. Common practice, no
+// source.
+const mostPerCell = 2.75
+
 // MostVolts is the highest voltage a reading of this battery can sensibly
 // show: 2.75 V a cell, above any equalising charge (common practice, no source).
-func (l Label) MostVolts() quantity.Volts { return quantity.Volts(2.75 * float64(l.Cells())) }
+func (l Label) MostVolts() quantity.Volts { return quantity.Volts(mostPerCell * float64(l.Cells())) }

@@ -6,14 +6,6 @@ import "grapnel/core/quantity"
 type Standard string
 
 // The standards found on labels.
-//
-//   - SAE J537: −18 °C, 30 s, 7.2 V left (12 V battery)
-//   - EN 50342-1: −18 °C, 10 s, 7.5 V
-//   - IEC 60095-1: −18 °C, 60 s, 8.4 V
-//   - DIN: −18 °C, 30 s, 9.0 V
-//   - JIS: −15 °C
-//   - CA and MCA: as SAE, at 0 °C
-//   - HCA: as SAE, at 26.7 °C
 const (
 	SAE Standard = "SAE"
 	EN  Standard = "EN"
@@ -24,6 +16,26 @@ const (
 	MCA Standard = "MCA"
 	HCA Standard = "HCA"
 )
+
+// Definition is how a standard loads a 12 V battery: at a temperature, for a
+// time, down to a voltage.
+type Definition struct {
+	Standard Standard         `json:"standard"`
+	At       quantity.Celsius `json:"at"`
+	Seconds  quantity.Seconds `json:"seconds"`
+	Volts    quantity.Volts   `json:"volts"`
+}
+
+// definitions of cold-cranking current. Sources: SAE J537, EN 50342-1,
+// IEC 60095-1, DIN and JIS, values from memory; CA, MCA and HCA are SAE's test
+// at another temperature.
+var definitions = []Definition{
+	{SAE, -18, 30, 7.2}, {EN, -18, 10, 7.5}, {IEC, -18, 60, 8.4}, {DIN, -18, 30, 9.0}, {JIS, -15, 30, 7.2},
+	{CA, 0, 30, 7.2}, {MCA, 0, 30, 7.2}, {HCA, 26.7, 30, 7.2},
+}
+
+// Definitions lists how each standard loads.
+func Definitions() []Definition { return append([]Definition(nil), definitions...) }
 
 // Standards lists every standard a rating may be given in.
 func Standards() []string {
@@ -117,4 +129,29 @@ func fromChart(value float64, s Standard) float64 {
 		}
 	}
 	return value * last.sae / last.column(s)
+}
+
+// FromSAE is the rating in another standard for SAE cold-cranking amperes, with
+// the band of the conversion as a share of it.
+func FromSAE(sae quantity.Amperes, to Standard) (value quantity.Amperes, band float64) {
+	if k, ok := ratios[to]; ok {
+		return quantity.Amperes(float64(sae) / k.factor), k.band
+	}
+	x := float64(sae)
+	first, last := chart[0], chart[len(chart)-1]
+	switch {
+	case x <= first.sae:
+		x *= first.column(to) / first.sae
+	case x >= last.sae:
+		x *= last.column(to) / last.sae
+	default:
+		for i := 1; i < len(chart); i++ {
+			a, b := chart[i-1], chart[i]
+			if x <= b.sae {
+				x = a.column(to) + (x-a.sae)/(b.sae-a.sae)*(b.column(to)-a.column(to))
+				break
+			}
+		}
+	}
+	return quantity.Amperes(x), chartBand[to]
 }

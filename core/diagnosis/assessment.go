@@ -95,6 +95,9 @@ func Assess(c evidence.Case) Assessment {
 		Cautions:    cautions(facts),
 	}
 	a.Verdict = judge(facts, condition, causes)
+	if a.Verdict.Action == Replace {
+		a.Cautions = unique(append(a.Cautions, school.LiveClamp, school.Clearance))
+	}
 	a.Next = next(facts, condition, a.Verdict.Action)
 	return a
 }
@@ -135,7 +138,7 @@ func RulesHash() string {
 		scales[label.Chemistry] = label.ChargeScale()
 	}
 	data, err := json.Marshal(map[string]any{
-		"school": school.Tables(), "charge": scales, "weights": likelihoods, "hints": symptomHints,
+		"school": school.Tables(), "charge": scales, "weights": likelihoods, "hints": symptomHints, "findings": findingOdds, "for": findingHints, "against": findingDenials,
 	})
 	if err != nil {
 		// Tables of plain numbers and strings always encode.

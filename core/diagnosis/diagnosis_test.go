@@ -32,6 +32,7 @@ func decode(t testing.TB, battery, extra string, lines ...string) evidence.Case 
 
 const (
 	flooded650 = `"chemistry":"flooded","nominal_v":12,"rating":{"value":650,"standard":"SAE"}`
+	opens650   = flooded650 + `,"sealed":false`
 	flooded590 = `"chemistry":"flooded","nominal_v":12,"rating":{"value":590,"standard":"SAE"}`
 	unrated    = `"chemistry":"flooded","nominal_v":12`
 	agm180     = `"chemistry":"agm","nominal_v":12,"rating":{"value":180,"standard":"SAE"}`
@@ -103,6 +104,54 @@ var worked = []struct {
 	{"lithium is never judged", lithium, "", []string{"13.2 v rested 2h", "look crack"}, MoreTests, "", []bool{false, false}},
 	{"unknown chemistry is asked for", `"chemistry":"unknown","nominal_v":12`, "", []string{"12.1 v rested 2h"}, MoreTests, "", []bool{false}},
 	{"nothing measured", flooded650, "", nil, MoreTests, "", nil},
+
+	// Gravity: over 50 points apart is a bad cell of a charged battery (Battery
+	// Council International service practice, value from memory).
+	{"one cell 55 points down, the rest full", opens650, "", []string{"sg 1265 1260 - 1210 1265 1260 at 27c"}, Replace, "dead_cell", []bool{true}},
+	{"the same discharged proves no bad cell", opens650, "", []string{"sg 1200 1200 1195 1145 1200 1200 at 27c"}, ChargeAndRetest, "", []bool{true}},
+	{"exactly 50 points is not over 50", opens650, "", []string{"sg 1265 1260 1265 1215 1265 1260 at 27c"}, MoreTests, "", []bool{true}},
+	{"all low and even: discharged", opens650, "", []string{"sg 1190 1185 1190 1190 1185 1190 at 27c"}, ChargeAndRetest, "discharged_sound", []bool{true}},
+	{"water just added", opens650, "", []string{"sg 1150 1150 1150 1150 1150 1150 just watered"}, MoreTests, "", []bool{false}},
+	{"gravity makes a failed load count", opens650, "", []string{"sg 1265 1260 1265 1260 1265 1260 at 21c", "load 325a 15s 8.9v"}, Replace, "worn", []bool{true, true}},
+	{"plates dry: a fail proves nothing", opens650, "", []string{"level ok ok dry ok ok ok", "12.6 v 21c rested 2h", "load 325a 15s 8.9v"}, ChargeAndRetest, "", []bool{true, true, false}},
+
+	// A charge is proven when as much went in as was missing (common practice, no source).
+	{"said to be charged, but the log falls short", flooded650 + `,"capacity_ah":65`, "", []string{"11.9 v 20c rested 5h", "charge 14.2v 6a 30min", "12.2 v 20c rested 3h after charge", "load 325a 15s 8.8v"}, ChargeAndRetest, "", []bool{true, true, true, false}},
+	{"the log bears it out", flooded650 + `,"capacity_ah":65`, "", []string{"11.9 v 20c rested 5h", "charge 14.4v 6a 13h", "12.2 v 20c rested 3h after charge", "load 325a 15s 8.8v"}, Replace, "", []bool{true, true, true, true}},
+	{"a valve-regulated battery that gasses on charge", agm180, "", []string{"charge 14.6v 2a 60min gas"}, StopUnsafe, "overcharging", []bool{true}},
+	{"its current rises at the same volts", agm180, "", []string{"charge 14.4v 2a 60min", "charge 14.4v 3a 90min"}, StopUnsafe, "overcharging", []bool{true, true}},
+	{"hot, then cool again", flooded650, "", []string{"charge 14.4v 9a 60min hot", "charge 14.0v 3a 120min cool"}, MoreTests, "", []bool{true, true}},
+	{"12.2 V after eight hours on the charger", flooded650, "", []string{"charge 12.2v 6a 8h warm gas full"}, MoreTests, "dead_cell", []bool{true}},
+
+	// The vehicle's side: limits are common practice, no source.
+	{"sound, charged, and 12.9 V running", flooded650, "", []string{"12.65 v 21c rested 2h", "load 325a 15s 10.1v", "running 12.9 v raised"}, LookElsewhere, "undercharging", []bool{true, true, true}},
+	{"just jumped: low running volts prove nothing", flooded650, `,"symptom":"silent"`, []string{"12.65 v 21c rested 2h after charge", "load 325a 15s 10.1v", "running 12.9 v just jumped"}, LookElsewhere, "", []bool{true, true, false}},
+	{"a managed system at 12.8 V", flooded650, "", []string{"12.65 v 21c rested 2h", "load 325a 15s 10.1v", "running 12.8 v managed"}, Keep, "nothing_wrong", []bool{true, true, false}},
+	{"a dynamo at idle", six300, `,"vehicle":{"kind":"classic"}`, []string{"6.32 v 21c rested 2h", "load 150a 15s 5.0v", "running 6.2 v idle"}, Keep, "nothing_wrong", []bool{true, true, false}},
+	{"15.4 V running", flooded650, "", []string{"12.65 v 21c rested 2h", "load 325a 15s 10.1v", "running 15.4 v 20c"}, LookElsewhere, "overcharging", []bool{true, true, true}},
+	{"85 mA asleep, battery sound", flooded650, `,"symptom":"dies_again"`, []string{"12.1 v rested 8h", "12.65 v 21c rested 2h after charge", "load 325a 15s 10.1v", "drain 85 ma asleep 40min"}, LookElsewhere, "parasitic_drain", []bool{true, true, true, true}},
+	{"300 mA three minutes after locking", flooded650, `,"symptom":"dies_again"`, []string{"12.65 v 21c rested 2h after charge", "load 325a 15s 10.1v", "drain 300 ma asleep 3min"}, LookElsewhere, "", []bool{true, true, false}},
+	{"0.25 A over a 15 A fuse", flooded650, `,"symptom":"dies_again"`, []string{"12.65 v 21c rested 2h after charge", "load 325a 15s 10.1v", "fuse F12 15a 1.2mv asleep 40min"}, LookElsewhere, "parasitic_drain", []bool{true, true, true}},
+	{"0.45 V over a clamp", flooded650, `,"symptom":"slow_crank"`, []string{"12.65 v 21c rested 2h", "load 325a 15s 10.1v", "drop negative_clamp 0.45v 150a"}, CleanAndRetest, "poor_connection", []bool{true, true, true}},
+	{"cleaned and measured again", flooded650, `,"symptom":"slow_crank"`, []string{"12.65 v 21c rested 2h", "load 325a 15s 10.1v", "drop negative_clamp 0.45v 150a", "drop negative_clamp 0.04v 150a"}, LookElsewhere, "", []bool{true, true, true, true}},
+	{"a small current proves no good joint", flooded650, "", []string{"drop negative_clamp 0.04v 10a"}, MoreTests, "", []bool{false}},
+	{"4.5 V over the top", flooded650, "", []string{"case 4.5 v"}, CleanAndRetest, "case_leakage", []bool{true}},
+	{"the converter does not charge", agm180, `,"vehicle":{"kind":"hybrid"},"symptom":"odd_warnings"`, []string{"12.9 v 20c rested 3h after charge", "175/180 cca", "dcdc 12.4v to 12.5v 10s"}, LookElsewhere, "dcdc_fault", []bool{true, true, true}},
+	{"lights left on, as told", flooded650, "", []string{"lights left on 14h", "11.8 v rested 3h", "12.65 v 21c rested 2h after charge", "load 325a 15s 10.1v"}, LookElsewhere, "accessory_left_on", []bool{true, true, true, true}},
+	{"cranks well, does not start", flooded650, `,"symptom":"cranks_no_start"`, []string{"12.65 v 21c rested 2h", "load 325a 15s 10.1v", "crank 10.6v 4s"}, LookElsewhere, "engine_fault", []bool{true, true, true}},
+	{"starter drags", flooded650, `,"symptom":"slow_crank","vehicle":{"kind":"car","engine":"petrol","litres":1.6}`, []string{"12.65 v 21c rested 2h", "load 325a 15s 10.1v", "starter 320a"}, LookElsewhere, "starter_drag", []bool{true, true, true}},
+	{"the shop's own limit for a drain", flooded650, `,"limits":{"drain_most":{"value":0.1,"note":"maker's manual"}}`, []string{"12.65 v 21c rested 2h", "load 325a 15s 10.1v", "drain 85 ma asleep 40min"}, Keep, "nothing_wrong", []bool{true, true, true}},
+
+	// Lost capacity: only the timed discharge sees it (computed, twin study).
+	{"a quarter of the label's reserve", flooded650 + `,"capacity_ah":65,"reserve_min":110`, "", []string{"12.65 v 21c rested 2h after charge", "load 325a 15s 9.9v", "reserve 25a 14min to 10.5v"}, Replace, "", []bool{true, true, true}},
+	{"not full when it began", flooded650 + `,"capacity_ah":65,"reserve_min":110`, "", []string{"12.3 v 21c rested 2h", "reserve 25a 40min to 10.5v"}, ChargeAndRetest, "", []bool{true, false}},
+	{"a quarter taken and still there", flooded650 + `,"capacity_ah":65,"reserve_min":110`, "", []string{"12.65 v 21c rested 2h", "load 325a 15s 9.9v", "reserve 10a 90min 12.6v to 12.0v"}, Keep, "nothing_wrong", []bool{true, true, true}},
+
+	// Where it stood gives the temperature a test is judged at.
+	{"stood at −18 °C: 8.6 V is enough", flooded650, "", []string{"stood 9h -18c", "12.6 v rested 9h", "load 325a 15s 8.6v"}, Keep, "nothing_wrong", []bool{true, true, true}},
+	{"flat and stood in deep frost counts as frozen", flooded650, "", []string{"stood 9h -20c", "11.9 v rested 9h"}, StopUnsafe, "damaged", []bool{true, true}},
+	{"twenty-four volts", `"chemistry":"flooded","nominal_v":24,"rating":{"value":650,"standard":"SAE"}`, "", []string{"25.3 v 21c rested 2h", "load 325a 15s 19.3v"}, Keep, "nothing_wrong", []bool{true, true}},
+	{"eight volts failing", `"chemistry":"flooded","nominal_v":8,"rating":{"value":300,"standard":"SAE"}`, "", []string{"8.43 v 21c rested 2h", "load 150a 15s 6.2v"}, Replace, "worn", []bool{true, true}},
 }
 
 func TestWorkedCases(t *testing.T) {
@@ -210,6 +259,16 @@ var pieces = []string{
 	"load 400a 15s 9.3v", "load 325a 30s 9.0v", "load 325a 15s 9.2v -25c", "load 15s 9.7v starter", "594/650 cca", "400/650 cca", "480/650 cca",
 	"400/500 cca agm", "eye green", "eye dark", "eye clear", "eye unsure", "look crack", "look none", "look corrosion light", "look clamp loose",
 	"look dirty top", "look hot", "look belt", "12.6 v 60c rested 2h",
+	"crank 9.8v 4s slow", "crank 9.1v 4s", "crank 12.2v silent", "crank 10.5v 3s on jump", "running 14.3 v", "running 12.9 v raised loads on",
+	"running 14.9 v", "running 15.4 v 20c", "running 13.0 v just jumped", "running 12.8 v managed", "ripple 0.08 v", "ripple 0.3 v", "ripple 0.7 v",
+	"starter 145a 10.1v stud 9.6v", "starter 700a", "starter 30a", "starter 10.2v stud 9.1v", "starter stud 9.6v", "starter 10.0v",
+	"drop negative_clamp 0.45v 150a", "drop negative_clamp 0.05v 150a", "drop ground_strap 0.1v 5a", "drop whole_positive 0.7v", "drop charge_positive 0.1v charging",
+	"drain 85 ma asleep 40min", "drain 20 ma", "drain 300 ma", "drain 300 ma asleep 3min", "fuse F12 15a 1.2mv asleep 40min", "fuse F12 15a 1.2mv", "fuse F3 40a 1mv", "fuse F2 10a 0mv",
+	"case 0.02 v", "case 0.3 v", "case 4.5 v", "age 2y", "age 5y", "age 7y jumps 3 in 90d", "stood 8h -6c", "stood 5h", "standing 40d", "trips 6/week 9min",
+	"trips 10/week 60min", "lights left on 14h", "dcdc 12.4v to 13.9v 5s", "dcdc 12.4v to 12.5v", "dcdc 12.4v to 15.5v", "dcdc 12.4v", "dcdc 12.4v to 13.9v 3min",
+	"reserve 10a 90min 12.6v to 11.9v 20c", "reserve 25a 10min 12.6v to 10.5v", "reserve 25a 200min to 10.5v", "reserve 2a 5min to 12.4v",
+	"charge 14.2v 6.1a 90min cool no gas", "charge 12.2v 6a 8h warm gas full", "charge 16.5v 3a 60min", "charge 14.4v 1a 20min full", "charge 14.4v 9a 10h", "charge 14.4v 9a hot",
+	"jump started", "jump no with pack",
 }
 
 // combinations calls do with many cases: pairs and triples of pieces with
@@ -219,8 +278,11 @@ func combinations(t *testing.T, do func(c evidence.Case)) {
 	extras := []string{"", `,"symptom":"slow_crank"`, `,"symptom":["preventive"],"vehicle":{"kind":"hybrid","start_stop":true}`, `,"school":"starter_10v","vehicle":{"earth":"positive"},"tools":["meter"]`}
 	for i, first := range pieces {
 		for j, second := range pieces {
+			if (i+j)%3 != 0 {
+				continue // a third of all pairs is many enough
+			}
 			third := pieces[(i*7+j*13)%len(pieces)]
-			label, extra := labels[(i+j)%len(labels)], extras[(i*3+j)%len(extras)]
+			label, extra := labels[(i+j)/3%len(labels)], extras[(i*3+j)%len(extras)]
 			if strings.Contains(label, `"nominal_v":6`) {
 				continue
 			}
@@ -242,7 +304,7 @@ func TestEverySentence(t *testing.T) {
 			}
 		}
 		for _, caution := range a.Cautions {
-			if strings.Contains(wording.Text("caution."+string(caution), nil), "⟨") {
+			if strings.ContainsAny(caution.Say().Text, "⟨{<") {
 				t.Errorf("caution %s has no words", caution)
 			}
 		}

@@ -22,6 +22,15 @@ type facts struct {
 	stops []stop
 	// tests of the last epoch in which any load or conductance test was valid.
 	loadPass, loadFail, condPass, condWeak, condFail []int
+	// apart is the latest gravity reading that found a bad cell of a charged
+	// battery; reserveFail the latest reserve check that found capacity gone; -1
+	// for none.
+	apart, reserveFail int
+	// standing are the findings that stand: of several of the same place and
+	// manner the latest.
+	standing []evidence.Finding
+	// beyond are drops and leakage beyond their limit that still stand.
+	beyond []int
 	// unproven are failed tests that charging could make valid, in the last epoch.
 	unproven []int
 	// invalid are tests of the last epoch that prove nothing for another reason.
@@ -44,7 +53,7 @@ type facts struct {
 }
 
 func gather(ev evidence.Evidence) facts {
-	f := facts{ev: ev, deadAfterCharge: -1, missingCell: -1, arrivedLow: -1}
+	f := facts{ev: ev, deadAfterCharge: -1, missingCell: -1, arrivedLow: -1, apart: -1, reserveFail: -1}
 	last := ev.Last()
 	f.lastAfterCharge, f.spoilt = last.AfterCharge, last.Spoilt
 	f.decisiveTests()
@@ -56,6 +65,7 @@ func gather(ev evidence.Evidence) facts {
 		}
 	}
 	f.voltages()
+	f.stand()
 	f.seen()
 	f.frost()
 	return f
@@ -77,6 +87,9 @@ func (f *facts) decisiveTests() {
 
 func (f *facts) sort(i int, finding evidence.Finding) {
 	if !finding.Valid {
+		return
+	}
+	if finding.Kind != reading.Load && finding.Kind != reading.Conductance {
 		return
 	}
 	load := finding.Kind == reading.Load
@@ -105,24 +118,56 @@ func (f *facts) voltages() {
 		if e.OpenCircuit == nil {
 			continue
 		}
-		v := l.PerTwelve(*e.OpenCircuit)
-		index := e.Charge.Readings[0]
-		if v >= school.MissingCellLow && v <= school.MissingCellHigh {
-			f.missingCell = index
+		if low, high := l.MissingCell(); *e.OpenCircuit >= low && *e.OpenCircuit <= high {
+			f.missingCell = e.OpenCircuitReading
 		}
 	}
 	f.deadAfterCharge = f.deadReading(f.ev.Last())
 }
 
+// sameThing tells readings of one place and manner apart from others: a later
+// one takes the place of an earlier.
+type sameThing struct {
+	kind                                 reading.Kind
+	where, fuse, speed, loads, condition string
+}
+
+// stand keeps the findings that still stand, in the order taken.
+func (f *facts) stand() {
+	latest := map[sameThing]int{}
+	for i, r := range f.ev.Case.Readings {
+		latest[placeOf(&r)] = i
+	}
+	for i, r := range f.ev.Case.Readings {
+		if r.Kind != reading.History && r.Kind != reading.ChargeLog && latest[placeOf(&r)] != i {
+			continue
+		}
+		finding := f.ev.Findings[i]
+		f.standing = append(f.standing, finding)
+		switch finding.Text.Code {
+		case "finding.drop_high", "finding.drop_high_ohms", "finding.case_dirty", "finding.case_filthy":
+			f.beyond = append(f.beyond, i)
+		case "finding.gravity_apart":
+			f.apart = i
+		case "finding.reserve_fail":
+			f.reserveFail = i
+		}
+	}
+}
+
+func placeOf(r *reading.Reading) sameThing {
+	return sameThing{r.Kind, r.Choice(reading.Where) + r.Choice(reading.Finding), r.Fuse, r.Choice(reading.Speed), r.Choice(reading.Loads), r.Choice(reading.Condition)}
+}
+
 // deadReading finds a voltage under 12.0 V after a full charge. An unrested one
 // counts as well: rest only lowers it.
 func (f *facts) deadReading(e evidence.Epoch) int {
-	if !e.AfterCharge {
+	if !e.AfterCharge || e.Unproven {
 		return -1
 	}
 	if e.OpenCircuit != nil {
 		if f.ev.Case.Label.PerTwelve(*e.OpenCircuit) < school.DeadVolts {
-			return e.Charge.Readings[0]
+			return e.OpenCircuitReading
 		}
 		return -1
 	}
@@ -160,9 +205,29 @@ func (f *facts) seen() {
 				f.looks = append(f.looks, i)
 			}
 		}
-		if t, ok := r.Temperature(); ok && t >= school.HotCelsius && i >= last.First {
+		if t, ok := r.Temperature(); ok && t >= school.HotCelsius && i >= last.First && r.Kind != reading.ChargeLog {
 			f.stops = append(f.stops, stop{school.Hot, i})
 		}
+	}
+	f.chargeStops(last)
+}
+
+// logStops are the stop rules a check of a charge raises.
+var logStops = map[string]school.Caution{
+	"finding.log_hot": school.Hot, "finding.log_gassing": school.Gas, "finding.log_runaway": school.Runaway,
+}
+
+// chargeStops takes the stop rules of the latest check of a charge: an earlier
+// one has been seen to.
+func (f *facts) chargeStops(last evidence.Epoch) {
+	for i := last.End - 1; i >= last.First; i-- {
+		if f.ev.Case.Readings[i].Kind != reading.ChargeLog {
+			continue
+		}
+		if caution, ok := logStops[f.ev.Findings[i].Text.Code]; ok {
+			f.stops = append(f.stops, stop{caution, i})
+		}
+		return
 	}
 }
 
@@ -180,14 +245,9 @@ func (f *facts) frost() {
 	if !known {
 		return
 	}
-	f.freezes, f.coldest = battery.FreezingPointAtCharge(low), 100
-	coldReading := -1
-	for i := last.First; i < last.End; i++ {
-		if t, ok := f.ev.Case.Readings[i].Temperature(); ok && t < f.coldest {
-			f.coldest, coldReading = t, i
-		}
-	}
-	if coldReading >= 0 && f.freezes > f.coldest {
+	f.freezes = battery.FreezingPointAtCharge(low)
+	coldest, known := f.ev.ColdestAir(last.First)
+	if f.coldest = coldest; known && f.freezes > coldest {
 		f.stops = append(f.stops, stop{school.FrozenOrDamaged, -1})
 	}
 }
@@ -195,7 +255,7 @@ func (f *facts) frost() {
 // passed reports a valid pass by load or conductance that no valid test
 // contradicts.
 func (f facts) passed() bool {
-	return len(f.loadPass)+len(f.condPass) > 0 && len(f.loadFail)+len(f.condFail) == 0
+	return len(f.loadPass)+len(f.condPass) > 0 && len(f.loadFail)+len(f.condFail) == 0 && f.apart < 0 && f.reserveFail < 0
 }
 
 // disagreement reports valid tests that contradict each other.
@@ -268,5 +328,27 @@ func cautions(f facts) []school.Caution {
 	if f.ev.Last().Low() {
 		list = append(list, school.Ventilation, school.Spark)
 	}
+	if f.ev.Last().Dry >= 0 {
+		list = append(list, school.PlatesDry)
+	}
+	for _, finding := range f.ev.Findings {
+		list = append(list, kindCautions[finding.Kind]...)
+		if finding.Text.Code == "finding.log_high" {
+			list = append(list, school.HighVolts)
+		}
+	}
+	if len(f.beyond)+len(f.spoilt) > 0 {
+		list = append(list, school.Soda)
+	}
 	return unique(append(list, school.Always()...))
+}
+
+// kindCautions belong to the work a reading is taken in.
+var kindCautions = map[reading.Kind][]school.Caution{
+	reading.Charging:    {school.VehicleMoves, school.Exhaust},
+	reading.Ripple:      {school.VehicleMoves, school.Exhaust},
+	reading.Crank:       {school.VehicleMoves, school.CrankingLimit},
+	reading.StarterDraw: {school.VehicleMoves, school.CrankingLimit},
+	reading.ChargeLog:   {school.Ventilation, school.Spark},
+	reading.Jump:        {school.MixedVoltage, school.Spark, school.CrankingLimit, school.Surge},
 }

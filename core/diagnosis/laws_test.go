@@ -143,3 +143,121 @@ func TestNominalVolts(t *testing.T) {
 		}
 	}
 }
+
+// atPosts are the volts at a battery's posts that double with its cells.
+var atPosts = []reading.Number{reading.Volts, reading.RecoveredVolts, reading.StudVolts, reading.AwakeVolts, reading.RestVolts, reading.StartVolts, reading.EndVolts}
+
+// TestTwoInSeries checks that a 24 V battery is two of 12 V: with every voltage
+// at its posts doubled, verdict, condition and charge are the same. The volts of
+// joints and of the case stay as they are. Physical reason: cells in series add.
+func TestTwoInSeries(t *testing.T) {
+	for _, lines := range [][]string{
+		{"12.65 v 21c rested 2h", "load 325a 15s 10.1v"},
+		{"12.65 v 21c rested 2h", "load 325a 15s 8.9v back 11.4v"},
+		{"12.24 v 18c rested 2h", "load 325a 15s 9.3v"},
+		{"11.8 v rested 3h after charge"},
+		{"12.6 v 20c rested 2h", "480/650 cca 12.6v", "running 13.2 v", "crank 9.2v 3s"},
+		{"12.6 v 20c rested 2h", "620/650 cca", "running 15.3 v 20c", "starter 145a 10.6v stud 10.5v"},
+		{"charge 12.2v 6a 8h", "look crack"},
+		{"12.6 v 20c rested 2h", "dcdc 12.4v to 12.6v", "load 325a 15s 10.1v", "drop negative_clamp 0.05v 150a", "case 0.1 v"},
+		{"11.9 v -20c air rested 9h"},
+	} {
+		one := decode(t, flooded650, "", lines...)
+		two := one
+		two.Label.NominalV *= 2
+		two.Readings = nil
+		for _, r := range one.Readings {
+			for _, id := range atPosts {
+				if v, ok := r.Number(id); ok && r.Kind != reading.Drop && r.Kind != reading.CaseLeak {
+					r = r.With(id, 2*v)
+				}
+			}
+			two.Readings = append(two.Readings, r)
+		}
+		a, b := Assess(one), Assess(two)
+		if a.Verdict.Action != b.Verdict.Action || a.Condition != b.Condition || deref(a.Verdict.Cause) != deref(b.Verdict.Cause) {
+			t.Errorf("%v: 12 V %s %+v, 24 V %s %+v", lines, a.Verdict.Action, a.Condition, b.Verdict.Action, b.Condition)
+		}
+		if (a.ChargeState == nil) != (b.ChargeState == nil) || a.ChargeState != nil && a.ChargeState.Percent != b.ChargeState.Percent {
+			t.Errorf("%v: charge %+v and %+v", lines, a.ChargeState, b.ChargeState)
+		}
+	}
+}
+
+// TestMeasuredMovesItsCause checks that a reading of the vehicle beyond its
+// limit raises its cause and one within its limit lowers it.
+func TestMeasuredMovesItsCause(t *testing.T) {
+	of := func(cause string, lines ...string) float64 {
+		for _, c := range Assess(decode(t, flooded650, `,"symptom":["dies_again","slow_crank"]`, append([]string{"12.65 v 21c rested 2h"}, lines...)...)).Causes {
+			if c.Cause == cause {
+				return c.Probability
+			}
+		}
+		return 0
+	}
+	for _, c := range []struct{ cause, bad, good string }{
+		{"undercharging", "running 12.9 v", "running 14.2 v"},
+		{"overcharging", "running 15.5 v 20c", "running 14.2 v"},
+		{"parasitic_drain", "drain 85 ma asleep 40min", "drain 20 ma"},
+		{"poor_connection", "drop negative_clamp 0.4v 150a", "drop negative_clamp 0.03v 150a"},
+		{"case_leakage", "case 4.5 v", "case 0.02 v"},
+		{"starter_drag", "starter 700a", "starter 140a"},
+		{"short_trips", "trips 1/week 3min", "trips 10/week 60min"},
+		{"accessory_left_on", "lights left on 14h", "look none"},
+		{"dcdc_fault", "dcdc 12.4v to 12.5v", "dcdc 12.4v to 14.1v"},
+	} {
+		before, bad, good := of(c.cause), of(c.cause, c.bad), of(c.cause, c.good)
+		if bad <= before || good > before || bad > ruleConfidence {
+			t.Errorf("%s: %v before, %v with %s, %v with %s", c.cause, before, bad, c.bad, good, c.good)
+		}
+	}
+}
+
+// TestRemeasured checks that of two readings of one place the later stands, and
+// that those of other places stand beside it.
+func TestRemeasured(t *testing.T) {
+	base := []string{"12.65 v 21c rested 2h", "load 325a 15s 10.1v"}
+	action := func(lines ...string) Action {
+		return Assess(decode(t, flooded650, "", append(slices.Clone(base), lines...)...)).Verdict.Action
+	}
+	for _, c := range []struct {
+		lines []string
+		want  Action
+	}{
+		{[]string{"drop negative_clamp 0.4v 150a", "drop negative_clamp 0.03v 150a"}, Keep},
+		{[]string{"drop negative_clamp 0.4v 150a", "drop positive_clamp 0.03v 150a"}, CleanAndRetest},
+		{[]string{"case 4.5 v", "case 0.02 v"}, Keep},
+		{[]string{"running 12.9 v idle", "running 14.2 v idle"}, Keep},
+		{[]string{"running 12.9 v idle", "running 14.2 v raised"}, LookElsewhere},
+		{[]string{"drain 85 ma asleep 40min", "drain 20 ma asleep 60min"}, Keep},
+	} {
+		if got := action(c.lines...); got != c.want {
+			t.Errorf("%v: %s, want %s", c.lines, got, c.want)
+		}
+	}
+}
+
+// TestWrongBattery checks a battery its vehicle is not made for.
+func TestWrongBattery(t *testing.T) {
+	for extra, want := range map[string]bool{
+		`,"vehicle":{"kind":"car","start_stop":true}`: true, `,"vehicle":{"kind":"car","required_cca":760}`: true,
+		`,"vehicle":{"kind":"car","required_cca":600}`: false, `,"vehicle":{"kind":"car"}`: false,
+	} {
+		a := Assess(decode(t, flooded650, extra, "12.65 v 21c rested 2h"))
+		if got := slices.ContainsFunc(a.Causes, func(c Cause) bool { return c.Cause == "wrong_battery" }); got != want {
+			t.Errorf("%s: wrong battery %v", extra, got)
+		}
+	}
+}
+
+// BenchmarkAssessTwenty is the case the speed is promised for.
+func BenchmarkAssessTwenty(b *testing.B) {
+	c := decode(b, flooded650+`,"capacity_ah":65,"reserve_min":110,"sealed":false`, `,"symptom":["dies_again"]`,
+		"age 4y", "trips 4/week 10min", "stood 9h 4c", "look dirty top", "level ok ok ok ok ok ok", "11.92 v rested 9h", "load 325a 15s 8.1v", "charge 14.3v 7a 60min cool",
+		"charge 14.4v 6a 11h warm full", "12.64 v 15c rested 6h after charge", "sg 1265 1262 1265 1260 1262 1265 15c", "load 325a 15s 10.0v", "600/650 cca",
+		"running 14.3 v idle", "running 14.2 v raised loads on", "ripple 0.04 v", "drop negative_clamp 0.06v 140a", "case 0.1 v", "drain 210 ma asleep 45min", "fuse F14 15a 0.8mv asleep 60min")
+	b.ReportAllocs()
+	for b.Loop() {
+		Assess(c)
+	}
+}

@@ -2,8 +2,11 @@ package diagnosis
 
 import (
 	"math"
+	"slices"
 	"sort"
 
+	"grapnel/core/battery"
+	"grapnel/core/evidence"
 	"grapnel/core/reading"
 	"grapnel/core/wording"
 )
@@ -50,7 +53,10 @@ func (f facts) prepare(bad float64) []Next {
 	if _, ok := f.ev.Case.LoadTarget(); !ok {
 		list = append(list, step("rating", 1, 0.95*best, nil))
 	}
-	if len(f.spoilt) > 0 {
+	if last.Dry >= 0 {
+		list = append(list, step("top_up", 5, best, nil))
+	}
+	if len(f.spoilt) > 0 || len(f.beyond) > 0 {
 		list = append(list, step("clean", 15, best, nil))
 	}
 	switch {
@@ -70,7 +76,7 @@ func (f facts) prepare(bad float64) []Next {
 			list = append(list, step("open_circuit", 3, 0.9*best, nil))
 		}
 	}
-	if last.Temperature == nil && len(f.ev.Epochs) > 0 && f.decidable() && len(f.loadPass) == 0 {
+	if last.TestTemperature() == nil && len(f.ev.Epochs) > 0 && f.decidable() && len(f.loadPass) == 0 {
 		list = append(list, step("temperature", 1, 0.3*best, nil))
 	}
 	if !f.has(reading.Look) {
@@ -92,7 +98,31 @@ func (f facts) decisive(bad float64) []Next {
 	if f.ev.Case.Label.Rating != nil && f.ev.Case.HasTool("conductance") && (untested || contradicted) {
 		list = append(list, f.ofTest("conductance", bad))
 	}
+	l := f.ev.Case.Label
+	if l.Opens() && f.ev.Case.HasTool("hydrometer") && !f.has(reading.Gravity) {
+		list = append(list, f.ofTest("gravity", bad))
+	}
+	if f.uneven() && l.Opens() && l.Chemistry == battery.Flooded {
+		list = append(list, step("equalise", 10, tests["gravity"].gain(bad), nil))
+	}
+	if _, known := f.ev.Case.Capacity(); known && f.passed() && f.emptied() && !f.has(reading.Reserve) {
+		list = append(list, f.ofTest("reserve", bad))
+	}
 	return list
+}
+
+func (f facts) uneven() bool {
+	for _, finding := range f.standing {
+		if finding.Text.Code == "finding.gravity_uneven" || finding.Text.Code == "finding.gravity_apart" {
+			return true
+		}
+	}
+	return false
+}
+
+// emptied reports a battery that ran flat, or is said to again and again.
+func (f facts) emptied() bool {
+	return f.arrivedLow >= 0 || slices.Contains(f.ev.Case.Symptoms, "dies_again")
 }
 
 func (f facts) ofTest(name string, bad float64) Next {
@@ -100,17 +130,84 @@ func (f facts) ofTest(name string, bad float64) Next {
 	return step(t.name, t.minutes, t.gain(bad), f.planValues())
 }
 
-// onTheVehicle lists where to look for what flattened a sound battery. It
-// tells nothing more about the battery, so its gain about that is nil.
+// onTheVehicle lists where to look for what flattened or stopped a sound
+// battery, and has not been looked at. It tells nothing more about the battery,
+// so its gain about that is nil.
 func (f facts) onTheVehicle() []Next {
-	var list []Next
-	if f.arrivedLow >= 0 {
-		list = append(list, step("charging", 5, 0, nil), step("drain", 45, 0, nil))
+	if found := f.putRight(); found != nil {
+		return found
 	}
-	if f.complaint() {
-		list = append(list, step("drop", 10, 0, nil))
+	var list []Next
+	add := func(kind reading.Kind, minutes float64) {
+		if !f.proved(kind) {
+			list = append(list, step(string(kind), minutes, 0, nil))
+		}
+	}
+	if f.emptied() {
+		if f.ev.Case.Vehicle.Electric() {
+			add(reading.DCDC, 3)
+		} else {
+			add(reading.Charging, 5)
+		}
+		if f.ev.Case.HasTool("clamp") || f.ev.Case.HasTool("meter") {
+			add(reading.Drain, 45)
+		}
+		if !f.told(reading.TripsWeek) && !f.told(reading.LeftOnH) {
+			list = append(list, step("trips", 1, 0, nil))
+		}
+		if f.seenFinding("dirty_top") {
+			add(reading.CaseLeak, 2)
+		}
+	}
+	if f.cranksBadly() && f.ev.Case.Vehicle.Kind != "electric" {
+		add(reading.Drop, 10)
+		if f.ev.Case.HasTool("clamp") {
+			add(reading.StarterDraw, 10)
+		}
 	}
 	return list
+}
+
+// putRight is what follows once the vehicle's readings have found a fault: a
+// drain is followed fuse by fuse, anything else put right and measured again.
+func (f facts) putRight() []Next {
+	faults := f.vehicleFaults()
+	if len(faults) == 0 {
+		return nil
+	}
+	drain := false
+	for _, i := range faults {
+		switch f.ev.Findings[i].Text.Code {
+		case "finding.drain_high":
+			drain = true
+		case "finding.drain_high_fuse":
+			return []Next{step("repair", 30, 0, nil)}
+		}
+	}
+	if drain {
+		return []Next{step("fuses", 20, 0, nil)}
+	}
+	return []Next{step("repair", 30, 0, nil)}
+}
+
+// crankSymptoms are complaints about the starting itself.
+var crankSymptoms = []string{"silent", "lights_no_crank", "single_click", "rapid_click", "slow_crank", "cold_only"}
+
+func (f facts) cranksBadly() bool {
+	return slices.ContainsFunc(f.ev.Case.Symptoms, func(s string) bool { return slices.Contains(crankSymptoms, s) })
+}
+
+// proved reports a reading of a kind that counts.
+func (f facts) proved(kind reading.Kind) bool {
+	return slices.ContainsFunc(f.standing, func(finding evidence.Finding) bool { return finding.Kind == kind && finding.Valid })
+}
+
+func (f facts) told(id reading.Number) bool {
+	return slices.ContainsFunc(f.ev.Case.Readings, func(r reading.Reading) bool { return r.Has(id) })
+}
+
+func (f facts) seenFinding(code string) bool {
+	return slices.ContainsFunc(f.ev.Case.Readings, func(r reading.Reading) bool { return r.Choice(reading.Finding) == code })
 }
 
 func (f facts) has(kind reading.Kind) bool {

@@ -57,7 +57,7 @@ func Draw(c evidence.Case) Picture {
 	ev := evidence.Examine(c)
 	last := ev.Last()
 	p := Picture{
-		Scale: c.Label.ChargeScale(), Plan: PlanLoad(ev), Loads: []LoadPoint{}, Temperature: last.Temperature,
+		Scale: c.Label.ChargeScale(), Plan: PlanLoad(ev), Loads: []LoadPoint{}, Temperature: last.TestTemperature(),
 		JudgeVolts: c.Label.VoltsFromCharge(school.JudgePercent), CeilingVolts: c.Label.RestedCeiling(),
 	}
 	for i := last.First; i < last.End; i++ {

@@ -1,6 +1,8 @@
 package diagnosis
 
 import (
+	"slices"
+
 	"grapnel/core/evidence"
 	"grapnel/core/reading"
 	"grapnel/core/wording"
@@ -81,10 +83,19 @@ func chargeStateStage(a Assessment, c evidence.Case, stopped bool) Stage {
 // chargeStage is done when a full charge lies behind the last readings.
 func chargeStage(a Assessment, c evidence.Case) Stage {
 	charged := false
-	for _, r := range c.Readings {
+	var check *reading.Reading
+	for i := range c.Readings {
+		r := &c.Readings[i]
 		charged = charged || r.AfterCharge
+		if r.Kind == reading.ChargeLog {
+			check = r
+		} else if r.AfterCharge {
+			check = nil
+		}
 	}
 	switch {
+	case check != nil && a.Verdict.Action != StopUnsafe:
+		return stage(StageOnShelf, "waits", "charging_now", wording.Values{"volts": check.Volts()})
 	case a.Verdict.Action == StopUnsafe:
 		return stage(StageOnShelf, "barred", "stopped", nil)
 	case a.Verdict.Action == ChargeAndRetest:
@@ -118,9 +129,26 @@ func crankStage(a Assessment, stopped bool) Stage {
 	return found
 }
 
+// vehicleStage is done when something of the vehicle was measured that counts,
+// unless the cause is still being looked for.
 func vehicleStage(a Assessment) Stage {
-	if a.Verdict.Action == LookElsewhere {
+	counted, beyond := 0, ""
+	for _, f := range a.Findings {
+		if !f.Valid || !slices.Contains(vehicleKinds, f.Kind) && f.Kind != reading.CaseLeak {
+			continue
+		}
+		counted++
+		if len(findingHints[f.Text.Code]) > 0 {
+			beyond = string(f.Kind)
+		}
+	}
+	switch {
+	case beyond != "":
+		return stage(StageVehicle, "done", "vehicle_fault", wording.Values{"kind": beyond})
+	case a.Verdict.Action == LookElsewhere:
 		return stage(StageVehicle, "waits", "vehicle_next", nil)
+	case counted > 0:
+		return stage(StageVehicle, "done", "vehicle_ok", wording.Values{"count": counted})
 	}
 	return stage(StageVehicle, "open", "not_yet", nil)
 }

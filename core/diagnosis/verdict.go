@@ -6,6 +6,7 @@ import (
 
 	"grapnel/core/evidence"
 	"grapnel/core/quantity"
+	"grapnel/core/reading"
 	"grapnel/core/school"
 	"grapnel/core/wording"
 )
@@ -58,7 +59,7 @@ func stopUnsafe(v *Verdict, f facts, _ Condition) bool {
 		} else {
 			v.because(wording.Say("because.frost", wording.Values{"freezes": f.freezes, "coldest": f.coldest}, chargeReadings(f.ev.Last())...))
 		}
-		v.because(wording.Say("caution."+string(s.caution), nil, present(s.reading)...))
+		v.because(s.caution.Say(present(s.reading)...))
 	}
 	v.change("change.clear_stop", nil)
 	return true
@@ -72,6 +73,7 @@ func replace(v *Verdict, f facts, condition Condition) bool {
 		valid = nil
 	}
 	basis := append(present(f.deadAfterCharge), valid...)
+	basis = append(basis, present(f.apart, f.reserveFail)...)
 	if len(basis) == 0 {
 		return false
 	}
@@ -83,27 +85,46 @@ func replace(v *Verdict, f facts, condition Condition) bool {
 	if last.Charge != nil && f.deadAfterCharge < 0 {
 		v.because(f.ev.Findings[last.Charge.Readings[0]].Text)
 	}
+	if f.apart >= 0 {
+		v.because(wording.Say("because.bad_cell", nil, f.apart))
+		v.change("change.equalised", nil)
+	}
+	if f.reserveFail >= 0 {
+		v.because(wording.Say("because.capacity_gone", nil, f.reserveFail))
+		v.change("change.reserve_again", nil)
+	}
 	switch {
 	case len(f.loadFail) > 0 && len(f.condFail) > 0:
 		v.because(wording.Say("because.two_methods", nil, valid...))
 	case len(f.condFail) > 0 && f.deadAfterCharge < 0:
 		v.because(wording.Say("because.confirm_by_load", nil, f.condFail...))
 	}
-	v.change("change.load_pass", nil)
+	if len(valid)+len(present(f.deadAfterCharge)) > 0 {
+		v.change("change.load_pass", nil)
+	}
 	return true
 }
 
-// cleanAndRetest holds while a dirty or loose joint spoils the test or stands
-// before it.
+// cleanAndRetest holds while a drop or leakage lies beyond its limit, or a dirty
+// or loose joint spoils the test or stands before it.
 func cleanAndRetest(v *Verdict, f facts, _ Condition) bool {
-	if len(f.spoilt) == 0 || f.passed() {
+	spoils := len(f.spoilt) > 0 && !f.passed()
+	if !spoils && len(f.beyond) == 0 {
 		return false
 	}
 	v.Action, v.Confidence = CleanAndRetest, ruleConfidence
-	for _, i := range append(append([]int{}, f.spoilt...), f.spoiltTests()...) {
+	for _, i := range f.beyond {
 		v.because(f.ev.Findings[i].Text)
 	}
-	v.change("change.clean", nil)
+	if len(f.beyond) > 0 {
+		v.change("change.within_limit", nil)
+	}
+	if spoils {
+		for _, i := range append(append([]int{}, f.spoilt...), f.spoiltTests()...) {
+			v.because(f.ev.Findings[i].Text)
+		}
+		v.change("change.clean", nil)
+	}
 	return true
 }
 
@@ -163,7 +184,8 @@ func lookElsewhere(v *Verdict, f facts, condition Condition) bool {
 	if !f.passed() {
 		return false
 	}
-	elsewhere := f.arrivedLow >= 0 || f.complaint() || len(f.suggested()) > 0
+	faults := f.vehicleFaults()
+	elsewhere := f.arrivedLow >= 0 || f.complaint() || len(f.suggested()) > 0 || len(faults) > 0
 	if !elsewhere {
 		return false
 	}
@@ -177,7 +199,7 @@ func lookElsewhere(v *Verdict, f facts, condition Condition) bool {
 			v.because(wording.Say("because.symptom", wording.Values{"symptom": symptom}))
 		}
 	}
-	for _, i := range f.looks {
+	for _, i := range append(append([]int{}, f.looks...), faults...) {
 		v.because(f.ev.Findings[i].Text)
 	}
 	v.change("change.charged_fail", f.planValues())
@@ -230,7 +252,7 @@ func moreTests(v *Verdict, f facts, _ Condition) bool {
 // notTested says what the verdict leaves open: no test of this version sees
 // lost capacity.
 func (f facts) notTested() []wording.Statement {
-	if !f.passed() || len(f.stops) > 0 {
+	if !f.passed() || len(f.stops) > 0 || f.has(reading.Reserve) {
 		return nil
 	}
 	return []wording.Statement{wording.Say("because.capacity_not_tested", nil)}
@@ -255,7 +277,7 @@ func verdictCause(action Action, f facts, causes []Cause) *string {
 	case StopUnsafe:
 		found = stopCause(f)
 	case CleanAndRetest:
-		found = pick("poor_connection")
+		found = f.cleanCause()
 	case Keep:
 		found = pick("nothing_wrong")
 	case LookElsewhere:
@@ -267,9 +289,24 @@ func verdictCause(action Action, f facts, causes []Cause) *string {
 	return found
 }
 
+// cleanCause is the connection, or the leakage over the case where that alone
+// lies beyond its limit.
+func (f facts) cleanCause() *string {
+	cause := "poor_connection"
+	if len(f.beyond) > 0 && len(f.spoilt) == 0 {
+		cause = "case_leakage"
+		for _, i := range f.beyond {
+			if f.ev.Findings[i].Kind == reading.Drop {
+				cause = "poor_connection"
+			}
+		}
+	}
+	return &cause
+}
+
 func stopCause(f facts) *string {
 	cause := "damaged"
-	if c := f.stops[0].caution; c == school.Gas || c == school.Hot {
+	if c := f.stops[0].caution; c == school.Gas || c == school.Hot || c == school.Runaway {
 		cause = "overcharging"
 	}
 	return &cause
@@ -313,11 +350,13 @@ func PlanLoad(ev evidence.Evidence) LoadPlan {
 	practice, last := ev.School, ev.Last()
 	least, _ := practice.Unknown()
 	plan := LoadPlan{Seconds: practice.Seconds, FailProves: last.Charged() && len(last.Spoilt) == 0}
-	if last.Temperature != nil {
-		least = practice.Limit(*last.Temperature)
-		at := float64(*last.Temperature)
+	if t := last.TestTemperature(); t != nil {
+		least = practice.Limit(*t)
+		at := float64(*t)
 		plan.Limit.AtC = &at
 	}
+	shift, note := ev.Case.Own.LoadShift()
+	least, plan.Limit.Note = least+shift, note
 	plan.Limit.Value = math.Round(float64(ev.Case.Label.FromTwelve(least))*100) / 100
 	plan.Limit.Unit = "V"
 	if target, ok := ev.Case.LoadTarget(); ok {

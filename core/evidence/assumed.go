@@ -13,14 +13,16 @@ func (ev Evidence) Assumed(index int) []wording.Statement {
 	if r.Kind != reading.Load && r.Kind != reading.OpenCircuit || !ev.Case.Label.Chemistry.Judged() {
 		return out
 	}
-	at, _, source := ev.EpochOf(index).temperatureFor(r)
+	at, _, source := ev.EpochOf(index).temperatureFor(index, &r)
 	switch source {
+	case "stood":
+		out = append(out, wording.Say("assumed.stood", wording.Values{"x": at}, index))
 	case "epoch":
 		out = append(out, wording.Say("assumed.temperature", wording.Values{"x": at}, index))
 	case "unknown":
 		out = append(out, wording.Say("assumed.no_temperature", nil, index))
 	}
-	if r.Kind == reading.OpenCircuit && surfaceCharge(ev.Case.Label, r) == "rest_unknown" {
+	if r.Kind == reading.OpenCircuit && surfaceCharge(ev.Case.Label, &r) == "rest_unknown" {
 		out = append(out, wording.Say("assumed.rest", nil, index))
 	}
 	return out

@@ -28,14 +28,20 @@ func (v Vehicle) Electric() bool { return v.Kind == "hybrid" || v.Kind == "elect
 // Case is everything known when a verdict is asked for.
 type Case struct {
 	// AsOf is the day the case is judged, YYYY-MM-DD; empty for not said.
-	AsOf     string            `json:"as_of,omitempty"`
-	Label    battery.Label     `json:"battery"`
-	Vehicle  Vehicle           `json:"vehicle"`
-	Symptoms []string          `json:"symptom,omitempty"`
-	School   school.ID         `json:"school,omitempty"`
-	Tools    []string          `json:"tools,omitempty"`
+	AsOf     string        `json:"as_of,omitempty"`
+	Label    battery.Label `json:"battery"`
+	Vehicle  Vehicle       `json:"vehicle"`
+	Symptoms []string      `json:"symptom,omitempty"`
+	School   school.ID     `json:"school,omitempty"`
+	Tools    []string      `json:"tools,omitempty"`
+	// Own holds the shop's own figures for limits; nil for the trade's.
+	Own      school.Own        `json:"limits,omitempty"`
 	Readings []reading.Reading `json:"readings"`
 }
+
+// Capacity is the 20 h capacity of the battery with its band: the label's, from
+// its reserve, or guessed from its rating.
+func (c Case) Capacity() (battery.Estimate, bool) { return c.Label.AnyCapacity() }
 
 // VehicleKinds lists the kinds of vehicle.
 func VehicleKinds() []string {

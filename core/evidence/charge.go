@@ -9,7 +9,7 @@ import (
 )
 
 // surfaceCharge says why a voltage is not a charge state; empty when it is one.
-func surfaceCharge(l battery.Label, r reading.Reading) string {
+func surfaceCharge(l battery.Label, r *reading.Reading) string {
 	if r.Volts() > l.RestedCeiling() {
 		return "too_high"
 	}
@@ -33,7 +33,7 @@ func surfaceCharge(l battery.Label, r reading.Reading) string {
 
 // removed reports whether surface charge was taken off by lamps or a load. A
 // time that was not said is taken as kept.
-func removed(r reading.Reading) bool {
+func removed(r *reading.Reading) bool {
 	leastOn, leastWait := school.LampSeconds, school.LampWait
 	switch r.Choice(reading.SurfaceRemoved) {
 	case "lamps":
@@ -49,9 +49,9 @@ func removed(r reading.Reading) bool {
 
 func (ev Evidence) openCircuit(i int, r reading.Reading, e Epoch) Finding {
 	l := ev.Case.Label
-	ch, _ := band(l, r.Volts(), r, e)
+	ch, _ := band(l, r.Volts(), i, &r, e)
 	values := wording.Values{"volts": r.Volts(), "percent": ch.Percent, "low": ch.Low, "high": ch.High}
-	reason := surfaceCharge(l, r)
+	reason := surfaceCharge(l, &r)
 	if reason == "" {
 		code := "finding.charge"
 		switch {
@@ -73,7 +73,7 @@ func (ev Evidence) openCircuit(i int, r reading.Reading, e Epoch) Finding {
 	return Finding{Text: wording.Say("finding.charge_"+reason, values, i), WayOut: &way}
 }
 
-func (ev Evidence) eye(i int, r reading.Reading) Finding {
+func (ev Evidence) eye(i int, r reading.Reading, _ Epoch) Finding {
 	colour := r.Choice(reading.Colour)
 	if colour == "clear" && ev.Case.Label.Opens() {
 		way := wording.Say("way.top_up", nil, i)
@@ -87,7 +87,7 @@ func (ev Evidence) eye(i int, r reading.Reading) Finding {
 	return f
 }
 
-func (ev Evidence) look(i int, r reading.Reading) Finding {
+func (ev Evidence) look(i int, r reading.Reading, _ Epoch) Finding {
 	finding := r.Choice(reading.Finding)
 	rule := school.LookRuleFor(finding)
 	values := wording.Values{"finding": finding, "where": r.Choice(reading.Where), "degree": r.Choice(reading.Degree)}

@@ -40,32 +40,6 @@ func Decode(in io.Reader) (Case, error) {
 	return c, nil
 }
 
-// CheckAgainst holds one reading against the label of its battery.
-func CheckAgainst(l battery.Label, r reading.Reading) (problem.Problem, bool) {
-	for _, f := range []struct {
-		id   reading.Number
-		name string
-	}{{reading.Volts, "volts"}, {reading.RecoveredVolts, "recovered_volts"}} {
-		v, ok := r.Number(f.id)
-		if !ok || quantity.Volts(v) <= l.MostVolts() {
-			continue
-		}
-		pr := problem.New("problem.range_label", f.name, fmt.Sprintf("%g V", v), problem.Range(0, float64(l.MostVolts()), "V"))
-		return pr.Suggesting(slipped(l, v)...), true
-	}
-	return problem.Problem{}, false
-}
-
-// slipped offers the volts meant when a decimal mark slipped.
-func slipped(l battery.Label, v float64) []string {
-	for _, divisor := range []float64{10, 100, 1000} {
-		if x := quantity.Volts(v / divisor); x <= l.MostVolts() && x > l.MostVolts()/2 {
-			return []string{fmt.Sprintf("%g v", float64(x))}
-		}
-	}
-	return nil
-}
-
 // decoding gathers the problems of one case.
 type decoding struct{ problems problem.List }
 
@@ -210,6 +184,7 @@ func (d *decoding) caseFrom(f *fields) Case {
 	c.Symptoms = d.many(f, "symptom", Symptoms())
 	c.School = school.ID(d.code(f, "school", school.IDs()))
 	c.Tools = d.many(f, "tools", Tools())
+	c.Own = d.limits(f)
 	c.Readings = d.readings(f, c.Label)
 	d.refuseUnknown(f)
 	return c
@@ -320,6 +295,35 @@ func (d *decoding) vehicle(f *fields) Vehicle {
 	}
 	d.refuseUnknown(inner)
 	return v
+}
+
+// limits are a shop's own figures: {"drain_most": {"value": 0.03, "note": …}}.
+func (d *decoding) limits(f *fields) school.Own {
+	inner, missing := d.under(f, "limits")
+	if missing {
+		return nil
+	}
+	own := school.Own{}
+	for _, row := range school.Limits() {
+		one, missing := d.under(inner, string(row.ID))
+		if missing {
+			continue
+		}
+		value := d.number(one, "value", row.Low, row.High, row.Unit)
+		note := d.text(one, "note", problem.Range(1, school.MostNote, "characters"), school.ValidNote)
+		if one.object["value"] == nil {
+			d.fault("problem.missing", one, "value", nil, problem.Range(row.Low, row.High, row.Unit))
+		}
+		if one.object["note"] == nil {
+			d.fault("problem.missing", one, "note", nil, problem.Range(1, school.MostNote, "characters"))
+		}
+		d.refuseUnknown(one)
+		if value != nil {
+			own[row.ID] = school.Override{Value: *value, Note: note}
+		}
+	}
+	d.refuseUnknown(inner)
+	return own
 }
 
 func (d *decoding) readings(f *fields, l battery.Label) []reading.Reading {

@@ -29,7 +29,16 @@ func TestDecodeRefuses(t *testing.T) {
 		{`{"battery":{"chemistry":"agm","nominal_v":12},"readings":[{"kind":"load","amps":-5,"seconds":15,"volts":9},"nonsense",7]}`, "readings[0].amps readings[1] readings[2]"},
 		{`{"battery":{"chemistry":"agm","nominal_v":12},"readings":["24.5 v"]}`, "readings[0].volts"},
 		{`{"battery":{"chemistry":"agm","nominal_v":6},"readings":["load 100a 15s 5v back 18v"]}`, "readings[0].recovered_volts"},
-		{`{"battery":{"chemistry":"agm","nominal_v":12},"readings":[{"kind":"drain","amps":0.03}]}`, "readings[0].kind"},
+		{`{"battery":{"chemistry":"agm","nominal_v":12},"readings":[{"kind":"smell","amps":0.03}]}`, "readings[0].kind"},
+		{`{"battery":{"chemistry":"agm","nominal_v":12},"readings":["sg 1265 1260 1265 1265 1260 1265"]}`, "readings[0].cells"},
+		{`{"battery":{"chemistry":"flooded","sealed":true,"nominal_v":12},"readings":["level ok ok ok ok ok ok"]}`, "readings[0].cells"},
+		{`{"battery":{"chemistry":"flooded","nominal_v":12},"readings":["sg 1265 1260 1265"]}`, "readings[0].cells"},
+		{`{"battery":{"chemistry":"flooded","nominal_v":12},"readings":["24.8 v rested 2h"]}`, "readings[0].volts"},
+		{`{"battery":{"chemistry":"flooded","nominal_v":12},"readings":["load 325a 70s 9.6v"]}`, "readings[0].seconds"},
+		{`{"battery":{"chemistry":"flooded","nominal_v":12},"readings":["fuse F12 1.2mv"]}`, "readings[0].fuse_rating_a"},
+		{`{"battery":{"chemistry":"flooded","nominal_v":12},"limits":{"drain_most":{"value":0.03}},"readings":[]}`, "limits.drain_most.note"},
+		{`{"battery":{"chemistry":"flooded","nominal_v":12},"limits":{"drain_most":{"value":3,"note":"maker"}},"readings":[]}`, "limits.drain_most.value"},
+		{`{"battery":{"chemistry":"flooded","nominal_v":12},"limits":{"drain":{"value":3,"note":"maker"}},"readings":[]}`, "limits.drain"},
 	} {
 		_, err := Decode(strings.NewReader(c.json))
 		var list problem.List

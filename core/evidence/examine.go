@@ -3,7 +3,6 @@ package evidence
 import (
 	"math"
 
-	"grapnel/core/accuracy"
 	"grapnel/core/battery"
 	"grapnel/core/quantity"
 	"grapnel/core/reading"
@@ -30,6 +29,18 @@ type Limit struct {
 	// AtC is the battery temperature the limit holds at; nil when unknown or
 	// when it does not depend on one.
 	AtC *float64 `json:"at_c"`
+	// Note says where the shop has its own figure from; empty for the trade's.
+	Note string `json:"note,omitempty"`
+}
+
+// Margin is how far a reading lies from its limit: positive on the good side.
+type Margin struct {
+	// Value is in the limit's unit.
+	Value float64 `json:"value"`
+	// Sigma is one sigma of the instrument's own error, Sigmas how many of them
+	// the value is.
+	Sigma  float64 `json:"sigma"`
+	Sigmas float64 `json:"sigmas"`
 }
 
 // Finding is what one reading proves.
@@ -41,6 +52,10 @@ type Finding struct {
 	Text    wording.Statement `json:"text"`
 	// Outcome is pass, fail, weak or undecided for a test, empty otherwise.
 	Outcome Outcome `json:"outcome,omitempty"`
+	// Margin is how far from the limit it lies; nil where it has none.
+	Margin *Margin `json:"margin,omitempty"`
+	// More is what else the same reading says.
+	More []wording.Statement `json:"more,omitempty"`
 	// WayOut says how the reading could be made to count; nil where it does.
 	WayOut *wording.Statement `json:"way_out,omitempty"`
 
@@ -71,18 +86,28 @@ type Epoch struct {
 	First, End int
 	// AfterCharge says that the epoch follows a full charge.
 	AfterCharge bool
+	// Unproven says that the charge logs before it fall short of what was
+	// missing, so that its word for a full charge does not stand.
+	Unproven bool
 	// Charge is the epoch's charge state, nil when no valid one was taken.
 	Charge *ChargeState
 	// AtMost bounds the charge from above when only an unrested voltage is
 	// there; AtMostReading is its index.
 	AtMost        *battery.Charge
 	AtMostReading int
-	// Temperature is the battery temperature of the epoch, nil when none was taken.
-	Temperature *quantity.Celsius
+	// temperatures are the battery temperatures taken in the epoch, in order.
+	temperatures []takenTemperature
+	// Stood is the temperature the electrolyte should have from where it stood,
+	// nil when nobody said or it stood too short a while to tell.
+	Stood *battery.Temperature
+	// Dry is a reading that found plates uncovered, -1 for none.
+	Dry int
 	// Spoilt are the readings that found a dirty or loose joint.
 	Spoilt []int
-	// OpenCircuit is the rested voltage of the epoch, nil when there is none.
-	OpenCircuit *quantity.Volts
+	// OpenCircuit is the rested voltage of the epoch, nil when there is none;
+	// OpenCircuitReading is its index.
+	OpenCircuit        *quantity.Volts
+	OpenCircuitReading int
 }
 
 // Charged reports whether a failed test of the epoch counts: rested at 75 % or
@@ -91,7 +116,7 @@ func (e Epoch) Charged() bool {
 	if e.Charge == nil || e.Charge.EyeOnly {
 		return false
 	}
-	return e.Charge.Percent >= school.JudgePercent || e.AfterCharge
+	return e.Charge.Percent >= school.JudgePercent || e.AfterCharge && !e.Unproven
 }
 
 // Low reports whether the battery is known to be under 75 %, be it only by an
@@ -148,148 +173,95 @@ func Examine(c Case) Evidence {
 	return ev
 }
 
+// finders judge each kind of reading.
+var finders = map[reading.Kind]func(Evidence, int, reading.Reading, Epoch) Finding{
+	reading.OpenCircuit: Evidence.openCircuit,
+	reading.Gravity:     Evidence.gravity,
+	reading.Eye:         Evidence.eye,
+	reading.Level:       Evidence.level,
+	reading.Load:        Evidence.load,
+	reading.Conductance: Evidence.conductance,
+	reading.Crank:       Evidence.crank,
+	reading.Charging:    Evidence.charging,
+	reading.Ripple:      Evidence.ripple,
+	reading.StarterDraw: Evidence.starterDraw,
+	reading.Drop:        Evidence.drop,
+	reading.Drain:       Evidence.drain,
+	reading.CaseLeak:    Evidence.caseLeak,
+	reading.Look:        Evidence.look,
+	reading.History:     Evidence.history,
+	reading.DCDC:        Evidence.dcdc,
+	reading.Reserve:     Evidence.reserve,
+	reading.ChargeLog:   Evidence.chargeLog,
+	reading.Jump:        Evidence.jump,
+}
+
 func (ev Evidence) find(i int, r reading.Reading, e Epoch) Finding {
 	if !ev.Case.Label.Chemistry.Judged() {
 		return notJudged(i, ev.Case.Label.Chemistry)
 	}
-	switch r.Kind {
-	case reading.OpenCircuit:
-		return ev.openCircuit(i, r, e)
-	case reading.Eye:
-		return ev.eye(i, r)
-	case reading.Look:
-		return ev.look(i, r)
-	case reading.Load:
-		return ev.load(i, r, e)
-	}
-	return ev.conductance(i, r, e)
+	return finders[r.Kind](ev, i, r, e)
 }
 
 func notJudged(i int, c battery.Chemistry) Finding {
 	return Finding{Text: wording.Say("finding.not_judged", wording.Values{"chemistry": string(c)}, i)}
 }
 
-// epochs splits the readings where a full charge lies between: the first
-// after_charge reading after one without it opens a new epoch.
-func epochs(c Case) []Epoch {
-	var out []Epoch
-	for i, r := range c.Readings {
-		if i == 0 || r.AfterCharge && !c.Readings[i-1].AfterCharge {
-			out = append(out, Epoch{First: i, AfterCharge: r.AfterCharge})
-		}
-		out[len(out)-1].End = i + 1
-	}
-	for i := range out {
-		fill(c, &out[i])
-	}
-	return out
+// limit is one of the trade's limits or the shop's own figure for it, scaled to
+// the cells of this battery where it is volts at its posts.
+func (ev Evidence) limit(id school.LimitID) *Limit {
+	value, note := ev.Case.Own.Limit(id)
+	return ev.scaled(id, value, note)
 }
 
-func fill(c Case, e *Epoch) {
-	for i := e.First; i < e.End; i++ {
-		if t, ok := c.Readings[i].Temperature(); ok {
-			e.Temperature = &t
-		}
+func (ev Evidence) scaled(id school.LimitID, value float64, note string) *Limit {
+	row, _ := school.FindLimit(id)
+	if row.Cells {
+		value = tidy(float64(ev.Case.Label.FromTwelve(quantity.Volts(value))))
 	}
-	for i := e.First; i < e.End; i++ {
-		r := c.Readings[i]
-		switch r.Kind {
-		case reading.OpenCircuit:
-			chargeFromVolts(c.Label, r, i, e)
-		case reading.Look:
-			spoil(r, i, e)
-		}
-	}
-	if e.Charge != nil || !c.Label.Chemistry.Judged() {
-		return
-	}
-	for i := e.First; i < e.End; i++ {
-		chargeFromEye(c.Readings[i], i, e)
-	}
-	boundFromConductance(c, e)
+	return &Limit{Value: value, Unit: row.Unit, Note: note}
 }
 
-// temperatureFor is the battery temperature for a reading, its one sigma, and
-// whether it was assumed from another reading or from nothing.
-func (e Epoch) temperatureFor(r reading.Reading) (at, sigma quantity.Celsius, source string) {
-	if t, ok := r.Temperature(); ok {
-		return t, accuracy.TemperatureSigma(r.Choice(reading.TempBasis)), "said"
+// atLeast and atMost are the margin of a value that has to be at least or at
+// most the limit, with one sigma of the instrument.
+func (l *Limit) atLeast(value, sigma float64) *Margin { return margin(value-l.Value, sigma) }
+
+func (l *Limit) atMost(value, sigma float64) *Margin { return margin(l.Value-value, sigma) }
+
+func margin(value, sigma float64) *Margin {
+	m := &Margin{Value: math.Round(value*1e4) / 1e4, Sigma: math.Round(sigma*1e4) / 1e4}
+	if sigma > 0 {
+		m.Sigmas = math.Round(value/sigma*10) / 10
 	}
-	if e.Temperature != nil {
-		return *e.Temperature, accuracy.TemperatureSigma("felt"), "epoch"
-	}
-	return battery.TemperatureUnknown, battery.TemperatureUnknownSigma, "unknown"
+	return m
 }
 
-// band is the charge a voltage stands for, rounded to whole percent, which is
-// what is shown and what is compared.
-func band(l battery.Label, v quantity.Volts, r reading.Reading, e Epoch) (battery.Charge, bool) {
-	at, sigma, source := e.temperatureFor(r)
-	if source == "unknown" {
-		// With no temperature the figure is read straight off the table; the
-		// band carries what is not known.
-		at = 26.7
-	}
-	ch, ok := l.ChargeBand(v, accuracy.VoltsSigma(accuracy.Instrument(r.By), v), at, sigma)
-	return battery.Charge{Percent: math.Round(ch.Percent), Low: math.Floor(ch.Low), High: math.Ceil(ch.High)}, ok
+// at says for which temperature the limit holds.
+func (l *Limit) at(t quantity.Celsius) *Limit {
+	l.AtC = new(float64)
+	*l.AtC = float64(t)
+	return l
 }
 
-func chargeFromVolts(l battery.Label, r reading.Reading, i int, e *Epoch) {
-	ch, ok := band(l, r.Volts(), r, *e)
-	if !ok {
-		return
-	}
-	if reason := surfaceCharge(l, r); reason != "" {
-		if e.AtMost == nil || ch.Percent < e.AtMost.Percent {
-			e.AtMost, e.AtMostReading = &ch, i
-		}
-		return
-	}
-	v := r.Volts()
-	e.OpenCircuit = &v
-	e.Charge = &ChargeState{Charge: ch, Basis: []string{string(reading.OpenCircuit)}, Readings: []int{i}}
+// proven is a finding that counts.
+func proven(i int, code string, values wording.Values) Finding {
+	return Finding{Valid: true, Text: wording.Say("finding."+code, values, i)}
 }
 
-// chargeFromEye knows little: a green eye promises 65 % of one cell, a dark one
-// less than that.
-func chargeFromEye(r reading.Reading, i int, e *Epoch) {
-	if r.Kind != reading.Eye {
-		return
-	}
-	state := &ChargeState{Basis: []string{string(reading.Eye)}, Readings: []int{i}, EyeOnly: true}
-	switch r.Choice(reading.Colour) {
-	case "green":
-		state.Charge = battery.Charge{Percent: (school.EyePercent + 100) / 2, Low: school.EyePercent, High: 100}
-	case "dark":
-		state.Charge = battery.Charge{Percent: school.EyePercent / 2, Low: 0, High: school.EyePercent}
-	default:
-		return
-	}
-	e.Charge = state
+// unproven is one that does not, and how it could be made to.
+func unproven(i int, code, way string, values wording.Values) Finding {
+	how := wording.Say("way."+way, values, i)
+	return Finding{Text: wording.Say("finding."+code, values, i), WayOut: &how}
 }
 
-// boundFromConductance uses the volts a conductance tester shows: it does not
-// know of a rest, so they bound the charge from above.
-func boundFromConductance(c Case, e *Epoch) {
-	for i := e.First; i < e.End; i++ {
-		r := c.Readings[i]
-		if r.Kind != reading.Conductance || !r.Has(reading.Volts) {
-			continue
-		}
-		if ch, ok := band(c.Label, r.Volts(), r, *e); ok && (e.AtMost == nil || ch.Percent < e.AtMost.Percent) {
-			e.AtMost, e.AtMostReading = &ch, i
-		}
-	}
+// against adds what the finding was held against.
+func (f Finding) against(l *Limit, m *Margin) Finding {
+	f.Limit, f.Margin = l, m
+	return f
 }
 
-// spoil gathers dirty and loose joints; a later look that finds nothing clears
-// them.
-func spoil(r reading.Reading, i int, e *Epoch) {
-	finding := r.Choice(reading.Finding)
-	switch {
-	case finding == "none":
-		e.Spoilt = nil
-	case school.LookRuleFor(finding).Spoils && r.Choice(reading.Degree) != "light":
-		e.Spoilt = append(e.Spoilt, i)
-	}
+// is marks the finding as a test's.
+func (f Finding) is(o Outcome) Finding {
+	f.Outcome = o
+	return f
 }

@@ -187,11 +187,12 @@ func TestLimitAt(t *testing.T) {
 		{[]string{"12.65 v 16c rested 2h", "load 325a 15s 9.9v"}, 9.5, 16, true},
 		{[]string{"12.65 v 16c rested 2h", "load 325a 15s 9.9v 10c"}, 9.4, 10, false},
 		{[]string{"load 325a 15s 9.9v", "12.65 v 16c rested 2h"}, 9.5, 16, true},
+		{[]string{"12.65 v 16c rested 2h", "load 325a 15s 9.9v", "look none", "load 325a 15s 9.9v -7c"}, 9.5, 16, true},
 		{[]string{"12.65 v rested 2h", "load 325a 15s 9.9v 60f"}, 9.49, 15.56, false},
 	} {
 		ev := examined(t, "", c.lines...)
 		for _, f := range ev.Findings {
-			if f.Outcome == None {
+			if f.Outcome == None || f.Reading > 1 {
 				continue
 			}
 			if f.Limit.AtC == nil || math.Abs(*f.Limit.AtC-c.at) > 0.01 || math.Abs(f.Limit.Value-c.limit) > 0.001 || f.Text.Values["assumed"] != c.assumed {

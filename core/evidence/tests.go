@@ -3,6 +3,7 @@ package evidence
 import (
 	"math"
 
+	"grapnel/core/accuracy"
 	"grapnel/core/quantity"
 	"grapnel/core/reading"
 	"grapnel/core/school"
@@ -32,6 +33,7 @@ type loadTest struct {
 	pass    quantity.Volts // passes from here
 	fail    quantity.Volts // fails below here
 	cold    bool
+	dead    quantity.Volts // a battery that stays under it is down
 	values  wording.Values
 }
 
@@ -60,16 +62,19 @@ func (ev Evidence) setUp(i int, r reading.Reading, e Epoch) loadTest {
 	practice := ev.schoolFor(r)
 	seconds, _ := r.Number(reading.Seconds)
 	t := loadTest{index: i, reading: r, epoch: e, starter: practice.Starter, seconds: practice.Seconds}
+	t.dead = ev.Case.Label.FromTwelve(school.DeadVolts)
 	if r.Choice(reading.Method) == "fixed" {
 		t.seconds = school.FixedSeconds
 	}
 	l := ev.Case.Label
-	at, _, source := e.temperatureFor(r)
+	at, _, source := e.temperatureFor(i, &r)
+	shift, note := ev.Case.Own.LoadShift()
+	t.limit.Note = note
 	if source == "unknown" {
 		pass, fail := practice.Unknown()
-		t.pass, t.fail = l.FromTwelve(pass), l.FromTwelve(fail)
+		t.pass, t.fail = l.FromTwelve(pass+shift), l.FromTwelve(fail+shift)
 	} else {
-		t.pass = l.FromTwelve(practice.Limit(at))
+		t.pass = l.FromTwelve(practice.Limit(at) + shift)
 		t.fail, t.cold = t.pass, at < school.ColdestTest
 		t.limit.AtC = new(float64)
 		*t.limit.AtC = float64(at)
@@ -80,7 +85,7 @@ func (ev Evidence) setUp(i int, r reading.Reading, e Epoch) loadTest {
 	}
 	t.values = wording.Values{
 		"volts": r.Volts(), "limit": quantity.Volts(t.limit.Value), "seconds": quantity.Seconds(seconds),
-		"hold": t.seconds, "school": string(practice.ID), "assumed": source == "epoch",
+		"hold": t.seconds, "school": string(practice.ID), "assumed": source == "epoch" || source == "stood",
 	}
 	if t.limit.AtC != nil {
 		t.values["at"] = at
@@ -175,9 +180,20 @@ func (t loadTest) nothing(reason string, outcome Outcome) Finding {
 	way := wording.Say("way."+reason, t.values, t.index)
 	f := Finding{Outcome: outcome, Text: wording.Say("finding.load_"+reason, t.values, t.index), WayOut: &way}
 	if reason != "rating_missing" {
-		f.Limit = &limit
+		f.Limit, f.Margin = &limit, t.margin()
 	}
 	return f
+}
+
+// margin is how far the volts lie from the limit, in the error of a meter read
+// by hand at the end of a load.
+func (t loadTest) margin() *Margin {
+	v := t.reading.Volts()
+	sigma := accuracy.LoadVoltsSigma(v)
+	if by := accuracy.Instrument(t.reading.By); by != "" {
+		sigma = max(sigma, accuracy.VoltsSigma(by, v))
+	}
+	return t.limit.atLeast(float64(v), float64(sigma))
 }
 
 func (t loadTest) passed() Finding {
@@ -186,27 +202,42 @@ func (t loadTest) passed() Finding {
 		code = "finding.load_pass_low"
 		t.values["percent"] = lowPercent(t.epoch)
 	}
-	return Finding{Valid: true, Outcome: Pass, Limit: &t.limit, Text: t.say(code)}
+	return Finding{Valid: true, Outcome: Pass, Limit: &t.limit, Margin: t.margin(), Text: t.say(code)}
 }
 
 // failed applies the asymmetry: a fail counts only on a charged battery with
 // clean, tight joints, and not in deep cold.
 func (t loadTest) failed() Finding {
-	f := Finding{Outcome: Fail, Limit: &t.limit}
+	f := Finding{Outcome: Fail, Limit: &t.limit, Margin: t.margin()}
 	reason := failReason(t.epoch)
 	if reason == "" && t.cold {
 		reason = "too_cold"
 	}
 	if reason == "" {
-		f.Valid, f.Text = true, t.say("finding.load_fail")
+		f.Valid, f.Text, f.More = true, t.say("finding.load_fail"), t.recovered()
 		return f
 	}
-	f.chargeRelated = reason == "low" || reason == "charge_unknown" || reason == "eye"
+	f.chargeRelated = chargeReason(reason)
 	t.values["percent"] = lowPercent(t.epoch)
 	f.Text = wording.Say("finding.load_fail_"+reason, t.values, t.index)
 	way := wording.Say("way."+reason, t.values, t.index)
 	f.WayOut = &way
 	return f
+}
+
+// recovered says what the volts after the load came off add: staying under
+// 12 V confirms a fail.
+func (t loadTest) recovered() []wording.Statement {
+	back, ok := t.reading.Number(reading.RecoveredVolts)
+	if !ok || quantity.Volts(back) >= t.dead {
+		return nil
+	}
+	return []wording.Statement{wording.Say("more.stays_down", wording.Values{"volts": quantity.Volts(back)}, t.index)}
+}
+
+// chargeReason reports a reason that a full charge does away with.
+func chargeReason(reason string) bool {
+	return reason == "low" || reason == "charge_unknown" || reason == "eye" || reason == "dry" || reason == "unproven"
 }
 
 // say words a finding, in the form that names the temperature where there is one.
@@ -227,8 +258,12 @@ func failReason(e Epoch) string {
 		return "charge_unknown"
 	case !e.Charged() && e.Charge.EyeOnly && !e.Low():
 		return "eye"
+	case !e.Charged() && e.AfterCharge:
+		return "unproven"
 	case !e.Charged():
 		return "low"
+	case e.Dry >= 0:
+		return "dry"
 	case len(e.Spoilt) > 0:
 		return "spoilt"
 	}
@@ -265,16 +300,20 @@ func (ev Evidence) conductance(i int, r reading.Reading, e Epoch) Finding {
 	if outcome == Fail {
 		limit.Value = school.GradeOf(0.7).Least
 	}
-	f := Finding{Outcome: outcome, Limit: limit}
+	f := Finding{Outcome: outcome, Limit: limit, Margin: limit.atLeast(ratio, accuracy.ConductanceSigma(ratio))}
 	reason := ev.testerSetting(r, rated, values)
 	if reason == "" {
 		reason = conductanceReason(e, outcome)
 	}
 	if reason == "" {
 		f.Valid, f.Text = true, wording.Say("finding.conductance_"+grade.Code, values, i)
+		if outcome == Fail {
+			low, high := accuracy.BadClamp(ratio)
+			f.More = []wording.Statement{wording.Say("more.bad_clamp", wording.Values{"low": math.Round(low * 100), "high": math.Round(high * 100)}, i)}
+		}
 		return f
 	}
-	f.chargeRelated = reason == "low" || reason == "charge_unknown" || reason == "eye"
+	f.chargeRelated = chargeReason(reason)
 	code := "finding.conductance_" + reason
 	if reason == "low" && outcome == Pass {
 		code += "_pass"
@@ -290,7 +329,7 @@ func (ev Evidence) conductance(i int, r reading.Reading, e Epoch) Finding {
 // only what is not a pass.
 func conductanceReason(e Epoch, outcome Outcome) string {
 	reason := failReason(e)
-	if reason == "spoilt" && outcome == Pass {
+	if (reason == "spoilt" || reason == "dry") && outcome == Pass {
 		return ""
 	}
 	return reason

@@ -63,6 +63,14 @@ func (u Units) Amperes(a Amperes) string {
 	return u.Number(float64(a), decimals) + gap + "A"
 }
 
+// Milliamperes prints whole milliamperes below 1 A, amperes from there on.
+func (u Units) Milliamperes(a Amperes) string {
+	if math.Abs(float64(a)) >= 1 {
+		return u.Amperes(a)
+	}
+	return u.Number(float64(a)*1000, 0) + gap + "mA"
+}
+
 // AmpereHours prints whole ampere-hours from 10 up, tenths below.
 func (u Units) AmpereHours(q AmpereHours) string {
 	return strings.TrimSuffix(u.Amperes(Amperes(q)), "A") + "Ah"

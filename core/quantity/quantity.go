@@ -74,9 +74,6 @@ func (t NewtonMetres) FootPounds() FootPounds {
 	return FootPounds(float64(t) / newtonMetresPerFootPound)
 }
 
-// Minutes converts exactly.
-func (s Seconds) Minutes() Minutes { return Minutes(s / 60) }
-
 // Seconds converts exactly.
 func (m Minutes) Seconds() Seconds { return Seconds(m * 60) }
 

@@ -1,6 +1,10 @@
 package reading
 
-import "grapnel/core/wording"
+import (
+	"strings"
+
+	"grapnel/core/wording"
+)
 
 // Understood is a stretch of a reading line in the words it was understood as.
 type Understood struct {
@@ -23,24 +27,32 @@ func Echo(p Parsed) []Understood {
 }
 
 // say words one field of the reading.
-func (r Reading) say(field string) wording.Statement {
+func (r *Reading) say(field string) wording.Statement {
 	t := tableOf(r.Kind)
-	for _, f := range t.numbers {
-		if f.json == field {
+	code := "echo." + field
+	if own := "echo." + string(r.Kind) + "." + field; wording.Has(own) {
+		code = own
+	}
+	for i := range t.numbers {
+		if f := &t.numbers[i]; f.json == field {
 			x, _ := r.Number(f.id)
 			rated, _ := r.Number(Rated)
-			code := "echo." + field
-			if r.Kind == Load && f.id == Volts {
-				code += ".load"
-			}
 			return wording.Say(code, wording.Values{"x": x, "y": rated})
 		}
 	}
-	for _, f := range t.choices {
-		if f.json == field {
-			return wording.Say("echo."+field, wording.Values{"code": r.Choice(f.id)})
+	for i := range t.choices {
+		f := &t.choices[i]
+		if f.json != field {
+			continue
 		}
+		if own := "echo." + field + "." + r.Choice(f.id); wording.Has(own) {
+			return wording.Say(own, nil)
+		}
+		return wording.Say(code, wording.Values{"code": r.Choice(f.id)})
 	}
-	said := map[string]string{"kind": string(r.Kind), "by": r.By, "at": r.At, "after_charge": ""}
-	return wording.Say("echo."+field, wording.Values{"code": said[field]})
+	said := map[string]string{"kind": string(r.Kind), "by": r.By, "at": r.At, "fuse": r.Fuse, "cells": r.spokenCells()}
+	return wording.Say(code, wording.Values{"code": said[field]})
 }
+
+// spokenCells lists the cells as they are printed.
+func (r *Reading) spokenCells() string { return strings.Join(appendCells(nil, r), " ") }

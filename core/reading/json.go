@@ -1,11 +1,11 @@
 package reading
 
 import (
-	"bytes"
 	"encoding/json"
 	"fmt"
 	"slices"
 	"sort"
+	"strconv"
 	"strings"
 
 	"grapnel/core/problem"
@@ -18,32 +18,55 @@ func (r Reading) MarshalJSON() ([]byte, error) {
 	if t == nil {
 		return nil, fmt.Errorf("reading of unknown kind %q", r.Kind)
 	}
-	var out bytes.Buffer
-	fmt.Fprintf(&out, `{"kind":%q`, r.Kind)
-	for _, f := range t.numbers {
-		if x, ok := r.Number(f.id); ok {
-			fmt.Fprintf(&out, `,%q:%s`, f.json, plain(x))
+	out := []byte(`{"kind":"` + string(r.Kind) + `"`)
+	if t.cells != nil {
+		out = append(out, `,"cells":[`...)
+		for i, cell := range r.Cells() {
+			if i > 0 {
+				out = append(out, ',')
+			}
+			out = append(out, cell.json()...)
+		}
+		out = append(out, ']')
+	}
+	for i := range t.numbers {
+		if f := &t.numbers[i]; r.Has(f.id) {
+			out = append(out, `,"`+f.json+`":`+plain(r.number[f.id])...)
 		}
 	}
-	for _, f := range t.choices {
-		if code := r.Choice(f.id); code != "" {
-			fmt.Fprintf(&out, `,%q:%q`, f.json, code)
+	for i := range t.choices {
+		f := &t.choices[i]
+		switch code := r.Choice(f.id); {
+		case code == "":
+		case f.flag:
+			out = append(out, `,"`+f.json+`":`+strconv.FormatBool(code == Yes)...)
+		default:
+			out = append(out, `,"`+f.json+`":"`+code+`"`...)
 		}
 	}
 	if r.AfterCharge {
-		out.WriteString(`,"after_charge":true`)
+		out = append(out, `,"after_charge":true`...)
 	}
-	for _, text := range []struct{ key, value string }{{"by", r.By}, {"at", r.At}} {
+	for _, text := range [...]struct{ key, value string }{{"fuse", r.Fuse}, {"by", r.By}, {"at", r.At}} {
 		if text.value != "" {
 			encoded, err := json.Marshal(text.value)
 			if err != nil {
 				return nil, err
 			}
-			fmt.Fprintf(&out, `,%q:%s`, text.key, encoded)
+			out = append(append(out, `,"`+text.key+`":`...), encoded...)
 		}
 	}
-	out.WriteByte('}')
-	return out.Bytes(), nil
+	return append(out, '}'), nil
+}
+
+func (c Cell) json() string {
+	switch {
+	case c.Code != "":
+		return `"` + c.Code + `"`
+	case c.SG != 0:
+		return plain(c.SG)
+	}
+	return "null"
 }
 
 // UnmarshalJSON reads what MarshalJSON writes, or a reading line as a string.
@@ -91,9 +114,6 @@ func lineProblems(line string, list problem.List) problem.List {
 
 func fromObject(object map[string]any) (Reading, problem.List) {
 	name, _ := object["kind"].(string)
-	if slices.Contains(later, name) {
-		return Reading{}, problem.List{problem.New("problem.later", "kind", name, problem.OneOf(Kinds()))}
-	}
 	t := tableOf(Kind(name))
 	if t == nil {
 		return Reading{}, problem.List{problem.New("problem.code", "kind", given(object["kind"]), problem.OneOf(Kinds()))}
@@ -108,36 +128,98 @@ func fromObject(object map[string]any) (Reading, problem.List) {
 		}
 	}
 	if len(found) == 0 {
-		found = check(r)
+		normalise(&r)
+		found = check(&r)
 	}
 	return r, found
 }
 
 // setField fills one field of an object.
 func (r *Reading) setField(t *kindTable, key string, value any) (problem.Problem, bool) {
-	for _, f := range t.numbers {
+	if t.cells != nil && key == "cells" {
+		return r.setCells(t.cells, value)
+	}
+	for i := range t.numbers {
+		f := &t.numbers[i]
 		if f.json != key {
 			continue
 		}
 		x, ok := value.(float64)
 		if !ok {
-			return problem.New("problem.type", key, given(value), problem.Range(f.low, f.high, unitName[f.unit])), true
+			return problem.New("problem.type", key, given(value), f.allowed()), true
 		}
-		*r = r.With(f.id, x)
+		r.set(f.id, x)
 		return problem.Problem{}, false
 	}
-	for _, f := range t.choices {
+	for i := range t.choices {
+		f := &t.choices[i]
 		if f.json != key {
 			continue
 		}
-		text, _ := value.(string)
-		if !slices.Contains(f.codes, text) {
-			return problem.New("problem.code", key, given(value), problem.OneOf(f.codes)), true
+		code, ok := f.fromJSON(value)
+		if !ok {
+			return problem.New("problem.code", key, given(value), problem.OneOf(f.offered())), true
 		}
-		*r = r.WithChoice(f.id, text)
+		r.choice[f.id] = codeIDs[code]
 		return problem.Problem{}, false
 	}
 	return r.setCommon(t, key, value)
+}
+
+// fromJSON is the code a JSON value stands for: a boolean for a yes or no.
+func (f *choiceField) fromJSON(value any) (string, bool) {
+	if f.flag {
+		answer, ok := value.(bool)
+		if answer {
+			return Yes, ok
+		}
+		return No, ok
+	}
+	text, _ := value.(string)
+	return text, slices.Contains(f.codes, text)
+}
+
+// setCells fills the cells; null is a cell that could not be read.
+func (r *Reading) setCells(f *cellField, value any) (problem.Problem, bool) {
+	list, ok := value.([]any)
+	if !ok || len(list) > MostCells {
+		return problem.New("problem.type", "cells", given(value), cellCounts), true
+	}
+	cells := make([]Cell, len(list))
+	for i, item := range list {
+		where := fmt.Sprintf("cells[%d]", i)
+		switch x := item.(type) {
+		case nil:
+		case float64:
+			sg := x
+			if sg >= 1000*leastSG && sg <= 1000*mostSG {
+				sg /= 1000 // 1265 and 1.265 are the same gravity
+			}
+			if !f.figures {
+				return problem.New("problem.code", where, given(item), problem.OneOf(f.codes)), true
+			}
+			if sg < f.low || sg > f.high {
+				return problem.New("problem.range", where, given(item), problem.Range(f.low, f.high, "")), true
+			}
+			cells[i].SG = sg
+		case string:
+			if !slices.Contains(f.codes, x) {
+				return problem.New("problem.code", where, given(item), problem.OneOf(f.codes)), true
+			}
+			cells[i].Code = x
+		default:
+			return problem.New("problem.type", where, given(item), f.allowed()), true
+		}
+	}
+	*r = r.WithCells(cells...)
+	return problem.Problem{}, false
+}
+
+func (f *cellField) allowed() string {
+	if f.figures {
+		return problem.Range(f.low, f.high, "") + ", null, " + problem.OneOf(f.codes)
+	}
+	return problem.OneOf(f.codes)
 }
 
 // setCommon fills what every kind may carry.
@@ -150,7 +232,13 @@ func (r *Reading) setCommon(t *kindTable, key string, value any) (problem.Proble
 		return problem.New("problem.type", key, given(value), "true, false"), !ok
 	case "by":
 		r.By = text
-		return problem.New("problem.type", key, given(value), problem.Range(1, maxName, "characters, no quotes")), !isText || text == "" || !validName(text)
+		return problem.New("problem.type", key, given(value), nameAllowed()), !isText || !validName(text)
+	case "fuse":
+		if t.kind != Drain {
+			break
+		}
+		r.Fuse = text
+		return problem.New("problem.type", key, given(value), nameAllowed()), !isText || !validName(text)
 	case "at":
 		r.At = text
 		return problem.New("problem.type", key, given(value), "2026-11-24T14:05:00Z, 14:05"), !validAt(text)
@@ -161,8 +249,14 @@ func (r *Reading) setCommon(t *kindTable, key string, value any) (problem.Proble
 // fields lists the JSON names a kind takes.
 func (t *kindTable) fields() []string {
 	var list []string
+	if t.cells != nil {
+		list = append(list, "cells")
+	}
 	for _, f := range t.numbers {
 		list = append(list, f.json)
+	}
+	if t.kind == Drain {
+		list = append(list, "fuse")
 	}
 	for _, f := range t.choices {
 		list = append(list, f.json)

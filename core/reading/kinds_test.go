@@ -19,7 +19,7 @@ func TestTable(t *testing.T) {
 		}
 		for _, f := range k.numbers {
 			followed := slices.ContainsFunc(k.choices, func(c choiceField) bool { return c.follows && c.sets == f.id })
-			printed := slices.ContainsFunc(k.print, func(p part) bool { return !p.isChoice && p.number == f.id })
+			printed := slices.ContainsFunc(k.print, func(p part) bool { return p.what == partNumber && p.number == f.id })
 			if printed == followed {
 				t.Errorf("%s.%s is printed %v, and behind a code %v", k.kind, f.json, printed, followed)
 			}
@@ -29,11 +29,11 @@ func TestTable(t *testing.T) {
 		}
 		words := map[string]string{}
 		for _, c := range k.choices {
-			if !slices.ContainsFunc(k.print, func(p part) bool { return p.isChoice && p.choice == c.id }) {
+			if !slices.ContainsFunc(k.print, func(p part) bool { return p.what == partChoice && p.choice == c.id }) {
 				t.Errorf("%s.%s is not printed", k.kind, c.json)
 			}
 			for _, code := range c.codes {
-				if other, taken := words[strings.ToLower(code)]; taken && c.word == "" {
+				if other, taken := words[strings.ToLower(code)]; taken && c.word == "" && !c.flag {
 					t.Errorf("%s: %s means %s and %s", k.kind, code, other, c.json)
 				}
 				words[strings.ToLower(code)] = c.json
@@ -44,18 +44,24 @@ func TestTable(t *testing.T) {
 
 // TestEveryCode checks that each code of each kind can be typed and comes back.
 func TestEveryCode(t *testing.T) {
-	start := map[Kind]string{OpenCircuit: "12.4 v ", Eye: "eye ", Look: "look ", Load: "load 300a 15s 9v ", Conductance: "500/600 cca "}
 	for _, k := range kinds {
+		base, err := Parse(k.example)
+		if err != nil {
+			t.Fatal(err)
+		}
 		for _, c := range k.choices {
-			for _, code := range c.codes {
-				line := start[k.kind]
-				if k.kind == Look && c.id != Finding {
-					line += "corrosion "
+			for i, code := range c.codes {
+				if c.id == Correction && code == "points" {
+					continue // said with its figure
 				}
+				bare := base.Reading
+				bare.choice[c.id] = 0
+				line := Print(bare) + " "
 				if c.word != "" {
 					line += c.word + " "
 				}
-				for _, spelling := range []string{strings.ToLower(code), strings.ReplaceAll(strings.ToUpper(code), "_", " ")} {
+				spoken := c.spoken(i)
+				for _, spelling := range []string{spoken, strings.ReplaceAll(strings.ToUpper(spoken), "_", " ")} {
 					p, err := Parse(line + spelling)
 					if err != nil || p.Reading.Choice(c.id) != code {
 						t.Errorf("%s%s: got %q, %v", line, spelling, p.Reading.Choice(c.id), err)
@@ -80,7 +86,16 @@ func TestEveryBound(t *testing.T) {
 				if f.id == SurfaceS {
 					r = r.WithChoice(SurfaceRemoved, "lamps")
 				}
-				if got := len(check(r)) == 0; got != ok {
+				if f.id == Points {
+					r = r.WithChoice(Correction, "points")
+				}
+				if f.id == Jumps || f.id == JumpsDays {
+					r = r.With(Jumps, 3).With(f.id, x)
+				}
+				if f.id == Millivolts || f.id == FuseRatingA {
+					r = r.With(FuseRatingA, 10).With(f.id, x)
+				}
+				if got := len(check(&r)) == 0; got != ok {
 					t.Errorf("%s.%s = %v taken %v", k.kind, f.json, x, got)
 				}
 				if _, err := Parse(Print(r)); (err == nil) != ok && x >= 0 {
@@ -91,15 +106,65 @@ func TestEveryBound(t *testing.T) {
 	}
 }
 
-// TestLaterKinds checks that a kind of the trade which is not served is refused
-// by its name, not as nonsense.
-func TestLaterKinds(t *testing.T) {
-	for word, kind := range laterWords {
-		if !slices.Contains(later, kind) {
-			t.Errorf("%s leads to %s, which is in no list", word, kind)
+// TestShortForms checks that each short form leads to a word of some kind: one
+// that leads nowhere is dead.
+func TestShortForms(t *testing.T) {
+	for short, long := range shortForms {
+		lives := false
+		for i := range kinds {
+			_, known := kinds[i].words[long]
+			cell := kinds[i].cells != nil && slices.Contains(kinds[i].cells.codes, long)
+			since := kinds[i].choice(Since)
+			lives = lives || known || cell || since != nil && slices.Contains(since.codes, long)
 		}
-		if _, err := Parse(word + " 1"); err == nil || !strings.Contains(err.Error(), kind) {
-			t.Errorf("%s: %v", word, err)
+		if !lives {
+			t.Errorf("%s stands for %s, which no kind knows", short, long)
 		}
+	}
+}
+
+// TestComplete checks what may come next: openings on an empty line, and on
+// every line begun only what the parser then takes.
+func TestComplete(t *testing.T) {
+	from, list := Complete("")
+	if from != 0 || len(list) < len(kinds) {
+		t.Fatalf("%d openings at %d", len(list), from)
+	}
+	for _, k := range kinds {
+		words := strings.Fields(k.example)
+		for i := 1; i <= len(words); i++ {
+			begun := strings.Join(words[:i], " ") + " "
+			if _, err := Parse(begun); err != nil {
+				continue
+			}
+			from, list := Complete(begun)
+			if from != len(begun) {
+				t.Errorf("%q is completed from %d", begun, from)
+			}
+			for _, c := range list {
+				p := parser{line: begun + c.Insert, words: split(begun + c.Insert)}
+				p.run()
+				for _, pr := range p.problems {
+					if strings.HasPrefix(pr.Code, "line.") {
+						t.Errorf("%q is offered %q: %v", begun, c.Insert, pr)
+					}
+				}
+				if c.Says == "" || strings.Contains(c.Says, "⟨") {
+					t.Errorf("%s: %q says nothing", k.kind, c.Insert)
+				}
+			}
+		}
+	}
+	if from, list := Complete("12.41 v res"); from != 8 || len(list) != 1 || list[0].Insert != "rested 2h" {
+		t.Errorf("res: %d %v", from, list)
+	}
+	if from, list := Complete("eye dark; dra"); from != 10 || len(list) != 1 || list[0].Insert != "drain" {
+		t.Errorf("second reading: %d %v", from, list)
+	}
+	if _, list := Complete("eye dark; "); len(list) < len(kinds) {
+		t.Errorf("behind a semicolon: %v", list)
+	}
+	if _, list := Complete("hello "); len(list) != 0 {
+		t.Errorf("behind nonsense: %v", list)
 	}
 }

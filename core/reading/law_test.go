@@ -10,7 +10,7 @@ import (
 // random makes a reading from the table: any mix of the fields its kind has,
 // each within its range.
 func random(r *rand.Rand) Reading {
-	k := kinds[r.IntN(len(kinds))]
+	k := &kinds[r.IntN(len(kinds))]
 	out := Reading{Kind: k.kind, AfterCharge: r.IntN(2) == 0}
 	for _, c := range k.choices {
 		if c.required || r.IntN(2) == 0 {
@@ -18,17 +18,66 @@ func random(r *rand.Rand) Reading {
 		}
 	}
 	for _, f := range k.numbers {
-		follows := f.id == SurfaceS && out.Choice(SurfaceRemoved) == ""
+		follows := f.gate == behindCode && out.Choice(SurfaceRemoved) == ""
 		if (f.required || r.IntN(2) == 0) && !follows {
 			out = out.With(f.id, figureIn(r, f))
 		}
+	}
+	if k.cells != nil {
+		out = out.WithCells(randomCells(r, k.cells)...)
+	}
+	if k.kind == Drain && r.IntN(2) == 0 {
+		out.Fuse = []string{"F12", "12", "15a", "radio", "asleep", "cabin 3", "by", "ö"}[r.IntN(8)]
 	}
 	for _, text := range []*string{&out.By, &out.At} {
 		if r.IntN(3) == 0 {
 			*text = map[*string][]string{&out.By: {"meter-2", "bench meter", "after", "12v", "lamps 2min", "ö"}, &out.At: {"09:05", "23:59", "2026-11-24T14:05:00+01:00"}}[text][r.IntN(3)]
 		}
 	}
+	return mended(r, out)
+}
+
+// mended fills what must stand together.
+func mended(r *rand.Rand, out Reading) Reading {
+	t := tableOf(out.Kind)
+	if len(t.checkLeast(&out)) > 0 {
+		f := t.number(t.least[r.IntN(len(t.least))])
+		out = out.With(f.id, figureIn(r, *f))
+	}
+	switch out.Kind {
+	case Gravity:
+		if out.Has(Points) {
+			out = out.WithChoice(Correction, "points")
+		} else if out.Choice(Correction) == "points" {
+			out = out.With(Points, -14)
+		}
+	case Drain:
+		if out.Has(Millivolts) && !out.Has(FuseRatingA) {
+			out = out.With(FuseRatingA, 7.5)
+		}
+		if out.overFuse() && !out.Has(Millivolts) && !out.Has(Amps) {
+			out = out.With(Millivolts, 0.1).With(FuseRatingA, 15)
+		}
+	case History:
+		if out.Has(JumpsDays) {
+			out = out.With(Jumps, 3)
+		}
+	}
 	return out
+}
+
+func randomCells(r *rand.Rand, f *cellField) []Cell {
+	cells := make([]Cell, []int{3, 4, 6, 12}[r.IntN(4)])
+	for i := range cells {
+		switch {
+		case r.IntN(6) == 0:
+		case f.figures && r.IntN(3) > 0:
+			cells[i].SG = []float64{1.265, 1.2655, 1, 1.4, 1 + 0.4*r.Float64()}[r.IntN(5)]
+		default:
+			cells[i].Code = f.codes[r.IntN(len(f.codes))]
+		}
+	}
+	return cells
 }
 
 // figureIn picks a figure of a field: a round one, a bound, or one with all its
@@ -51,8 +100,8 @@ func TestLaw(t *testing.T) {
 	r := rand.New(rand.NewPCG(1, 2))
 	for range 20_000 {
 		want := random(r)
-		if len(check(want)) > 0 {
-			t.Fatalf("the generator made %s, which is refused: %v", Print(want), check(want))
+		if len(check(&want)) > 0 {
+			t.Fatalf("the generator made %s, which is refused: %v", Print(want), check(&want))
 		}
 		line := Print(want)
 		p, err := Parse(line)
@@ -133,23 +182,17 @@ func TestSpans(t *testing.T) {
 // TestEveryUnit checks each way a unit may be written or spoken.
 func TestEveryUnit(t *testing.T) {
 	for word, u := range unitWords {
-		var line string
-		switch u.unit {
-		case unitVolt:
-			line = "load 300a 15s 9 " + word
-		case unitAmpere:
-			line = "load 15s 9v 300 " + word
-		case unitSecond:
-			line = "12.4v rested 20 " + word
-		case unitCelsius:
-			line = "12.4v 20 " + word
-		case unitMilliohm:
-			line = "500/600 4 " + word
-		case unitPercent:
-			line = "500/600 90 " + word
-		}
-		if word == "mv" {
-			line = "load 300a 15s 9000 mv"
+		line := map[dimension]string{
+			potential: "load 300a 15s 9 ", current: "load 15s 9v 300 ", timeSpan: "12.4v rested 20 ", temperatureC: "12.4v 20 ",
+			resistance: "500/600 4 ", share: "500/600 90 ", rate: "trips 6 ", electricity: "charge 14v 6a 20 ",
+		}[u.dimension] + word
+		switch {
+		case u.dimension == potential && u.shift == 3:
+			line = "load 300a 15s 9000 " + word
+		case u.dimension == current && u.shift > 0:
+			line = "drain 85 " + word
+		case u.seconds > weekSeconds:
+			line = "age 3 " + word
 		}
 		spaced, err := Parse(line)
 		if err != nil {
@@ -159,6 +202,22 @@ func TestEveryUnit(t *testing.T) {
 		joined, err := Parse(strings.TrimSuffix(line, " "+word) + word)
 		if err != nil || joined.Reading != spaced.Reading {
 			t.Errorf("%s joined to its figure: %v", line, err)
+		}
+	}
+}
+
+// TestStartsNumber checks that what starts a number is what leadingDecimal finds
+// one in.
+func TestStartsNumber(t *testing.T) {
+	signs, marks, rests := []string{"", "-", "+", "−", "--"}, []string{"", ".", ",", ".."}, []string{"", "5", "5v", "x", "v5", "-5"}
+	for _, sign := range signs {
+		for _, mark := range marks {
+			for _, rest := range rests {
+				text := sign + mark + rest
+				if _, _, found := leadingDecimal(text); found != startsNumber(text) {
+					t.Errorf("%q: found %v", text, found)
+				}
+			}
 		}
 	}
 }

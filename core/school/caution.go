@@ -1,12 +1,17 @@
 package school
 
-import "slices"
+import (
+	"slices"
+
+	"grapnel/core/quantity"
+	"grapnel/core/wording"
+)
 
 // Caution names a warning or stop rule; its words are in the wording catalogue
 // under caution.ID.
 type Caution string
 
-// The cautions this version raises.
+// The cautions of the trade.
 const (
 	FrozenOrDamaged Caution = "frozen-or-damaged"
 	EyeClear        Caution = "eye-clear"
@@ -24,6 +29,14 @@ const (
 	VehicleMoves    Caution = "vehicle-moves"
 	CrankingLimit   Caution = "cranking-limit"
 	GlowingLoad     Caution = "glowing-load"
+	Exhaust         Caution = "exhaust"
+	HighVolts       Caution = "high-volts"
+	Runaway         Caution = "runaway"
+	MixedVoltage    Caution = "mixed-voltage"
+	LiveClamp       Caution = "live-clamp"
+	Surge           Caution = "surge"
+	Clearance       Caution = "clearance"
+	Soda            Caution = "soda"
 	Lithium         Caution = "lithium"
 	Defer           Caution = "defer"
 )
@@ -35,7 +48,7 @@ var always = []Caution{Acid, Tools, Lifting, Defer}
 func Always() []Caution { return slices.Clone(always) }
 
 // stops are the rules that block charge, load and jump until cleared.
-var stops = []Caution{FrozenOrDamaged, EyeClear, Gas, Hot}
+var stops = []Caution{FrozenOrDamaged, EyeClear, Gas, Hot, Runaway}
 
 // Stops reports whether a caution is a stop rule.
 func (c Caution) Stops() bool { return slices.Contains(stops, c) }
@@ -90,6 +103,39 @@ func Tables() map[string]any {
 	return map[string]any{
 		"load_schools": loadSchools, "load_limits": limits, "grades": grades, "look_rules": lookRules,
 		"judge_percent": JudgePercent, "eye_percent": EyePercent, "rest_minutes": RestMinutes,
-		"dead_volts": DeadVolts, "little_rating": LittleRating,
+		"dead_volts": DeadVolts, "little_rating": LittleRating, "limits": limits,
 	}
+}
+
+// Figures of the cautions.
+const (
+	// FlushMinutes with water for acid in the eyes or on the skin. Source: usual
+	// safety data sheet for battery acid, value from memory.
+	FlushMinutes quantity.Minutes = 15
+	// TiltMost is how far a flooded battery is tilted, in degrees. Common
+	// practice, no source.
+	TiltMost = 45
+	// CrankMost is the longest the starter is turned on, CrankRest the rest
+	// before the next of CrankTries; a school that holds longer lets it cool for
+	// StarterCool. Common practice, no source.
+	CrankMost   quantity.Seconds = 10
+	CrankRest   quantity.Seconds = 60
+	CrankTries                   = 3
+	StarterCool quantity.Minutes = 2
+	// HighVoltsFrom is where charging belongs off the vehicle. Common practice,
+	// no source.
+	HighVoltsFrom quantity.Volts = 15
+	// KeepAliveMost is the fuse of a keep-alive supply. Common practice, no source.
+	KeepAliveMost quantity.Amperes = 5
+)
+
+// cautionValues are the figures in the cautions' words.
+var cautionValues = wording.Values{
+	"hot": HotCelsius, "flush": FlushMinutes, "tilt": float64(TiltMost), "crank": CrankMost, "rest": CrankRest, "tries": float64(CrankTries),
+	"cool": StarterCool, "high": HighVoltsFrom, "fuse": KeepAliveMost,
+}
+
+// Say words a caution for some readings.
+func (c Caution) Say(readings ...int) wording.Statement {
+	return wording.Say("caution."+string(c), cautionValues, readings...)
 }

@@ -76,9 +76,18 @@ type limitPoint struct {
 }
 
 // loadLimits falls with the cold. Source: Battery Council International service
-// practice, value from memory (70, 60 … 0 °F in the original).
+// practice, value from memory, in whole degrees Celsius.
 var loadLimits = []limitPoint{
 	{-18, 8.5}, {-12, 8.7}, {-7, 8.9}, {-1, 9.1}, {4, 9.3}, {10, 9.4}, {16, 9.5}, {21, 9.6},
+}
+
+// loadLimitsFahrenheit is the same table as booklets in Fahrenheit print it: its
+// rows lie up to half a degree beside those in Celsius, which is worth 0.02 V at the most.
+// Source: the same.
+var loadLimitsFahrenheit = []limitPoint{
+	{quantity.Fahrenheit(0).Celsius(), 8.5}, {quantity.Fahrenheit(10).Celsius(), 8.7}, {quantity.Fahrenheit(20).Celsius(), 8.9},
+	{quantity.Fahrenheit(30).Celsius(), 9.1}, {quantity.Fahrenheit(40).Celsius(), 9.3}, {quantity.Fahrenheit(50).Celsius(), 9.4},
+	{quantity.Fahrenheit(60).Celsius(), 9.5}, {quantity.Fahrenheit(70).Celsius(), 9.6},
 }
 
 // Bounds of the temperature table: with no temperature at all a load fails only
@@ -110,12 +119,19 @@ func (s LoadSchool) Unknown() (pass, fail quantity.Volts) {
 	return s.Limit(quantity.Celsius(math.Inf(1))), s.Limit(ColdestTest)
 }
 
-func limitAt(at quantity.Celsius) quantity.Volts {
-	if at <= loadLimits[0].at {
-		return loadLimits[0].least
+// FahrenheitLimit is the least six-cell volts by the table in Fahrenheit, for
+// half of the rating.
+func FahrenheitLimit(at quantity.Celsius) quantity.Volts { return between(loadLimitsFahrenheit, at) }
+
+func limitAt(at quantity.Celsius) quantity.Volts { return between(loadLimits, at) }
+
+// between interpolates a table of limits and keeps its ends beyond them.
+func between(table []limitPoint, at quantity.Celsius) quantity.Volts {
+	if at <= table[0].at {
+		return table[0].least
 	}
-	for i := 1; i < len(loadLimits); i++ {
-		a, b := loadLimits[i-1], loadLimits[i]
+	for i := 1; i < len(table); i++ {
+		a, b := table[i-1], table[i]
 		if at <= b.at {
 			share := quantity.Volts((at - a.at) / (b.at - a.at))
 			least := a.least + share*(b.least-a.least)
@@ -160,6 +176,10 @@ const (
 	LongSeconds   quantity.Seconds = 20
 	// FixedSeconds is how long a heater-type load is held. Common practice, no source.
 	FixedSeconds quantity.Seconds = 10
+	// FixedLow to FixedHigh is what heater-type loads draw. Common practice, no
+	// source.
+	FixedLow  quantity.Amperes = 100
+	FixedHigh quantity.Amperes = 150
 )
 
 // When a charged battery is bad without any test.
@@ -167,10 +187,6 @@ const (
 	// DeadVolts is what a battery must rest above after a full charge, six
 	// cells. Common practice, no source.
 	DeadVolts quantity.Volts = 12.0
-	// MissingCellLow and MissingCellHigh bound the rested voltage of a full
-	// battery with one cell of six gone. Computed: five cells of 2.1 V.
-	MissingCellLow  quantity.Volts = 10.2
-	MissingCellHigh quantity.Volts = 10.9
 	// HotCelsius stops a charge (125 °F). Common practice, no source.
 	HotCelsius quantity.Celsius = 52
 )
@@ -193,3 +209,6 @@ func GradeOf(ratio float64) Grade {
 	}
 	return grades[len(grades)-1]
 }
+
+// tidyCelsius writes a Fahrenheit row of the table in hundredths of a degree.
+func tidyCelsius(at quantity.Celsius) float64 { return math.Round(float64(at)*100) / 100 }

@@ -29,6 +29,23 @@ func TestLimits(t *testing.T) {
 	}
 }
 
+// TestFahrenheitTable checks the same table as booklets in Fahrenheit print it,
+// and that the two agree within 0.02 V. Source: Battery Council International
+// service practice, value from memory.
+func TestFahrenheitTable(t *testing.T) {
+	half, _ := Find(HalfCCA)
+	for f, least := range map[quantity.Fahrenheit]float64{-10: 8.5, 0: 8.5, 10: 8.7, 20: 8.9, 30: 9.1, 40: 9.3, 50: 9.4, 60: 9.5, 70: 9.6, 90: 9.6, 55: 9.45} {
+		if got := FahrenheitLimit(f.Celsius()); math.Abs(float64(got)-least) > 0.0011 {
+			t.Errorf("%v °F: got %v, want %v", f, got, least)
+		}
+	}
+	for at := quantity.Celsius(-25); at < 30; at += 0.1 {
+		if a, b := half.Limit(at), FahrenheitLimit(at); math.Abs(float64(a-b)) > 0.02 {
+			t.Errorf("%v °C: %v and %v", at, a, b)
+		}
+	}
+}
+
 // TestSchools checks the other schools at 21 °C: 9.0 V quick, 9.6 V and 10.0 V
 // with the starter. Common practice, no source.
 func TestSchools(t *testing.T) {

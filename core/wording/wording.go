@@ -69,6 +69,8 @@ func figure(u quantity.Units, value any, form string) string {
 		switch text := fmt.Sprint(value); {
 		case form == "word":
 			return Word(text)
+		case form == "kind":
+			return Kind(text)
 		case form == "tail" && text != "":
 			return " " + Word(text)
 		}
@@ -87,8 +89,20 @@ func figure(u quantity.Units, value any, form string) string {
 		return u.Span(quantity.Seconds(x))
 	case "min":
 		return u.Span(quantity.Minutes(x).Seconds())
+	case "Ah":
+		return u.AmpereHours(quantity.AmpereHours(x))
+	case "Ohm":
+		return u.Ohms(quantity.Ohms(x))
+	case "mA":
+		return u.Milliamperes(quantity.Amperes(x))
+	case "0":
+		return u.Number(x, 0)
+	case "1":
+		return u.Number(x, 1)
 	case "2":
 		return u.Number(x, 2)
+	case "3":
+		return u.Number(x, 3)
 	}
 	return u.Shortest(x)
 }
@@ -109,6 +123,10 @@ func number(value any) (float64, bool) {
 		return float64(x), true
 	case quantity.Minutes:
 		return float64(x), true
+	case quantity.AmpereHours:
+		return float64(x), true
+	case quantity.Ohms:
+		return float64(x), true
 	}
 	return 0, false
 }
@@ -122,6 +140,15 @@ func Word(code string) string {
 	return strings.ReplaceAll(code, "_", " ")
 }
 
+// Kind is the trade's word for a kind of reading, where the code alone means
+// something else as well.
+func Kind(code string) string {
+	if w, ok := english["word.kind_"+code]; ok {
+		return w
+	}
+	return Word(code)
+}
+
 // Words is the trade's word for each code that has one of its own.
 func Words() map[string]string {
 	words := map[string]string{}
@@ -131,6 +158,12 @@ func Words() map[string]string {
 		}
 	}
 	return words
+}
+
+// Has reports whether the catalogue holds a code.
+func Has(code string) bool {
+	_, ok := english[code]
+	return ok
 }
 
 // Codes lists every code of the catalogue in order.

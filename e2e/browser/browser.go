@@ -112,7 +112,7 @@ func (p *Page) Until(expression string) error {
 		if time.Now().After(deadline) {
 			text, _ := p.Text()
 			text = strings.Join(strings.Fields(text), " ")
-			text = text[:min(len(text), 1500)]
+			text = text[:min(len(text), 6000)]
 			if shot := os.Getenv("GRAPNEL_E2E_SHOT"); shot != "" {
 				_ = p.Shot(shot)
 			}
@@ -208,6 +208,7 @@ const (
 	Enter  = kb.Enter
 	Escape = kb.Escape
 	Up     = kb.ArrowUp
+	Down   = kb.ArrowDown
 	Right  = kb.ArrowRight
 	Tab    = kb.Tab
 )
@@ -259,4 +260,9 @@ func (p *Page) PrintedPages() (int, error) {
 		return 0, err
 	}
 	return strings.Count(string(pdf), "/Type /Page\n"), nil
+}
+
+// Upload gives files to a file input.
+func (p *Page) Upload(selector string, files ...string) error {
+	return p.do(chromedp.SetUploadFiles(chromedp.CSS(selector), files))
 }

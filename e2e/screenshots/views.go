@@ -26,6 +26,22 @@ func views() []view {
 		{"report", 1280, 1000, "light", func(p *browser.Page) error {
 			return errors.Join(openJob(p, "QN 77 BT"), p.Type("8"), p.Tap("Report to print"), p.See("What would change it"))
 		}},
+		{"vehicle", 1280, 800, "light", func(p *browser.Page) error {
+			return errors.Join(openJob(p, "PL 88 ORE"), p.See("Next on the vehicle"))
+		}},
+		{"reading-line", 1280, 800, "light", func(p *browser.Page) error {
+			return errors.Join(openJob(p, "PL 88 ORE"), p.Type("3"), p.Fill("Reading line", "drop ground strap 0.12v"), p.See("amperes through it"))
+		}},
+		{"sums", 1280, 800, "light", func(p *browser.Page) error { return errors.Join(p.Open("/sums"), p.See("Load test")) }},
+		{"sum-load", 1280, 800, "light", func(p *browser.Page) error {
+			return errors.Join(p.Open("/sums/load_test?rating=650&battery_c=-7&volts=9.1"), p.See("least at the end"))
+		}},
+		{"figures", 1280, 800, "dark", func(p *browser.Page) error {
+			return errors.Join(p.Open("/figures"), p.Tap("limits"), p.See("Drain at rest"))
+		}},
+		{"phone-sum", 390, 844, "light", func(p *browser.Page) error {
+			return errors.Join(p.Open("/sums/drain_days?drain_a=85ma&capacity_ah=55"), p.See("to no start"))
+		}},
 		{"phone-job", 390, 844, "dark", func(p *browser.Page) error {
 			return errors.Join(openJob(p, "WS 204 K"), p.Tap("9"), p.Tap("decimal mark"), p.Tap("4"), p.See("9.40 V"), p.ScrollUp())
 		}},

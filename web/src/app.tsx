@@ -11,6 +11,8 @@ const BringInScreen = lazy(async () => ({ default: (await import('./screens/brin
 const ReportScreen = lazy(async () => ({ default: (await import('./screens/report/report')).ReportScreen }))
 const BatteryScreen = lazy(async () => ({ default: (await import('./screens/battery/battery')).BatteryScreen }))
 const PeopleScreen = lazy(async () => ({ default: (await import('./screens/people/people')).PeopleScreen }))
+const SumsScreen = lazy(async () => ({ default: (await import('./screens/sums/sums')).SumsScreen }))
+const FiguresScreen = lazy(async () => ({ default: (await import('./screens/figures/figures')).FiguresScreen }))
 
 export function App() {
   const { data: hello, error, refetch } = useHello()
@@ -26,6 +28,9 @@ export function App() {
         <Route path="/jobs/:job" element={<JobScreen />} />
         <Route path="/jobs/:job/report" element={<ReportScreen />} />
         <Route path="/batteries/:battery" element={<BatteryScreen />} />
+        <Route path="/sums" element={<SumsScreen />} />
+        <Route path="/sums/:sum" element={<SumsScreen />} />
+        <Route path="/figures" element={<FiguresScreen />} />
         <Route path="/people" element={<PeopleScreen />} />
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>

@@ -132,6 +132,15 @@ type Shop struct {
 	CreatedAt time.Time
 }
 
+type ShopLimit struct {
+	ShopID  shop.ID
+	LimitID string
+	Value   float64
+	Note    string
+	SetBy   shop.ID
+	SetAt   time.Time
+}
+
 type Vehicle struct {
 	ID              shop.ID
 	ShopID          shop.ID

@@ -587,6 +587,20 @@ func (q *Queries) CustomerByID(ctx context.Context, arg CustomerByIDParams) (Cus
 	return i, err
 }
 
+const dropShopLimit = `-- name: DropShopLimit :exec
+DELETE FROM shop_limit WHERE shop_id = ? AND limit_id = ?
+`
+
+type DropShopLimitParams struct {
+	ShopID  shop.ID
+	LimitID string
+}
+
+func (q *Queries) DropShopLimit(ctx context.Context, arg DropShopLimitParams) error {
+	_, err := q.db.ExecContext(ctx, dropShopLimit, arg.ShopID, arg.LimitID)
+	return err
+}
+
 const endSeats = `-- name: EndSeats :exec
 UPDATE battery_seat SET to_at = ? WHERE shop_id = ? AND vehicle_id = ? AND to_at IS NULL
 `
@@ -628,6 +642,56 @@ func (q *Queries) EventsOfJob(ctx context.Context, arg EventsOfJobParams) ([]Eve
 	var items []EventsOfJobRow
 	for rows.Next() {
 		var i EventsOfJobRow
+		if err := rows.Scan(
+			&i.Event.ID,
+			&i.Event.ShopID,
+			&i.Event.JobID,
+			&i.Event.Revision,
+			&i.Event.PersonID,
+			&i.Event.Kind,
+			&i.Event.Body,
+			&i.Event.At,
+			&i.PersonName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const eventsOfJobKind = `-- name: EventsOfJobKind :many
+SELECT event.id, event.shop_id, event.job_id, event.revision, event.person_id, event.kind, event.body, event.at, COALESCE(person.name, '') AS person_name
+FROM event LEFT JOIN person ON person.id = event.person_id
+WHERE event.shop_id = ? AND event.job_id = ? AND event.kind = ? ORDER BY event.id DESC LIMIT 200
+`
+
+type EventsOfJobKindParams struct {
+	ShopID shop.ID
+	JobID  *shop.ID
+	Kind   string
+}
+
+type EventsOfJobKindRow struct {
+	Event      Event
+	PersonName string
+}
+
+func (q *Queries) EventsOfJobKind(ctx context.Context, arg EventsOfJobKindParams) ([]EventsOfJobKindRow, error) {
+	rows, err := q.db.QueryContext(ctx, eventsOfJobKind, arg.ShopID, arg.JobID, arg.Kind)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []EventsOfJobKindRow
+	for rows.Next() {
+		var i EventsOfJobKindRow
 		if err := rows.Scan(
 			&i.Event.ID,
 			&i.Event.ShopID,
@@ -838,6 +902,54 @@ func (q *Queries) JobRows(ctx context.Context, arg JobRowsParams) ([]JobRowsRow,
 			&i.Action,
 			&i.Waits,
 			&i.NextStep,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const jobsOfVehicle = `-- name: JobsOfVehicle :many
+SELECT id, shop_id, vehicle_id, customer_id, state, place, complaint, symptoms, school, opened_at, promised_at, closed_at, opened_by, revision, verdict_id FROM job WHERE shop_id = ? AND vehicle_id = ? ORDER BY opened_at DESC, id DESC LIMIT 50
+`
+
+type JobsOfVehicleParams struct {
+	ShopID    shop.ID
+	VehicleID *shop.ID
+}
+
+func (q *Queries) JobsOfVehicle(ctx context.Context, arg JobsOfVehicleParams) ([]Job, error) {
+	rows, err := q.db.QueryContext(ctx, jobsOfVehicle, arg.ShopID, arg.VehicleID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Job
+	for rows.Next() {
+		var i Job
+		if err := rows.Scan(
+			&i.ID,
+			&i.ShopID,
+			&i.VehicleID,
+			&i.CustomerID,
+			&i.State,
+			&i.Place,
+			&i.Complaint,
+			&i.Symptoms,
+			&i.School,
+			&i.OpenedAt,
+			&i.PromisedAt,
+			&i.ClosedAt,
+			&i.OpenedBy,
+			&i.Revision,
+			&i.VerdictID,
 		); err != nil {
 			return nil, err
 		}
@@ -1156,6 +1268,75 @@ func (q *Queries) SeatsOfBattery(ctx context.Context, arg SeatsOfBatteryParams) 
 			&i.BatterySeat.ToAt,
 			&i.Plate,
 			&i.Description,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const setShopLimit = `-- name: SetShopLimit :exec
+INSERT INTO shop_limit (shop_id, limit_id, value, note, set_by, set_at) VALUES (?, ?, ?, ?, ?, ?)
+ON DUPLICATE KEY UPDATE value = VALUES(value), note = VALUES(note), set_by = VALUES(set_by), set_at = VALUES(set_at)
+`
+
+type SetShopLimitParams struct {
+	ShopID  shop.ID
+	LimitID string
+	Value   float64
+	Note    string
+	SetBy   shop.ID
+	SetAt   time.Time
+}
+
+func (q *Queries) SetShopLimit(ctx context.Context, arg SetShopLimitParams) error {
+	_, err := q.db.ExecContext(ctx, setShopLimit,
+		arg.ShopID,
+		arg.LimitID,
+		arg.Value,
+		arg.Note,
+		arg.SetBy,
+		arg.SetAt,
+	)
+	return err
+}
+
+const shopLimits = `-- name: ShopLimits :many
+SELECT shop_limit.limit_id, shop_limit.value, shop_limit.note, shop_limit.set_at, person.name AS set_by_name
+FROM shop_limit JOIN person ON person.id = shop_limit.set_by
+WHERE shop_limit.shop_id = ? ORDER BY shop_limit.limit_id LIMIT 200
+`
+
+type ShopLimitsRow struct {
+	LimitID   string
+	Value     float64
+	Note      string
+	SetAt     time.Time
+	SetByName string
+}
+
+func (q *Queries) ShopLimits(ctx context.Context, shopID shop.ID) ([]ShopLimitsRow, error) {
+	rows, err := q.db.QueryContext(ctx, shopLimits, shopID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []ShopLimitsRow
+	for rows.Next() {
+		var i ShopLimitsRow
+		if err := rows.Scan(
+			&i.LimitID,
+			&i.Value,
+			&i.Note,
+			&i.SetAt,
+			&i.SetByName,
 		); err != nil {
 			return nil, err
 		}

@@ -139,3 +139,23 @@ SELECT sqlc.embed(event), COALESCE(person.name, '') AS person_name
 FROM event LEFT JOIN person ON person.id = event.person_id
 WHERE event.shop_id = ? AND event.job_id = ?
 ORDER BY event.id DESC LIMIT 200;
+
+-- name: ShopLimits :many
+SELECT shop_limit.limit_id, shop_limit.value, shop_limit.note, shop_limit.set_at, person.name AS set_by_name
+FROM shop_limit JOIN person ON person.id = shop_limit.set_by
+WHERE shop_limit.shop_id = ? ORDER BY shop_limit.limit_id LIMIT 200;
+
+-- name: SetShopLimit :exec
+INSERT INTO shop_limit (shop_id, limit_id, value, note, set_by, set_at) VALUES (?, ?, ?, ?, ?, ?)
+ON DUPLICATE KEY UPDATE value = VALUES(value), note = VALUES(note), set_by = VALUES(set_by), set_at = VALUES(set_at);
+
+-- name: DropShopLimit :exec
+DELETE FROM shop_limit WHERE shop_id = ? AND limit_id = ?;
+
+-- name: EventsOfJobKind :many
+SELECT sqlc.embed(event), COALESCE(person.name, '') AS person_name
+FROM event LEFT JOIN person ON person.id = event.person_id
+WHERE event.shop_id = ? AND event.job_id = ? AND event.kind = ? ORDER BY event.id DESC LIMIT 200;
+
+-- name: JobsOfVehicle :many
+SELECT * FROM job WHERE shop_id = ? AND vehicle_id = ? ORDER BY opened_at DESC, id DESC LIMIT 50;

@@ -6,7 +6,11 @@ type S = components['schemas']
 
 export type Statement = S['Statement']
 export type Verdict = S['Verdict']
-export type Finding = Omit<S['Finding'], 'way_out' | 'limit'> & { way_out?: Statement | null; limit: S['Limit'] | null }
+export type Finding = Omit<S['Finding'], 'way_out' | 'limit' | 'margin'> & {
+  way_out?: Statement | null
+  limit: S['Limit'] | null
+  margin?: S['Margin'] | null
+}
 export type Assessment = Omit<S['Assessment'], 'charge_state' | 'findings'> & {
   charge_state: S['ChargeState'] | null
   findings: Finding[]
@@ -26,10 +30,10 @@ export type JobPage = Omit<S['JobPage'], 'batteries' | 'customer' | 'vehicle'> &
   customer: S['Customer'] | null
   vehicle: S['Vehicle'] | null
 }
-export type Preview = Omit<S['Preview'], 'assessment' | 'picture' | 'finding'> & {
+export type Preview = Omit<S['Preview'], 'assessment' | 'picture' | 'findings'> & {
   assessment: Assessment
   picture: Picture
-  finding: Finding
+  findings: Finding[]
 }
 export type Hello = Omit<S['Hello'], 'person' | 'shop'> & { person: S['Person'] | null; shop: S['Shop'] | null }
 export type Today = S['Today']
@@ -43,3 +47,15 @@ export type Choice = S['Choice']
 export type ProblemBody = S['Problem']
 export type ProblemField = S['ProblemField']
 export type BringInBody = S['BringInInputBody']
+export type BenchPage = S['BenchPage']
+export type SumCard = S['SumCard']
+export type SumInput = S['SumInput']
+export type SumResult = Omit<S['Result'], 'curve'> & { curve?: S['Curve'] | null }
+export type SumFigure = S['Figure']
+export type Curve = S['Curve']
+export type Completions = S['Completions']
+export type Source = S['Source']
+export type KnownFigure = Omit<S['KnownFigure'], 'limit' | 'own'> & {
+  limit?: S['LimitRow'] | null
+  own?: S['OwnLimit'] | null
+}

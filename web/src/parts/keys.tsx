@@ -7,10 +7,12 @@ const keys = [
   ['/', 'to the line at the bottom: a reading on a job, a search on Today'],
   ['Enter', 'keep the reading that stands there'],
   ['Up', 'bring back the last line typed'],
+  ['Down', 'to what may come next; Enter takes it'],
   ['Esc', 'clear the line; once more leaves it'],
   ['1 to 8', 'a stage of the trail'],
   ['B', 'bring it in'],
   ['T', 'Today'],
+  ['S', 'the bench sums'],
   ['?', 'these keys'],
 ] as const
 
@@ -35,6 +37,7 @@ export function Keys() {
         '?': () => setOpen(true),
         b: () => void navigate('/bring-in'),
         t: () => void navigate('/'),
+        s: () => void navigate('/sums'),
       }
       const action = actions[event.key]
       if (!action) return

@@ -11,6 +11,7 @@ import { Mark } from './glyph'
 const links = [
   { to: '/', label: 'Today' },
   { to: '/bring-in', label: 'Bring it in' },
+  { to: '/sums', label: 'Sums' },
 ]
 
 export function Shell({ children, fill = false }: { children: ReactNode; fill?: boolean }) {
@@ -35,9 +36,9 @@ function TopBar() {
           <NavLink
             key={l.to}
             to={l.to}
-            end
+            end={l.to !== '/sums'}
             className={({ isActive }) =>
-              `flex items-center border-b-[3px] px-3 pt-[3px] ${isActive ? 'border-bar-ink font-bold' : 'border-transparent'}`
+              `flex items-center border-b-[3px] px-2 pt-[3px] sm:px-3 ${isActive ? 'border-bar-ink font-bold' : 'border-transparent'}`
             }
           >
             {l.label}
@@ -98,6 +99,9 @@ function PersonMenu() {
               {data.person.role}, {data.shop?.name}
             </div>
           </div>
+          <DropdownMenu.Item className={item} onSelect={() => void navigate('/figures')}>
+            Figures and their sources
+          </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={() => void navigate('/people')}>
             People of the shop
           </DropdownMenu.Item>

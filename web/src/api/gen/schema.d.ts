@@ -55,6 +55,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/complete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What may be typed next in a reading line */
+        post: operations["complete"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every figure of the trade with its source, and the shop's own */
+        get: operations["figures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/hello": {
         parameters: {
             query?: never;
@@ -66,6 +100,23 @@ export interface paths {
         get: operations["hello"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a job in from plain text, all or nothing */
+        post: operations["importJob"];
         delete?: never;
         options?: never;
         head?: never;
@@ -242,6 +293,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/jobs/{job}/sums/{kept}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep a sum with a job; its ID is the idempotency key */
+        put: operations["keepSum"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{job}/text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A job as plain text */
+        get: operations["jobText"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/limits/{limit}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set the shop's own figure for a limit */
+        put: operations["setLimit"];
+        post?: never;
+        /** Go back to the trade's figure */
+        delete: operations["dropLimit"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/people": {
         parameters: {
             query?: never;
@@ -305,6 +408,40 @@ export interface paths {
         put?: never;
         /** Sign out */
         post: operations["signOut"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sums": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sums of the bench: inputs, formulas, sources */
+        get: operations["sums"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sums/{sum}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Work a sum out; nothing is written */
+        post: operations["workSum"];
         delete?: never;
         options?: never;
         head?: never;
@@ -392,6 +529,10 @@ export interface components {
             seats: components["schemas"]["Seat"][];
             visits: components["schemas"]["Visit"][];
         };
+        BenchPage: {
+            cards: components["schemas"]["SumCard"][];
+            groups: components["schemas"]["Choice"][];
+        };
         BringInInputBody: {
             batteries: components["schemas"]["BatteryInput"][];
             complaint?: string;
@@ -451,6 +592,16 @@ export interface components {
                 [key: string]: string;
             };
         };
+        Completion: {
+            example: string;
+            insert: string;
+            says: string;
+        };
+        Completions: {
+            /** Format: int64 */
+            from: number;
+            list: components["schemas"]["Completion"][];
+        };
         Condition: {
             /** Format: double */
             damaged: number;
@@ -460,6 +611,12 @@ export interface components {
             sound: number;
             /** Format: double */
             worn: number;
+        };
+        Curve: {
+            lines: components["schemas"]["Line"][];
+            marks: number[][];
+            x_unit: string;
+            y_unit: string;
         };
         Customer: {
             id: string;
@@ -478,9 +635,25 @@ export interface components {
             role: string;
             sign_in: string;
         };
+        Figure: {
+            code: string;
+            /** Format: double */
+            high?: number;
+            label: string;
+            /** Format: double */
+            low?: number;
+            main?: boolean;
+            text: string;
+            tone?: string;
+            unit: string;
+            /** Format: double */
+            value: number;
+        };
         Finding: {
             kind: string;
             limit: components["schemas"]["Limit"];
+            margin?: components["schemas"]["Margin"];
+            more?: components["schemas"]["Statement"][];
             outcome?: string;
             /** Format: int64 */
             reading: number;
@@ -512,6 +685,13 @@ export interface components {
             release: string;
             shop: components["schemas"]["Shop"];
         };
+        ImportedJob: {
+            again: boolean;
+            /** Format: uuid */
+            job_id: string;
+            /** Format: int64 */
+            readings: number;
+        };
         Job: {
             /** Format: date-time */
             closed_at?: string;
@@ -537,7 +717,11 @@ export interface components {
             customer: components["schemas"]["Customer"];
             job: components["schemas"]["Job"];
             rules_hash: string;
+            sums: components["schemas"]["KeptSum"][];
             vehicle: components["schemas"]["Vehicle"];
+        };
+        JobText: {
+            text: string;
         };
         KeepInputBody: {
             /** Format: uuid */
@@ -546,6 +730,12 @@ export interface components {
             /** Format: date-time */
             taken_at: string;
         };
+        KeepSumInputBody: {
+            inputs: {
+                [key: string]: string;
+            };
+            sum: string;
+        };
         Kept: {
             again: boolean;
             reopened: boolean;
@@ -553,6 +743,28 @@ export interface components {
         KeptAnswer: {
             kept: components["schemas"]["Kept"];
             page: components["schemas"]["JobPage"];
+        };
+        KeptSum: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            id: string;
+            inputs: {
+                [key: string]: string;
+            };
+            result: components["schemas"]["Result"];
+            sum: string;
+            title: string;
+        };
+        KnownFigure: {
+            id: string;
+            limit?: components["schemas"]["LimitRow"];
+            name: string;
+            own?: components["schemas"]["OwnLimit"];
+            package: string;
+            source: components["schemas"]["Source"];
+            unit: string;
+            value: string;
         };
         Label: {
             /** Format: double */
@@ -575,9 +787,31 @@ export interface components {
         Limit: {
             /** Format: double */
             at_c: number | null;
+            note?: string;
             unit: string;
             /** Format: double */
             value: number;
+        };
+        LimitRow: {
+            cells: boolean;
+            /** Format: double */
+            high: number;
+            id: string;
+            /** Format: double */
+            low: number;
+            source: components["schemas"]["Source"];
+            unit: string;
+            /** Format: double */
+            value: number;
+        };
+        Line: {
+            label: string;
+            limit?: boolean;
+            points: number[][];
+            upper?: number[][];
+        };
+        LineInputBody: {
+            line: string;
         };
         LoadPlan: {
             /** Format: double */
@@ -605,6 +839,14 @@ export interface components {
             /** Format: double */
             volts_sigma: number;
         };
+        Margin: {
+            /** Format: double */
+            sigma: number;
+            /** Format: double */
+            sigmas: number;
+            /** Format: double */
+            value: number;
+        };
         Next: {
             /** Format: double */
             gain: number;
@@ -612,6 +854,15 @@ export interface components {
             minutes: number;
             test: string;
             text: components["schemas"]["Statement"];
+        };
+        OwnLimit: {
+            id: string;
+            note: string;
+            /** Format: date-time */
+            set_at: string;
+            set_by: string;
+            /** Format: double */
+            value: number;
         };
         Person: {
             active: boolean;
@@ -646,7 +897,7 @@ export interface components {
             assessment: components["schemas"]["Assessment"];
             assumed: components["schemas"]["Statement"][];
             canonical: string;
-            finding: components["schemas"]["Finding"];
+            findings: components["schemas"]["Finding"][];
             picture: components["schemas"]["Picture"];
             stage: string;
             trail: components["schemas"]["Stage"][];
@@ -704,6 +955,12 @@ export interface components {
             taken_zone: string;
             typed: string;
         };
+        Result: {
+            curve?: components["schemas"]["Curve"];
+            figures: components["schemas"]["Figure"][];
+            line?: string;
+            says: components["schemas"]["Statement"][];
+        };
         Seat: {
             description: string;
             /** Format: date-time */
@@ -720,6 +977,11 @@ export interface components {
             maker: string;
             position: string;
             tag: string;
+        };
+        SetLimitInputBody: {
+            note: string;
+            /** Format: double */
+            value: number;
         };
         SetUpInputBody: {
             code: string;
@@ -739,6 +1001,11 @@ export interface components {
             password: string;
             sign_in: string;
         };
+        Source: {
+            kind: string;
+            note?: string;
+            title: string;
+        };
         Stage: {
             code: string;
             state: string;
@@ -750,6 +1017,34 @@ export interface components {
             text: string;
             values: {
                 [key: string]: unknown;
+            };
+        };
+        SumCard: {
+            formula: string;
+            group: string;
+            id: string;
+            inputs: components["schemas"]["SumInput"][];
+            sources: components["schemas"]["Source"][];
+            title: string;
+        };
+        SumInput: {
+            choices: components["schemas"]["Choice"][];
+            /** Format: double */
+            high: number;
+            if_code: string;
+            if_name: string;
+            label: string;
+            /** Format: double */
+            low: number;
+            name: string;
+            optional: boolean;
+            start: string;
+            text: boolean;
+            unit: string;
+        };
+        SumInputBody: {
+            inputs: {
+                [key: string]: string;
             };
         };
         Superseded: {
@@ -1081,6 +1376,158 @@ export interface operations {
             };
         };
     };
+    complete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Completions"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    figures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownFigure"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     hello: {
         parameters: {
             query?: never;
@@ -1097,6 +1544,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Hello"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    importJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JobText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportedJob"];
                 };
             };
             /** @description Unauthorized */
@@ -1945,6 +2470,319 @@ export interface operations {
             };
         };
     };
+    keepSum: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                kept: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepSumInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    jobText: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobText"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setLimit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                limit: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetLimitInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownFigure"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    dropLimit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                limit: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownFigure"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     people: {
         parameters: {
             query?: never;
@@ -2269,6 +3107,160 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Hello"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sums: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    workSum: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sum: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SumInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Result"];
                 };
             };
             /** @description Unauthorized */

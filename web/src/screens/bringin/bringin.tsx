@@ -3,6 +3,7 @@
 import { useRef, useState } from 'react'
 import { useNavigate, useSearchParams } from 'react-router'
 import { v7 as uuid } from 'uuid'
+import { useImport } from '../../api/bench'
 import { nobody, useBringIn, useChoices, useVehicles } from '../../api/jobs'
 import type { BringInBody, FoundVehicle } from '../../api/types'
 import { Chips, emptyLabel, type LabelDraft, LabelFields, labelFrom, Text } from '../../parts/label-fields'
@@ -74,12 +75,37 @@ export function BringInScreen() {
               </p>
             )}
           </div>
+          <FromFile />
           <button type="submit" className="btn btn-main min-h-[48px] px-6" disabled={bringIn.isPending}>
             {bringIn.failureCount > 0 && bringIn.isPending ? 'Line is down, trying again' : 'Bring it in'}
           </button>
         </div>
       </form>
     </Shell>
+  )
+}
+
+/** A job in plain text, as another Grapnel or a notebook has it. */
+function FromFile() {
+  const take = useImport()
+  const navigate = useNavigate()
+  const read = async (event: React.ChangeEvent<HTMLInputElement>) => {
+    const file = event.target.files?.[0]
+    event.target.value = ''
+    if (file) take.mutate(await file.text(), { onSuccess: (done) => void navigate(`/jobs/${done.job_id}`) })
+  }
+  return (
+    <>
+      <label className="btn has-focus-visible:outline-3 has-focus-visible:outline-offset-2 has-focus-visible:outline-focus">
+        From a text file
+        <input type="file" accept=".txt,text/plain" className="sr-only" onChange={(e) => void read(e)} />
+      </label>
+      {take.error && (
+        <div className="order-first basis-full">
+          <Trouble error={take.error} />
+        </div>
+      )}
+    </>
   )
 }
 

@@ -146,6 +146,18 @@ export const stageFor: Record<string, string> = {
   charging: 'vehicle',
   drain: 'vehicle',
   drop: 'vehicle',
+  dcdc: 'vehicle',
+  starter_draw: 'vehicle',
+  ripple: 'vehicle',
+  fuses: 'vehicle',
+  repair: 'vehicle',
+  crank: 'vehicle',
+  case_leak: 'vehicle',
+  trips: 'arrive',
+  gravity: 'charge_state',
+  equalise: 'charge',
+  reserve: 'crank_power',
+  top_up: 'look',
 }
 
 const buttonFor: Record<string, string> = {
@@ -159,4 +171,10 @@ const buttonFor: Record<string, string> = {
   clear_stop: 'What was seen',
   rating: 'To the label',
   label: 'To the label',
+  charging: 'To the vehicle',
+  drain: 'To the vehicle',
+  drop: 'To the vehicle',
+  dcdc: 'To the vehicle',
+  gravity: 'Read the cells',
+  reserve: 'To the reserve check',
 }

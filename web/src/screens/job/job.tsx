@@ -16,6 +16,7 @@ import { hasKeypad, Keypad } from './keypad'
 import { ReadingLine } from './line'
 import { Readings } from './readings'
 import { StageView } from './stages'
+import { useBroughtLine } from './takes'
 import { Trail, TrailAcross } from './trail'
 
 export function JobScreen() {
@@ -46,7 +47,7 @@ type OneProps = { page: JobPage; battery: BatteryOnJob; chosen: number; choose: 
 function OneBattery({ page, battery, chosen, choose }: OneProps) {
   const id = page.job.id
   const zone = useHello().data?.shop?.time_zone
-  const [line, setLine] = useState('')
+  const [line, setLine] = useState(useBroughtLine())
   const [stage, setStage] = useState(() => firstStage(battery))
   const preview = usePreview(id, battery.id, line)
   const keeping = useKeeping(id, battery, line, () => setLine(''), setStage)
@@ -157,17 +158,31 @@ function hasReading(battery: BatteryOnJob, stage: string): boolean {
   return battery.trail.some((s) => s.code === stage && s.state === 'done')
 }
 
+const stageOfKind: Record<string, string> = {
+  open_circuit: 'charge_state',
+  gravity: 'charge_state',
+  load: 'crank_power',
+  conductance: 'crank_power',
+  reserve: 'crank_power',
+  look: 'look',
+  eye: 'look',
+  level: 'look',
+  case_leak: 'look',
+  charge_log: 'charge',
+  crank: 'vehicle',
+  charging: 'vehicle',
+  ripple: 'vehicle',
+  starter_draw: 'vehicle',
+  drop: 'vehicle',
+  drain: 'vehicle',
+  dcdc: 'vehicle',
+  jump: 'vehicle',
+}
+
 /** The stage to open on: that of the last reading, or the first of the trail. */
 function firstStage(battery: BatteryOnJob): string {
   const last = battery.readings.filter((r) => r.index >= 0).at(-1)
-  const stages: Record<string, string> = {
-    open_circuit: 'charge_state',
-    load: 'crank_power',
-    conductance: 'crank_power',
-    look: 'look',
-    eye: 'look',
-  }
-  return (last && stages[last.kind]) ?? 'arrive'
+  return (last && stageOfKind[last.kind]) ?? 'arrive'
 }
 
 function useStageKeys(battery: BatteryOnJob, go: (stage: string) => void) {

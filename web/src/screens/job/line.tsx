@@ -1,7 +1,9 @@
 import { useEffect, useRef, useState } from 'react'
 import { CornerDownLeft, Grid3x3 } from 'lucide-react'
-import type { Preview } from '../../api/types'
-import { wordsFor } from '../../api/client'
+import { useCompletions } from '../../api/bench'
+import type { Completions, Preview } from '../../api/types'
+import { ApiProblem, wordsFor } from '../../api/client'
+import { useWord } from '../../api/words'
 import { typing } from '../../parts/keys'
 
 type Props = {
@@ -18,7 +20,8 @@ type Props = {
 /** The reading line: always at the bottom, "/" reaches it, Enter keeps. */
 export function ReadingLine({ line, setLine, preview, error, keep, keeping, last, keypad }: Props) {
   const input = useRef<HTMLInputElement>(null)
-  const [pressed, setPressed] = useState(false)
+  // The line Enter was pressed on: an error in it is said aloud, not one in a line begun since.
+  const [pressed, setPressed] = useState<string>()
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (event.key === '/' && !typing(event)) {
@@ -30,13 +33,23 @@ export function ReadingLine({ line, setLine, preview, error, keep, keeping, last
     return () => removeEventListener('keydown', press)
   }, [])
 
+  // A button that begins a line leaves the rest to be typed.
+  useEffect(() => {
+    if (line.endsWith(' ')) input.current?.focus()
+  }, [line])
+  const completions = useCompletions(line)
+  const next = useRef<HTMLDivElement>(null)
+
   const onKey = (event: React.KeyboardEvent) => {
     if (event.key === 'Enter') {
-      setPressed(true)
+      setPressed(line)
       keep()
     } else if (event.key === 'ArrowUp' && last !== '') {
       event.preventDefault()
       setLine(last)
+    } else if (event.key === 'ArrowDown' && next.current) {
+      event.preventDefault()
+      next.current.querySelector('button')?.focus()
     } else if (event.key === 'Escape') {
       if (line === '') input.current?.blur()
       setLine('')
@@ -45,17 +58,27 @@ export function ReadingLine({ line, setLine, preview, error, keep, keeping, last
   return (
     <div className="no-print shrink-0 border-t-[1.5px] border-ink bg-paper px-4 pt-2 pb-2.5 md:px-5">
       <div className="min-h-[30px]" aria-live="polite" id="understood">
-        <Understood line={line} preview={preview} error={error} loud={pressed} take={setLine} />
+        <Understood line={line} preview={preview} error={error} loud={pressed === line} take={setLine} />
       </div>
+      {line.trim() !== '' && completions.data && (
+        <Next
+          list={next}
+          line={line}
+          completions={completions.data}
+          take={setLine}
+          back={() => input.current?.focus()}
+        />
+      )}
       <div className="flex items-center gap-2 rounded-part border-[1.5px] border-ink bg-sheet px-3 has-focus-visible:outline-3 has-focus-visible:outline-offset-2 has-focus-visible:outline-focus">
         <kbd className="key" aria-hidden="true">
           /
         </kbd>
         <input
           ref={input}
+          // A line that a link brought along is at hand at once.
+          autoFocus={line !== ''}
           value={line}
           onChange={(e) => {
-            setPressed(false)
             // The key that leads here is no part of a reading.
             setLine(e.target.value.replace(/^\//, ''))
           }}
@@ -98,6 +121,65 @@ export function ReadingLine({ line, setLine, preview, error, keep, keeping, last
   )
 }
 
+/** How many continuations are offered; the rest is found by typing on. */
+const mostOffered = 14
+
+type NextProps = {
+  list: React.RefObject<HTMLDivElement | null>
+  line: string
+  completions: Completions
+  take: (line: string) => void
+  back: () => void
+}
+
+/** What may come next, each taken by a tap, or by Down, the arrows and Enter. */
+function Next({ list, line, completions, take, back }: NextProps) {
+  const offered = completions.list.slice(0, mostOffered)
+  if (offered.length === 0) return null
+  const onKey = (event: React.KeyboardEvent) => {
+    const at = event.target as HTMLElement
+    const to = { ArrowRight: at.nextElementSibling, ArrowLeft: at.previousElementSibling }[event.key]
+    if (to) (to as HTMLElement).focus()
+    if (event.key === 'ArrowUp' || event.key === 'Escape') back()
+    if (event.key.startsWith('Arrow')) event.preventDefault()
+  }
+  return (
+    <div
+      ref={list}
+      role="group"
+      aria-label="What may come next"
+      className="-mx-1 mb-1.5 flex gap-1.5 overflow-x-auto px-1 py-1"
+      onKeyDown={onKey}
+    >
+      {offered.map((c) => (
+        <button
+          key={c.insert}
+          type="button"
+          title={`${c.says}, as in ${c.example}`}
+          className="flex min-h-[40px] shrink-0 items-baseline gap-2 rounded-part border-[1.5px] border-line bg-sheet px-2.5 py-1.5 max-lg:min-h-[48px] max-lg:items-center"
+          onClick={() => {
+            take(`${upTo(line, completions.from)}${c.insert} `)
+            back()
+          }}
+        >
+          <span className="num">{c.insert}</span>
+          <span className="text-small text-lead max-sm:sr-only">{c.says}</span>
+        </button>
+      ))}
+    </div>
+  )
+}
+
+/** The line up to a byte of its UTF-8 form, which is how the core counts. */
+function upTo(line: string, byte: number): string {
+  return new TextDecoder().decode(new TextEncoder().encode(line).slice(0, byte))
+}
+
+/** The line from a byte on; from its end where the whole is meant. */
+function from(line: string, byte: number): string {
+  return byte === 0 ? '' : new TextDecoder().decode(new TextEncoder().encode(line).slice(byte))
+}
+
 type UnderstoodProps = {
   line: string
   preview: Preview | undefined
@@ -108,29 +190,33 @@ type UnderstoodProps = {
 
 /** What was understood, word by word: solid for said, marigold for assumed. */
 function Understood({ line, preview, error, loud, take }: UnderstoodProps) {
+  const word = useWord()
   if (line.trim() === '') {
     return (
       <p className="text-small text-lead">Type a reading as it is called out. It is shown here before it is kept.</p>
     )
   }
+  const missing = error instanceof ApiProblem ? error.fields.filter((f) => f.code === 'problem.missing') : []
+  if (error && !loud && missing.length > 0 && error instanceof ApiProblem && missing.length === error.fields.length) {
+    return <p className="text-small text-lead">Still needed: {missing.map((f) => word(f.field)).join(', ')}.</p>
+  }
   if (error) {
-    const suggest =
-      error instanceof Error && 'fields' in error ? (error as { fields: { suggest: string[] }[] }).fields : []
+    const fields = error instanceof ApiProblem ? error.fields : []
     return (
       <p className={`text-small ${loud ? 'font-bold text-oxide-text' : 'text-lead'}`} role={loud ? 'alert' : undefined}>
         {wordsFor(error)}
-        {suggest
-          .flatMap((f) => f.suggest)
-          .map((s) => (
+        {fields.flatMap((f) =>
+          f.suggest.map((s) => (
             <button
               key={s}
               type="button"
-              className="ml-2 rounded-part border-[1.5px] border-ink px-2 text-ink"
-              onClick={() => take(s)}
+              className="ml-2 min-h-[40px] rounded-part border-[1.5px] border-ink px-2 text-ink"
+              onClick={() => take(`${upTo(line, f.start)}${s}${from(line, f.end)}`)}
             >
               take {s}
             </button>
-          ))}
+          )),
+        )}
       </p>
     )
   }
@@ -151,7 +237,9 @@ function Understood({ line, preview, error, loud, take }: UnderstoodProps) {
           {s.text}
         </span>
       ))}
-      <span className="text-lead">{preview.finding.valid ? '' : 'will be kept, marked: proves nothing yet'}</span>
+      <span className="text-lead">
+        {preview.findings.every((f) => f.valid) ? '' : 'will be kept, marked: proves nothing yet'}
+      </span>
     </p>
   )
 }

@@ -94,6 +94,7 @@ function Limit({ picture, x, y, right }: { picture: Picture; x: Scale; y: Scale;
       </text>
       <text x={right} y={above ? at - 9 : at + 36} textAnchor="end" className="fill-oxide-text text-small">
         {warm}
+        {limit.note && ', the shop’s own'}
       </text>
     </g>
   )

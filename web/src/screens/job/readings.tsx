@@ -2,6 +2,7 @@ import { Dialog } from 'radix-ui'
 import { useState } from 'react'
 import { useChange, usePreview } from '../../api/jobs'
 import type { Finding, ReadingView } from '../../api/types'
+import { Against } from '../../parts/against'
 import { clock } from '../../parts/format'
 import { Sheet } from '../../parts/keys'
 import { Trouble } from '../../parts/trouble'
@@ -40,6 +41,12 @@ function Row({ job, reading, finding, zone }: { job: string; reading: ReadingVie
             {finding.text.text}
           </p>
         )}
+        {finding?.more?.map((m) => (
+          <p key={m.code} className="text-small text-lead">
+            {m.text}
+          </p>
+        ))}
+        {finding && <Against finding={finding} />}
         {finding?.way_out && <p className="text-small">{finding.way_out.text}</p>}
         {reading.before.map((b, i) => (
           <p key={i} className="text-small text-lead">
@@ -103,7 +110,7 @@ function ChangeDialog({ job, reading, what }: { job: string; reading: ReadingVie
             <label className="grid gap-1">
               Line
               <input className="field num" value={line} onChange={(e) => setLine(e.target.value)} autoComplete="off" />
-              <span className="text-small text-lead">{preview.data ? preview.data.finding.text.text : ''}</span>
+              <span className="text-small text-lead">{preview.data ? preview.data.findings[0]?.text.text : ''}</span>
             </label>
           ) : (
             <p className="num">{reading.typed}</p>

@@ -1,4 +1,5 @@
 import { Link } from 'react-router'
+import { useTextFile } from '../../api/bench'
 import { useCloseJob } from '../../api/jobs'
 import type { Assessment, BatteryOnJob, JobPage, Picture } from '../../api/types'
 import { useWord } from '../../api/words'
@@ -6,9 +7,11 @@ import { dayAndClock, thin } from '../../parts/format'
 import { Trouble } from '../../parts/trouble'
 import { BatteryDrawing } from './battery-drawing'
 import { ChargeScale } from './charge-scale'
-import { Because, WouldChange } from './holds'
+import { Because, stageFor, WouldChange } from './holds'
+import { KeptSums } from './kept-sums'
 import { LabelDialog } from './label-dialog'
 import { LoadPicture } from './load-picture'
+import { Found, TakeButtons, takesOf } from './takes'
 
 export type StageProps = {
   page: JobPage
@@ -53,7 +56,7 @@ export function StageView({ stage, ...props }: StageProps & { stage: string }) {
   )
 }
 
-const withCautions = ['charge_state', 'charge', 'crank_power']
+const withCautions = ['charge_state', 'charge', 'crank_power', 'vehicle']
 
 /** The stop rules that hold, in front of every step. */
 function Stops({ page }: { page: JobPage }) {
@@ -116,7 +119,7 @@ function Fact({ name, children }: { name: string; children: React.ReactNode }) {
   )
 }
 
-function Arrive({ page, battery, zone }: StageProps) {
+function Arrive({ page, battery, assessment, setLine, zone }: StageProps) {
   const word = useWord()
   const { job, customer, vehicle } = page
   const l = battery.label
@@ -156,9 +159,39 @@ function Arrive({ page, battery, zone }: StageProps) {
             ? `${battery.visits} earlier ${battery.visits === 1 ? 'visit' : 'visits'}`
             : 'life so far'}
         </Link>
+        <Link className="btn" to={sumsFor(page, battery, assessment)}>
+          Sums for this battery
+        </Link>
+      </div>
+      <div className="grid gap-2 pt-4 md:col-span-2">
+        <h2 className="text-small font-bold text-lead">What they tell</h2>
+        <TakeButtons takes={takesOf.arrive ?? []} setLine={setLine} />
+        <Found kinds={['history']} assessment={assessment} />
+        <KeptSums page={page} />
       </div>
     </div>
   )
+}
+
+/** The bench with what the label and the readings say filled in. */
+function sumsFor(page: JobPage, battery: BatteryOnJob, assessment: Assessment): string {
+  const l = battery.label
+  const known: Record<string, string | number | null | undefined> = {
+    job: page.job.id,
+    chemistry: l.chemistry,
+    nominal_v: l.nominal_v,
+    rating: l.rating?.value,
+    standard: l.rating?.standard,
+    capacity_ah: l.capacity_ah,
+    reserve_min: l.reserve_min,
+    battery_c: battery.picture.temperature == null ? null : Math.round(battery.picture.temperature * 10) / 10,
+    percent: assessment.charge_state?.percent,
+    caps: l.sealed == null ? null : l.sealed ? 'closed' : 'open',
+    full_sg: l.full_sg,
+  }
+  const params = new URLSearchParams()
+  for (const [name, value] of Object.entries(known)) if (value != null) params.set(name, String(value))
+  return `/sums?${params.toString()}`
 }
 
 const looks = [
@@ -177,12 +210,16 @@ const looks = [
   ['smell', 'look smell'],
   ['strap_bad', 'look strap bad'],
   ['cable_green', 'look cable green'],
+  ['cable_damaged', 'look cable damaged'],
+  ['wet_vents', 'look wet vents'],
+  ['hiss', 'look hiss'],
   ['hold_down', 'look hold down'],
+  ['belt', 'look belt'],
 ] as const
 
 const eyes = ['green', 'dark', 'clear', 'unsure'] as const
 
-function LookStage({ setLine, page, battery }: StageProps) {
+function LookStage({ setLine, page, battery, assessment }: StageProps) {
   const word = useWord()
   const seen = battery.readings.filter((r) => r.index >= 0 && r.kind === 'look').map((r) => r.canonical)
   return (
@@ -206,6 +243,17 @@ function LookStage({ setLine, page, battery }: StageProps) {
             ))}
           </div>
         </div>
+        {!battery.label.sealed && (
+          <div>
+            <h2 className="text-small font-bold text-lead">The level in each cell</h2>
+            <div className="mt-1 flex flex-wrap gap-2">
+              <button type="button" className="chip" onClick={() => setLine('level ')}>
+                Level
+              </button>
+            </div>
+          </div>
+        )}
+        <Found kinds={['level', 'case_leak']} assessment={assessment} />
         <Cautions page={page} />
       </div>
     </div>
@@ -235,7 +283,7 @@ function NotJudged({ battery }: { battery: BatteryOnJob }) {
   )
 }
 
-function ChargeState({ picture, assessment, battery }: StageProps) {
+function ChargeState({ picture, assessment, battery, setLine }: StageProps) {
   if (picture.scale.length === 0) return <NotJudged battery={battery} />
   return (
     <div className="grid gap-2 [&>*]:min-w-0">
@@ -243,6 +291,8 @@ function ChargeState({ picture, assessment, battery }: StageProps) {
       {!assessment.charge_state && picture.unrested && assessment.next[0] && (
         <p className="rounded-part bg-marigold-wash px-3 py-2">{assessment.next[0].text.text}</p>
       )}
+      {!battery.label.sealed && <TakeButtons takes={takesOf.charge_state ?? []} setLine={setLine} />}
+      <Found kinds={['gravity']} assessment={assessment} />
     </div>
   )
 }
@@ -273,12 +323,16 @@ function Charge({ assessment, picture, setLine }: StageProps) {
             Load after the charge
           </button>
         )}
+        <button type="button" className="btn" onClick={() => setLine('charge ')}>
+          A check of the charge
+        </button>
       </div>
+      <Found kinds={['charge_log']} assessment={assessment} />
     </div>
   )
 }
 
-function CrankPower({ picture, assessment, battery }: StageProps) {
+function CrankPower({ picture, assessment, battery, setLine }: StageProps) {
   if (picture.scale.length === 0) return <NotJudged battery={battery} />
   const { plan } = picture
   return (
@@ -292,6 +346,10 @@ function CrankPower({ picture, assessment, battery }: StageProps) {
       <LoadPicture picture={picture} />
       <h2 className="mt-1 text-small font-bold">Charge</h2>
       <ChargeScale picture={picture} state={assessment.charge_state} />
+      <div className="mt-3 grid gap-2">
+        <TakeButtons takes={takesOf.crank_power ?? []} setLine={setLine} />
+        <Found kinds={['conductance', 'reserve']} assessment={assessment} />
+      </div>
     </div>
   )
 }
@@ -317,22 +375,24 @@ export function Tiles({ picture }: { picture: Picture }) {
   )
 }
 
-function Vehicle({ assessment }: StageProps) {
-  const steps = assessment.next.filter((n) => ['charging', 'drain', 'drop'].includes(n.test))
+const ofVehicle = ['charging', 'ripple', 'crank', 'starter_draw', 'drop', 'drain', 'case_leak', 'dcdc', 'jump']
+
+function Vehicle({ assessment, setLine }: StageProps) {
+  const steps = assessment.next.filter((n) => stageFor[n.test] === 'vehicle')
   return (
-    <div className="grid max-w-2xl gap-3">
-      {steps.length === 0 ? (
-        <p>Nothing points at the vehicle yet. The battery is judged first.</p>
-      ) : (
-        <ul className="list-disc space-y-1 pl-5">
-          {steps.map((s) => (
-            <li key={s.test}>{s.text.text}</li>
-          ))}
-        </ul>
+    <div className="grid gap-3">
+      {steps.length > 0 && (
+        <div>
+          <h2 className="text-small font-bold text-lead">Next on the vehicle</h2>
+          <ul className="list-disc space-y-1 pl-5">
+            {steps.map((s) => (
+              <li key={s.test}>{s.text.text}</li>
+            ))}
+          </ul>
+        </div>
       )}
-      <p className="text-lead">
-        This version does not record readings on the vehicle. Write what was found on the job sheet.
-      </p>
+      <TakeButtons takes={takesOf.vehicle ?? []} setLine={setLine} />
+      <Found kinds={ofVehicle} assessment={assessment} />
     </div>
   )
 }
@@ -373,6 +433,7 @@ function Sides({ title, list }: { title: string; list: string[] }) {
 
 function Finish({ page, assessment }: StageProps) {
   const close = useCloseJob(page.job.id)
+  const text = useTextFile()
   const word = useWord()
   const closed = page.job.state === 'closed'
   return (
@@ -394,7 +455,16 @@ function Finish({ page, assessment }: StageProps) {
         <Link className="btn" to={`/jobs/${page.job.id}/report`}>
           Report to print
         </Link>
+        <button
+          type="button"
+          className="btn"
+          disabled={text.isPending}
+          onClick={() => text.mutate({ job: page.job.id, name: page.vehicle?.plate || 'job' })}
+        >
+          As plain text
+        </button>
       </div>
+      <Trouble error={text.error} />
       <Trouble error={close.error} />
     </div>
   )

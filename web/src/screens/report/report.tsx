@@ -3,12 +3,14 @@
 import { Link, useParams } from 'react-router'
 import { useJob } from '../../api/jobs'
 import { useHello } from '../../api/session'
-import type { BatteryOnJob, Finding, JobPage } from '../../api/types'
+import type { BatteryOnJob, JobPage } from '../../api/types'
 import { useWord } from '../../api/words'
-import { clock, day, thin, weekdayAndClock } from '../../parts/format'
+import { limitText } from '../../parts/against'
+import { clock, day, weekdayAndClock } from '../../parts/format'
 import { Glyph } from '../../parts/glyph'
 import { Shell } from '../../parts/shell'
 import { Unavailable } from '../../parts/trouble'
+import { KeptSums } from '../job/kept-sums'
 
 export function ReportScreen() {
   const { job = '' } = useParams()
@@ -64,6 +66,7 @@ function Report({ page }: { page: JobPage }) {
         {page.batteries.map((b) => (
           <BatteryPart key={b.id} battery={b} school={word(job.school)} zone={zone} />
         ))}
+        <KeptSums page={page} />
         <footer className="border-t border-line pt-2 text-small text-lead">
           <p>The vehicle's and the charger's instructions, local codes and licensed practice come first.</p>
           <p>
@@ -114,10 +117,13 @@ function BatteryPart({ battery, school, zone }: { battery: BatteryOnJob; school:
                       {long ? weekdayAndClock(r.taken_at, zone) : clock(r.taken_at, zone)}
                     </td>
                     <td className="num py-1.5 pr-3">{r.typed}</td>
-                    <td className="num py-1.5 pr-3 whitespace-nowrap">{f && limitText(f)}</td>
+                    <td className="num py-1.5 pr-3 whitespace-nowrap">
+                      {f && limitText(f)}
+                      {f?.limit?.note && <span className="block font-sans text-small">shop’s own: {f.limit.note}</span>}
+                    </td>
                     <td className="py-1.5">
                       {f && !f.valid && <strong>Proves nothing yet. </strong>}
-                      {f?.text.text}
+                      {[f?.text.text, ...(f?.more ?? []).map((m) => m.text)].join(' ')}
                     </td>
                   </tr>
                 )
@@ -147,11 +153,4 @@ function BatteryPart({ battery, school, zone }: { battery: BatteryOnJob; school:
       </div>
     </section>
   )
-}
-
-function limitText(f: Finding): string {
-  if (!f.limit) return ''
-  if (f.limit.unit !== 'V') return `${Math.round(f.limit.value * 100)}${thin}% ${f.limit.unit}`
-  const at = f.limit.at_c == null ? '' : ` at ${Math.round(f.limit.at_c)}${thin}°C`
-  return `${f.limit.value.toFixed(2)}${thin}V${at}`
 }

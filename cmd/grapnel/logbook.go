@@ -1,0 +1,201 @@
+package main
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"flag"
+	"fmt"
+	"io"
+	"os"
+	"time"
+
+	"grapnel/app/shop"
+	"grapnel/app/store"
+	"grapnel/core/evidence"
+	"grapnel/core/logbook"
+)
+
+// importing is what import and export share: whose jobs, and whether a shop is
+// meant at all.
+type importing struct {
+	serving
+	as       string
+	caseOnly bool
+}
+
+func (i *importing) define(set *flag.FlagSet) {
+	set.StringVar(&i.data, "data", os.Getenv("GRAPNEL_DATA"), "folder of the private database (default: the system's place for it)")
+	set.StringVar(&i.folder, "shop", "shop", "which private database: shop or demo")
+	set.StringVar(&i.as, "as", "", "sign-in of the person who does it (default: the owner)")
+	set.BoolVar(&i.caseOnly, "case", false, "no shop: between plain text and the JSON that assess reads")
+}
+
+// importJobs reads jobs in plain text into the shop, each file whole or not at
+// all, or turns one into the case that assess reads.
+func importJobs(ctx context.Context, args []string, in io.Reader, out, errs io.Writer) error {
+	i := importing{serving: serving{out: errs, errs: errs, attach: true}}
+	set := flag.NewFlagSet("import", flag.ContinueOnError)
+	set.SetOutput(errs)
+	i.define(set)
+	if err := set.Parse(args); err != nil {
+		return parseError(err)
+	}
+	texts, err := contents(set.Args(), in)
+	if err != nil {
+		fmt.Fprintln(errs, "grapnel import:", err)
+		return errBadInput
+	}
+	if i.caseOnly {
+		return printCases(texts, out, errs)
+	}
+	return i.with(ctx, func(s *shop.Service, who shop.Person) error {
+		for _, text := range texts {
+			done, err := s.Import(ctx, who, text)
+			if problems(err, errs) {
+				return errBadInput
+			}
+			if err != nil {
+				return err
+			}
+			said := fmt.Sprintf("%s  %d readings", done.JobID, done.Readings)
+			if done.Again {
+				said = done.JobID.String() + "  imported before"
+			}
+			fmt.Fprintln(out, said)
+		}
+		return nil
+	})
+}
+
+func parseError(err error) error {
+	if errors.Is(err, flag.ErrHelp) {
+		return err
+	}
+	return errBadInput
+}
+
+// contents are the files named, or standard input.
+func contents(names []string, in io.Reader) ([]string, error) {
+	if len(names) == 0 {
+		data, err := io.ReadAll(in)
+		return []string{string(data)}, err
+	}
+	texts := make([]string, len(names))
+	for i, name := range names {
+		data, err := os.ReadFile(name)
+		if err != nil {
+			return nil, err
+		}
+		texts[i] = string(data)
+	}
+	return texts, nil
+}
+
+// printCases writes each battery of the jobs as a case.
+func printCases(texts []string, out, errs io.Writer) error {
+	var cases []evidence.Case
+	for _, text := range texts {
+		book, err := logbook.Parse(text)
+		if problems(err, errs) {
+			return errBadInput
+		}
+		for i := range book.Batteries {
+			cases = append(cases, book.Case(i))
+		}
+	}
+	encoder := json.NewEncoder(out)
+	encoder.SetIndent("", "  ")
+	for _, c := range cases {
+		if err := encoder.Encode(c); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// exportJob writes a job of the shop as plain text, or a case.
+func exportJob(ctx context.Context, args []string, in io.Reader, out, errs io.Writer) error {
+	i := importing{serving: serving{out: errs, errs: errs, attach: true}}
+	var job, plate string
+	if err := flags("export", args, errs, func(set *flag.FlagSet) {
+		i.define(set)
+		set.StringVar(&job, "job", "", "ID of the job (default: the one opened last)")
+		set.StringVar(&plate, "plate", "", "the last job of the vehicle with this plate")
+	}); err != nil {
+		return err
+	}
+	if i.caseOnly {
+		return printBook(in, out, errs)
+	}
+	return i.with(ctx, func(s *shop.Service, who shop.Person) error {
+		id, err := shop.ParseID(job)
+		if job != "" && err != nil {
+			fmt.Fprintf(errs, "grapnel export: job: %q is not an ID. Allowed: a UUID\n", job)
+			return errBadInput
+		}
+		if job == "" {
+			id, err = s.LatestJob(ctx, who, plate)
+		}
+		if err == nil {
+			var text string
+			if text, err = s.Export(ctx, who, id); err == nil {
+				_, err = io.WriteString(out, text)
+			}
+		}
+		if errors.Is(err, shop.ErrNotFound) {
+			fmt.Fprintln(errs, "grapnel export: there is no such job")
+			return errBadInput
+		}
+		return err
+	})
+}
+
+// printBook writes a case as plain text.
+func printBook(in io.Reader, out, errs io.Writer) error {
+	c, err := evidence.Decode(in)
+	if problems(err, errs) {
+		return errBadInput
+	}
+	if err != nil {
+		return err
+	}
+	_, err = io.WriteString(out, logbook.Print(logbook.FromCase(c)))
+	return err
+}
+
+// with opens the shop's database and finds the person.
+func (i *importing) with(ctx context.Context, do func(*shop.Service, shop.Person) error) (err error) {
+	db, closeDB, err := i.database(ctx)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, closeDB()) }()
+	s := shop.NewService(store.New(db), time.Now)
+	who, err := i.person(ctx, s)
+	if err != nil {
+		return err
+	}
+	return do(s, who)
+}
+
+func (i *importing) person(ctx context.Context, s *shop.Service) (shop.Person, error) {
+	sh, err := s.Shop(ctx)
+	if errors.Is(err, shop.ErrNotFound) {
+		return shop.Person{}, errors.New("there is no shop yet: start it with grapnel serve, set it up, then import")
+	}
+	if err != nil {
+		return shop.Person{}, err
+	}
+	people, err := s.People(ctx, shop.Person{ShopID: sh.ID})
+	if err != nil {
+		return shop.Person{}, err
+	}
+	for _, p := range people {
+		if p.Active && (i.as == p.SignIn || i.as == "" && p.Role == shop.Owner) {
+			p.ShopID = sh.ID
+			return p, nil
+		}
+	}
+	return shop.Person{}, fmt.Errorf("nobody signs in as %q", i.as)
+}

@@ -1,0 +1,70 @@
+package battery
+
+import (
+	"math"
+
+	"grapnel/core/quantity"
+)
+
+// selfDischarge is the share of its capacity a battery loses in a month at
+// 25 °C, in percent. Values from memory.
+var selfDischarge = map[string]float64{
+	"antimony": 8, "calcium": 3, "efb": 3, "agm": 2, "gel": 2,
+}
+
+const (
+	// selfDischargeCelsius is the temperature the table holds at, and
+	// selfDischargeDouble the kelvin over which it doubles. Value from memory.
+	selfDischargeCelsius quantity.Celsius = 25
+	selfDischargeDouble                   = 10
+	monthDays                             = 365.25 / 12
+)
+
+// Rested six-cell volts of a flooded battery by which a standing battery is
+// judged. Common practice, no source.
+const (
+	// RechargeVolts asks for a charge of a battery in store.
+	RechargeVolts quantity.Volts = 12.4
+	// NoStartPercent is the charge at which a battery is not trusted to start
+	// an engine. Value from memory.
+	NoStartPercent = 35
+)
+
+// Plates is how the grids of a flooded battery are alloyed, which decides its
+// self-discharge: antimony or calcium. A label does not say; newer sealed ones
+// are calcium.
+func (l Label) Plates() string {
+	if l.Chemistry != Flooded {
+		return string(l.Chemistry)
+	}
+	if l.Opens() {
+		return "antimony"
+	}
+	return "calcium"
+}
+
+// SelfDischarge is what a battery loses by itself, in percent of its capacity
+// a day, at a temperature. Plates is antimony, calcium, efb, agm or gel.
+func SelfDischarge(plates string, at quantity.Celsius) float64 {
+	monthly := selfDischarge[plates]
+	return monthly / monthDays * math.Exp2(float64(at-selfDischargeCelsius)/selfDischargeDouble)
+}
+
+// PlatesKinds lists what SelfDischarge knows.
+func PlatesKinds() []string { return []string{"antimony", "calcium", "efb", "agm", "gel"} }
+
+// DaysStanding is how many days a battery stands from one charge to another,
+// in percent, with a drain and its self-discharge. It is infinite when nothing
+// draws.
+func DaysStanding(capacity float64, drain quantity.Amperes, selfPercentDay, from, to float64) float64 {
+	if from <= to {
+		return 0
+	}
+	byDrain := float64(drain) * hoursPerDay / capacity * 100
+	if byDrain+selfPercentDay <= 0 {
+		return math.Inf(1)
+	}
+	return (from - to) / (byDrain + selfPercentDay)
+}
+
+const hoursPerDay = 24

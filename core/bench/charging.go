@@ -1,0 +1,172 @@
+package bench
+
+import (
+	"math"
+
+	"grapnel/core/battery"
+	"grapnel/core/charging"
+	"grapnel/core/quantity"
+	"grapnel/core/school"
+	"grapnel/core/source"
+	"grapnel/core/storing"
+	"grapnel/core/wording"
+)
+
+// chargeSums are about charging and its air.
+var chargeSums = []Sum{
+	{
+		ID: "charge_time", Group: "charge",
+		Inputs: []Input{
+			reserve, capacity, percentIn, number("amps", "A", 0.1, 200, "10"), optional(number("amps_hour", "A", 0.1, 200, "")), batteryC,
+		},
+		Sources: []source.Source{source.Common("RC / average amperes; taper average"), source.From("Ah missing / average amperes"), source.Common("acceptance when cold")},
+		work:    chargeTime,
+	},
+	{
+		ID: "charge_volts", Group: "charge", Inputs: []Input{chemistry, nominal, choice("caps", "open", "open", "closed"), capacity, batteryC},
+		Sources: []source.Source{source.Recalled("volts at 25 °C, −3 to −5 mV a cell and kelvin"), source.Common("10 % of the ampere-hours; equalising flooded only")},
+		work:    chargeVolts,
+	},
+	{
+		ID: "charge_check", Group: "charge", Inputs: []Input{capacity, percentIn, number("ah_in", "Ah", 0, 2000, "20"), choice("lamp", "full", "full", "not_full")},
+		Sources: []source.Source{source.Common("full after a third of it: tired, sulphated or badly connected"), source.Recalled("charge efficiency")},
+		work:    chargeCheck,
+	},
+	{
+		ID: "acceptance", Group: "charge", Inputs: []Input{number("charger_volts", "V", 1, 20, "14.4"), capacity, batteryC},
+		Sources: []source.Source{source.Common("delay by charger volts; 50 A at 27 °C, under 5 A at −18 °C half charged")},
+		work:    acceptance,
+	},
+	{
+		ID: "air", Group: "charge",
+		Inputs: []Input{
+			choice("chemistry", "flooded", "flooded", "efb", "agm", "gel"), nominal, capacity, choice("mode", "boost", charging.Modes()...), only(number("amps", "A", 0.1, 500, "10"), "mode", "unlimited"),
+			number("strings", "", 1, 40, "1"), number("room", "m³", 0.1, 10000, "30"),
+		},
+		Sources: []source.Source{source.By(source.IEC62485)},
+		work:    air,
+	},
+	{
+		ID: "maintainer", Group: "charge", Inputs: []Input{capacity, platesIn, number("drain_a", "A", 0, 5, "30ma"), batteryC},
+		Sources: []source.Source{source.Common("10 % at most, 1 A enough"), source.From("twice drain and self-discharge")},
+		work:    maintainer,
+	},
+}
+
+func chargeTime(w *work) {
+	average := quantity.Amperes(w.number["amps"])
+	if later, ok := w.number["amps_hour"]; ok {
+		if later > float64(average) {
+			w.refuse("amps_hour", wording.Text("allowed.range", wording.Values{"low": "0.1", "high": g(float64(average)), "unit": "A"}))
+			return
+		}
+		average = charging.TaperAverage(average, quantity.Amperes(later))
+		w.show("average", float64(average), "A")
+	}
+	capacity, percent := w.number["capacity_ah"], w.number["percent"]
+	hours := charging.WorkshopHours(quantity.Minutes(w.number["reserve_min"]), average, percent)
+	missing := battery.AhMissing(capacity, percent)
+	w.show("workshop_hours", hours*60, "min").main()
+	w.show("missing", float64(missing), "Ah")
+	w.show("ah_hours", float64(missing)/float64(average)*60, "min")
+	if missing > 0 {
+		w.show("times", charging.Margin(hours, average, missing), "")
+	}
+	accepts := battery.Acceptance(capacity, w.celsius("battery_c"))
+	w.show("accepts", float64(accepts), "A")
+	if accepts < average {
+		w.say("cold_charge", nil)
+	}
+	w.words("rate", wording.Word("rate_"+charging.Rate(quantity.Amperes(w.number["amps"]), capacity)))
+	w.say("check_every", wording.Values{"minutes": charging.CheckMinutes})
+}
+
+func chargeVolts(w *work) {
+	l := w.label()
+	at := w.celsius("battery_c")
+	v, _ := l.Charging(at)
+	w.show("absorption", float64(v.AbsorbLow), "V").band(float64(v.AbsorbLow), float64(v.AbsorbHigh)).main()
+	w.show("float", float64(v.FloatLow), "V").band(float64(v.FloatLow), float64(v.FloatHigh))
+	if v.EqualiseHigh > 0 {
+		w.show("equalise", float64(v.EqualiseLow), "V").band(float64(v.EqualiseLow), float64(v.EqualiseHigh)).waits()
+		w.say("equalise_off", nil)
+	} else {
+		w.say("equalise_never", nil)
+	}
+	kind, quick := l.Chemistry.ChargeCurrent(w.number["capacity_ah"])
+	w.show("kind_current", float64(kind), "A")
+	w.show("quick_current", float64(quick), "A")
+	low, high := l.CompensationSpread(at)
+	w.show("compensation_spread", float64(low), "V").band(float64(low), float64(high))
+	lower := curve(-20, 50, func(x float64) float64 { v, _ := l.Charging(quantity.Celsius(x)); return float64(v.AbsorbLow) })
+	upper := curve(-20, 50, func(x float64) float64 { v, _ := l.Charging(quantity.Celsius(x)); return float64(v.AbsorbHigh) })
+	w.draw("°C", "V", mark(float64(at), float64(v.AbsorbLow+v.AbsorbHigh)/2), Line{Label: "absorption", Points: lower, Upper: upper})
+}
+
+func chargeCheck(w *work) {
+	missing := float64(battery.AhMissing(w.number["capacity_ah"], w.number["percent"]))
+	in := w.number["ah_in"]
+	w.show("missing", missing, "Ah").main()
+	if missing > 0 {
+		w.show("share_in", in/missing*100, "%")
+	}
+	full := w.text["lamp"] == "full"
+	switch {
+	case full && in <= school.TooSoonShare*missing:
+		w.say("full_early", nil)
+	case full && in < missing:
+		w.say("full_short", nil)
+	case full:
+		w.say("full_believed", nil)
+	case in > school.TooLateShare*missing:
+		w.say("too_much", nil)
+	default:
+		w.say("goes_on", nil)
+	}
+}
+
+func acceptance(w *work) {
+	volts := quantity.Volts(w.number["charger_volts"])
+	w.show("delay", battery.AcceptanceDelay(volts), "h").main()
+	at := w.celsius("battery_c")
+	capacity := w.number["capacity_ah"]
+	w.show("accepts", float64(battery.Acceptance(capacity, at)), "A")
+	if !charging.Starts(volts) {
+		w.say("charger_refuses", nil)
+	}
+	w.say("delay_first", nil)
+	w.draw("°C", "A", mark(float64(at), float64(battery.Acceptance(capacity, at))),
+		Line{Label: "accepts", Points: curve(-20, 30, func(x float64) float64 { return float64(battery.Acceptance(capacity, quantity.Celsius(x))) })})
+}
+
+func air(w *work) {
+	l := w.label()
+	gas := charging.GasAmps(l.Chemistry, w.number["capacity_ah"], quantity.Amperes(w.number["amps"]), w.text["mode"])
+	a := charging.AirFor(l.Cells(), gas, int(math.Round(w.number["strings"])), w.number["room"])
+	w.show("flow", a.Flow, "m³/h").main()
+	w.show("opening", a.Opening, "cm²")
+	w.show("clear", a.Clear, "m")
+	w.show("gas", float64(gas)*1000, "mA")
+	w.show("hydrogen", a.Hydrogen, "l/h")
+	w.show("hydrogen_share", a.SharePercent, "").judge(a.SharePercent < charging.ExplosivePercent)
+	w.show("closed", a.HoursClosed, "h")
+	w.say("no_spark", wording.Values{"percent": float64(charging.ExplosivePercent)})
+}
+
+func maintainer(w *work) {
+	m := maintainerFor(w)
+	w.show("maintainer_least", float64(m.Least), "A")
+	w.show("maintainer", float64(m.Enough), "A").main()
+	w.show("maintainer_most", float64(m.Most), "A")
+	if m.Short {
+		w.say("drain_too_big", nil)
+	}
+	w.show("connected_days", storing.ConnectedDays, "days")
+	w.show("apart_days", storing.ApartDays, "days")
+	w.say("maintainer_kinds", wording.Values{"amps": storing.SocketMost, "fuse": storing.SocketFuse, "percent": float64(storing.RefillPercent)})
+	w.say("disconnect", wording.Values{"low": float64(storing.DisconnectDays), "high": float64(storing.DisconnectMost)})
+	w.say("electric_stored", wording.Values{
+		"low": float64(storing.ElectricLow), "high": float64(storing.ElectricHigh), "wake": float64(storing.WakeLow), "most": float64(storing.WakeHigh),
+		"from": float64(storing.TractionLow), "to": float64(storing.TractionHigh), "days": float64(storing.TractionFullDays),
+	})
+}

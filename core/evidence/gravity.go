@@ -1,0 +1,154 @@
+package evidence
+
+import (
+	"math"
+	"slices"
+
+	"grapnel/core/accuracy"
+	"grapnel/core/battery"
+	"grapnel/core/quantity"
+	"grapnel/core/reading"
+	"grapnel/core/school"
+	"grapnel/core/wording"
+)
+
+// pointsPerGravity is how many points a specific gravity of one has.
+const pointsPerGravity = 1000
+
+// cellGravities is what a hydrometer said of the cells.
+type cellGravities struct {
+	// known is how many cells could be read, as a figure or a zone.
+	known  int
+	charge battery.Charge
+	// figures is how many were read as figures; the rest is of those.
+	figures        int
+	lowest         int // the cell with the lowest gravity, from 1
+	least, most    float64
+	spread, median float64
+}
+
+// gravityCells corrects every cell and makes one charge of them. The median
+// stands for the battery, so that one odd cell does not move it.
+func gravityCells(l battery.Label, index int, r *reading.Reading, e Epoch) cellGravities {
+	at, sigmaC, source := e.temperatureFor(index, r)
+	correct := r.Choice(reading.Correction)
+	points, _ := r.Number(reading.Points)
+	g := cellGravities{least: math.Inf(1), most: math.Inf(-1)}
+	var figures []float64
+	var zones []battery.Charge
+	for i, cell := range r.Cells() {
+		if zone, ok := battery.ChargeFromZone(cell.Code); ok {
+			zones = append(zones, zone)
+			continue
+		}
+		if cell.SG == 0 {
+			continue
+		}
+		sg := corrected(cell.SG, correct, points, at, source != "unknown")
+		figures = append(figures, sg)
+		if sg < g.least {
+			g.least, g.lowest = sg, i+1
+		}
+		g.most = max(g.most, sg)
+	}
+	g.figures, g.known = len(figures), len(figures)+len(zones)
+	if g.figures == 0 {
+		if len(zones) > 0 {
+			g.charge = meanOf(zones)
+		}
+		return g
+	}
+	slices.Sort(figures)
+	g.median = (figures[(len(figures)-1)/2] + figures[len(figures)/2]) / 2
+	g.spread = math.Round((g.most-g.least)*1e4) / 1e4
+	sigma := accuracy.GravitySigma()
+	if correct == "" || correct == "none" {
+		sigma = math.Hypot(sigma, battery.GravityTemperatureSigma(sigmaC))
+	}
+	g.charge = l.ChargeBandFromGravity(g.median, sigma)
+	return g
+}
+
+// corrected is one cell's gravity at the tables' temperature. An instrument
+// that corrects itself, or says the points to add, needs no more.
+func corrected(sg float64, correction string, points float64, at quantity.Celsius, known bool) float64 {
+	switch {
+	case correction == "automatic":
+		return sg
+	case correction == "points":
+		return sg + points/pointsPerGravity
+	case known:
+		return battery.Gravity(sg, at)
+	}
+	return sg
+}
+
+func meanOf(zones []battery.Charge) battery.Charge {
+	var sum battery.Charge
+	for _, z := range zones {
+		sum.Percent, sum.Low, sum.High = sum.Percent+z.Percent, sum.Low+z.Low, sum.High+z.High
+	}
+	n := float64(len(zones))
+	return battery.Charge{Percent: sum.Percent / n, Low: sum.Low / n, High: sum.High / n}
+}
+
+func (ev Evidence) gravity(i int, r reading.Reading, e Epoch) Finding {
+	if r.Is(reading.JustWatered) {
+		return unproven(i, "gravity_watered", "gravity_watered", nil)
+	}
+	g := gravityCells(ev.Case.Label, i, &r, e)
+	ch := whole(g.charge)
+	values := wording.Values{
+		"percent": ch.Percent, "low": ch.Low, "high": ch.High, "cell": g.lowest, "least": g.least, "sg": g.median,
+		"points": math.Round(g.spread * pointsPerGravity), "known": g.known, "cells": len(r.Cells()),
+	}
+	switch {
+	case g.known == 0:
+		return unproven(i, "gravity_unread", "gravity_unread", values)
+	case g.figures == 0:
+		return proven(i, "gravity_zones", values)
+	case g.figures == 1:
+		return proven(i, "gravity_one", values)
+	}
+	limit := ev.limit(school.SpreadBad)
+	f := proven(i, "gravity_even", values)
+	switch {
+	case g.spread > limit.Value+1e-9 && !e.Charged():
+		f = proven(i, "gravity_apart_low", values)
+	case g.spread > limit.Value+1e-9:
+		f = proven(i, "gravity_apart", values).is(Fail)
+	case g.spread >= battery.EqualiseSpread-1e-9:
+		f = proven(i, "gravity_uneven", values)
+	}
+	return f.against(limit, limit.atMost(g.spread, accuracy.SpreadSigma()))
+}
+
+func (ev Evidence) level(i int, r reading.Reading, _ Epoch) Finding {
+	var low, dry []int
+	for n, cell := range r.Cells() {
+		switch cell.Code {
+		case "low":
+			low = append(low, n+1)
+		case "dry":
+			dry = append(dry, n+1)
+		}
+	}
+	switch {
+	case len(dry) > 0:
+		return proven(i, "level_dry", wording.Values{"cells": listed(dry)})
+	case len(low) > 0:
+		return proven(i, "level_low", wording.Values{"cells": listed(low)})
+	}
+	return proven(i, "level_ok", nil)
+}
+
+func listed(cells []int) string {
+	text := ""
+	for i, n := range cells {
+		if i > 0 {
+			text += ", "
+		}
+		text += quantity.Units{}.Number(float64(n), 0)
+	}
+	return text
+}

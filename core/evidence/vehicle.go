@@ -1,0 +1,312 @@
+package evidence
+
+import (
+	"math"
+	"strings"
+
+	"grapnel/core/accuracy"
+	"grapnel/core/battery"
+	"grapnel/core/circuit"
+	"grapnel/core/quantity"
+	"grapnel/core/reading"
+	"grapnel/core/school"
+	"grapnel/core/wording"
+)
+
+// voltsSigma is one sigma of a voltage of this reading, in volts.
+func voltsSigma(r *reading.Reading, v float64) float64 {
+	return float64(accuracy.VoltsSigma(accuracy.Instrument(r.By), quantity.Volts(v)))
+}
+
+// crank: volts at the posts while the starter turns. It is no load test: nobody
+// knows the current. On a jump it says nothing of this battery.
+func (ev Evidence) crank(i int, r reading.Reading, e Epoch) Finding {
+	v := r.Volts()
+	limit := ev.limit(school.CrankLeast)
+	sound := r.Choice(reading.Sound)
+	values := wording.Values{"volts": v, "limit": quantity.Volts(limit.Value), "sound": sound}
+	if r.Is(reading.OnJump) {
+		return unproven(i, "crank_on_jump", "crank_on_jump", values)
+	}
+	silent := sound == "silent" || sound == "click" || sound == "chatter"
+	holds := float64(v) >= limit.Value-1e-9
+	code := "crank_ok"
+	switch {
+	case silent && ev.Case.Label.PerTwelve(v) >= school.NoCurrentVolts:
+		code = "crank_nothing"
+	case !holds && !e.Charged():
+		code = "crank_low_uncharged"
+	case !holds:
+		code = "crank_low"
+	case sound == "slow" || sound == "uneven":
+		code = "crank_slow"
+	}
+	return proven(i, code, values).against(limit, limit.atLeast(float64(v), voltsSigma(&r, float64(v))))
+}
+
+// managed reports a vehicle that manages its charge: by the reading where it says so, else by what is known of the vehicle.
+func (ev Evidence) managed(r *reading.Reading) bool {
+	v := ev.Case.Vehicle
+	return r.Is(reading.Managed) || r.Choice(reading.Managed) == "" && v.ManagedCharging != nil && *v.ManagedCharging
+}
+
+// dynamo reports an old car whose dynamo charges nothing at idle.
+func (ev Evidence) dynamo() bool {
+	return ev.Case.Vehicle.Kind == "classic" || ev.Case.Label.NominalV < 12
+}
+
+// charging: volts at the posts with the engine running. Low ones prove nothing
+// just after a jump, with managed charging, or with a dynamo at idle.
+func (ev Evidence) charging(i int, r reading.Reading, _ Epoch) Finding {
+	v := float64(r.Volts())
+	sigma := voltsSigma(&r, v)
+	managed := ev.managed(&r)
+	least, most, known := ev.limit(school.ChargingLeast), ev.chargingMost(&r, managed), r.Has(reading.AirC) || managed
+	values := wording.Values{"volts": r.Volts(), "limit": quantity.Volts(least.Value), "most": quantity.Volts(most.Value)}
+	warm := ev.limit(school.ChargingMost)
+	switch {
+	case v > most.Value+1e-9:
+		return proven(i, "charging_high", values).against(most, most.atMost(v, sigma))
+	case v > warm.Value+1e-9 && !known:
+		return unproven(i, "charging_high_air", "charging_air", values).against(warm, warm.atMost(v, sigma))
+	case v >= least.Value-1e-9:
+		return proven(i, "charging_ok", values).against(least, least.atLeast(v, sigma))
+	case r.Is(reading.JustJumped):
+		return unproven(i, "charging_jumped", "charging_jumped", values).against(least, least.atLeast(v, sigma))
+	case ev.dynamo() && r.Choice(reading.Speed) != "raised":
+		return unproven(i, "charging_dynamo", "charging_raise", values).against(least, least.atLeast(v, sigma))
+	}
+	if managed {
+		least = ev.limit(school.ManagedLeast)
+		values["limit"] = quantity.Volts(least.Value)
+		if v >= least.Value-1e-9 {
+			return unproven(i, "charging_managed", "charging_managed", values).against(least, least.atLeast(v, sigma))
+		}
+	}
+	return proven(i, "charging_low", values).against(least, least.atLeast(v, sigma))
+}
+
+// chargingMost is the highest charging volts: by the air where it is known, the
+// cold's otherwise, and what a managed system may touch.
+func (ev Evidence) chargingMost(r *reading.Reading, managed bool) *Limit {
+	if managed {
+		return ev.limit(school.ChargingMoment)
+	}
+	air, known := r.Number(reading.AirC)
+	if !known {
+		return ev.limit(school.ChargingMostCold)
+	}
+	value, note := ev.Case.Own.ChargingMostAt(quantity.Celsius(air))
+	return ev.scaled(school.ChargingMost, value, note).at(quantity.Celsius(air))
+}
+
+func (ev Evidence) ripple(i int, r reading.Reading, _ Epoch) Finding {
+	v, _ := r.Number(reading.VoltsAC)
+	good, bad := ev.limit(school.RippleGood), ev.limit(school.RippleBad)
+	sigma := float64(accuracy.RippleSigma(quantity.Volts(v)))
+	values := wording.Values{"volts": v, "good": good.Value, "bad": bad.Value}
+	switch {
+	case v > bad.Value+1e-9:
+		return proven(i, "ripple_bad", values).against(bad, bad.atMost(v, sigma))
+	case v >= good.Value-1e-9:
+		return proven(i, "ripple_suspect", values).against(good, good.atMost(v, sigma))
+	}
+	return proven(i, "ripple_good", values).against(good, good.atMost(v, sigma))
+}
+
+// starterDraw: current and volts while cranking, and what arrives at the
+// starter's stud.
+func (ev Evidence) starterDraw(i int, r reading.Reading, _ Epoch) Finding {
+	car := ev.Case.Vehicle
+	if car.Kind == "electric" {
+		return unproven(i, "starter_none", "starter_none", nil)
+	}
+	amps, hasAmps := r.Number(reading.Amps)
+	stud, hasStud := r.Number(reading.StudVolts)
+	at, hasVolts := r.Number(reading.Volts)
+	values := wording.Values{"amps": quantity.Amperes(amps), "stud": quantity.Volts(stud), "volts": quantity.Volts(at)}
+	if hasStud && hasVolts {
+		limit := ev.limit(school.PositiveMost)
+		lost := at - stud
+		values["lost"], values["limit"] = quantity.Volts(lost), quantity.Volts(limit.Value)
+		if lost > limit.Value+1e-9 {
+			return proven(i, "starter_stud_low", values).against(limit, limit.atMost(lost, math.Sqrt2*voltsSigma(&r, at)))
+		}
+	}
+	if !hasAmps {
+		if hasStud {
+			return proven(i, "starter_stud", values)
+		}
+		return proven(i, "starter_volts", values)
+	}
+	most := ev.limit(school.StarterMost(car.Engine, litres(car)))
+	sigma := float64(accuracy.ClampSigma(quantity.Amperes(amps)))
+	least := ev.limit(school.StarterLeast)
+	values["most"], values["least"] = quantity.Amperes(most.Value), quantity.Amperes(least.Value)
+	switch {
+	case amps > most.Value:
+		return proven(i, "starter_high", values).against(most, most.atMost(amps, sigma))
+	case amps < least.Value && !smallEngine(car):
+		return proven(i, "starter_low", values).against(least, least.atLeast(amps, sigma))
+	}
+	return proven(i, "starter_ok", values).against(most, most.atMost(amps, sigma))
+}
+
+func litres(v Vehicle) float64 {
+	if v.Litres == nil {
+		return 0
+	}
+	return *v.Litres
+}
+
+// smallEngine reports an engine whose starter draws less than a car's.
+func smallEngine(v Vehicle) bool {
+	return v.Kind == "motorcycle" || v.Kind == "mower" || v.Kind == "offroad" || v.Kind == "hybrid"
+}
+
+// drop: volts across a joint or cable. A small current proves nothing where the
+// drop is small too; a drop beyond its limit is one at any current.
+func (ev Evidence) drop(i int, r reading.Reading, _ Epoch) Finding {
+	v, where := float64(r.Volts()), r.Choice(reading.Where)
+	limit := ev.limit(school.DropLimit(where))
+	amps, known := r.Number(reading.Amps)
+	least := float64(school.DropAmps)
+	if strings.HasPrefix(where, "charge_") || r.Choice(reading.Condition) == "charging" {
+		least = float64(school.DropAmpsCharging)
+	}
+	if smallEngine(ev.Case.Vehicle) {
+		least = math.Min(least, float64(school.DropAmpsCharging))
+	}
+	values := wording.Values{"where": where, "volts": r.Volts(), "limit": quantity.Volts(limit.Value), "amps": quantity.Amperes(amps), "least": quantity.Amperes(least)}
+	ohms := ""
+	if known {
+		resistance, watts := circuit.Resistance(quantity.Volts(v), quantity.Amperes(amps))
+		values["ohms"], values["watts"] = resistance, watts
+		ohms = "_ohms"
+	}
+	m := limit.atMost(v, float64(accuracy.DropSigma(quantity.Volts(v))))
+	switch {
+	case v > limit.Value+1e-9:
+		return proven(i, "drop_high"+ohms, values).against(limit, m)
+	case known && amps < least:
+		return unproven(i, "drop_small_current", "drop_current", values).against(limit, m)
+	}
+	return proven(i, "drop_ok"+ohms, values).against(limit, m)
+}
+
+// DrainAmps is the current of a drain reading: its amperes, or the millivolts
+// across its fuse. It reports false for a fuse whose resistance is not known.
+func DrainAmps(r *reading.Reading) (amps quantity.Amperes, sigma quantity.Amperes, known bool) {
+	if a, ok := r.Number(reading.Amps); ok {
+		return quantity.Amperes(a), accuracy.DrainSigma(r.Choice(reading.Method), quantity.Amperes(a)), true
+	}
+	rating, _ := r.Number(reading.FuseRatingA)
+	mv, _ := r.Number(reading.Millivolts)
+	amps, known = circuit.FuseCurrent(rating, mv)
+	if !known {
+		return 0, 0, false
+	}
+	perMillivolt, _ := circuit.FuseCurrent(rating, 1)
+	sigma = quantity.Amperes(math.Hypot(circuit.FuseSpread*float64(amps), accuracy.MillivoltsSigma*float64(perMillivolt)))
+	return amps, sigma, true
+}
+
+// sleep is how long this vehicle is left before a drain counts.
+func (ev Evidence) sleep() quantity.Minutes {
+	if ev.Case.Vehicle.Kind == "electric" {
+		return school.SleepMinutesElectric
+	}
+	return school.SleepMinutes
+}
+
+// drain: current of the sleeping car. A low one counts at once; a high one only
+// when the car had been asleep.
+func (ev Evidence) drain(i int, r reading.Reading, _ Epoch) Finding {
+	amps, sigma, known := DrainAmps(&r)
+	rating, _ := r.Number(reading.FuseRatingA)
+	values := wording.Values{"amps": amps, "rating": rating, "sleep": ev.sleep(), "fuse": r.Fuse}
+	if !known {
+		return unproven(i, "drain_fuse_unknown", "drain_fuse_unknown", values)
+	}
+	limit := ev.limit(school.DrainMost)
+	values["limit"] = quantity.Amperes(limit.Value)
+	overFuse := ""
+	if r.Fuse != "" || r.Has(reading.FuseRatingA) {
+		overFuse = "_fuse"
+	}
+	asleep, said := r.Number(reading.AsleepMin)
+	values["asleep"] = quantity.Minutes(asleep)
+	m := limit.atMost(float64(amps), float64(sigma))
+	high := float64(amps) > limit.Value+1e-9
+	switch {
+	case high && !said:
+		return unproven(i, "drain_unsaid"+overFuse, "drain_asleep", values).against(limit, m)
+	case high && quantity.Minutes(asleep) < ev.sleep():
+		return unproven(i, "drain_awake", "drain_asleep", values).against(limit, m)
+	case high:
+		f := proven(i, "drain_high"+overFuse, values).against(limit, m)
+		f.More = ev.daysStanding(i, amps)
+		return f
+	case overFuse != "":
+		return proven(i, "drain_ok_fuse", values).against(limit, m)
+	}
+	return proven(i, "drain_ok", values).against(limit, m)
+}
+
+// daysStanding says how long the battery lasts with a drain.
+func (ev Evidence) daysStanding(i int, amps quantity.Amperes) []wording.Statement {
+	capacity, ok := ev.Case.Capacity()
+	if !ok {
+		return nil
+	}
+	l := ev.Case.Label
+	self := battery.SelfDischarge(l.Plates(), battery.TemperatureUnknown)
+	days := battery.DaysStanding(capacity.Value, amps, self, 100, battery.NoStartPercent)
+	return []wording.Statement{wording.Say("more.days_standing", wording.Values{"days": math.Max(1, math.Round(days))}, i)}
+}
+
+// caseLeak: a voltmeter from one post over the top.
+func (ev Evidence) caseLeak(i int, r reading.Reading, _ Epoch) Finding {
+	v := float64(r.Volts())
+	limit, filthy := ev.limit(school.CaseLeakMost), ev.limit(school.CaseLeakFilthy)
+	m := limit.atMost(v, voltsSigma(&r, v))
+	values := wording.Values{"volts": r.Volts(), "limit": quantity.Volts(limit.Value)}
+	switch {
+	case v >= filthy.Value:
+		return proven(i, "case_filthy", values).against(limit, m)
+	case v >= limit.Value-1e-9:
+		return proven(i, "case_dirty", values).against(limit, m)
+	}
+	return proven(i, "case_clean", values).against(limit, m)
+}
+
+// dcdc: the 12 V side of a hybrid or electric car before and after it wakes.
+func (ev Evidence) dcdc(i int, r reading.Reading, _ Epoch) Finding {
+	awake, said := r.Number(reading.AwakeVolts)
+	rest, _ := r.Number(reading.RestVolts)
+	seconds, _ := r.Number(reading.Seconds)
+	values := wording.Values{"volts": quantity.Volts(awake), "rest": quantity.Volts(rest), "seconds": quantity.Seconds(seconds)}
+	if !said {
+		return unproven(i, "dcdc_rest_only", "dcdc_awake", values)
+	}
+	least, most := ev.limit(school.DCDCLeast), ev.limit(school.DCDCMost)
+	values["limit"], values["most"] = quantity.Volts(least.Value), quantity.Volts(most.Value)
+	sigma := voltsSigma(&r, awake)
+	switch {
+	case awake < least.Value-1e-9:
+		return proven(i, "dcdc_low", values).against(least, least.atLeast(awake, sigma))
+	case awake > most.Value+1e-9:
+		return proven(i, "dcdc_high", values).against(most, most.atMost(awake, sigma))
+	case quantity.Seconds(seconds) > school.DCDCSeconds:
+		return proven(i, "dcdc_slow", values).against(least, least.atLeast(awake, sigma))
+	}
+	return proven(i, "dcdc_ok", values).against(least, least.atLeast(awake, sigma))
+}
+
+// jump: started on a jump, the starter is ruled out.
+func (ev Evidence) jump(i int, r reading.Reading, _ Epoch) Finding {
+	if r.Is(reading.Started) {
+		return proven(i, "jump_started", wording.Values{"low": float64(school.JumpDriveLow), "high": float64(school.JumpDriveHigh)})
+	}
+	return proven(i, "jump_no", nil)
+}

@@ -1,0 +1,222 @@
+package reading
+
+import (
+	"strconv"
+	"strings"
+
+	"grapnel/core/wording"
+)
+
+// Completion is something that may be typed next.
+type Completion struct {
+	// Insert is the text to put in the place of the word begun.
+	Insert string `json:"insert"`
+	// Says what it would be understood as.
+	Says string `json:"says"`
+	// Example is a line in which it stands.
+	Example string `json:"example"`
+}
+
+// Complete lists what may come next in a line: the words that continue the one
+// begun or, where it is whole already, those that may stand behind it, each with
+// its blank. From is the byte at which a completion replaces the line.
+func Complete(line string) (from int, list []Completion) {
+	start := 0
+	if parts := Parts(line); len(parts) > 0 && !strings.HasSuffix(strings.TrimSpace(line), ";") {
+		start = parts[len(parts)-1].Start
+	} else {
+		start = len(line)
+	}
+	body := line[start:]
+	words := split(body)
+	whole := words
+	begun := ""
+	from = len(line)
+	if len(words) > 0 && int(words[len(words)-1].end) == len(body) {
+		begun = words[len(words)-1].low
+		from = start + int(words[len(words)-1].start)
+		words = words[:len(words)-1]
+	}
+	for _, candidate := range candidates(line[start:from], words) {
+		if strings.HasPrefix(candidate.Insert, begun) && candidate.Insert != begun {
+			list = append(list, candidate)
+		}
+	}
+	if len(list) > 0 || begun == "" {
+		return from, list
+	}
+	for _, candidate := range candidates(body, whole) {
+		candidate.Insert = " " + candidate.Insert
+		list = append(list, candidate)
+	}
+	return len(line), list
+}
+
+// candidates are the completions behind the whole words of a line.
+func candidates(body string, words []word) []Completion {
+	if len(words) == 0 {
+		return openingCompletions()
+	}
+	p := parser{line: body, words: words}
+	p.run()
+	if p.table == nil || p.next < len(p.words) {
+		return nil // what stands there is not understood
+	}
+	return p.completions()
+}
+
+func openingCompletions() []Completion {
+	list := make([]Completion, 0, len(kinds))
+	for i := range kinds {
+		t := &kinds[i]
+		insert, _, _ := strings.Cut(t.example, " ")
+		if len(t.starts) == 0 {
+			insert = t.example
+		}
+		list = append(list, Completion{insert, wording.Kind(string(t.kind)), t.example})
+		if t.byItem || t.kind == Drain {
+			for _, word := range t.starts {
+				if word != insert && word != "left" {
+					list = append(list, Completion{word, wording.Kind(string(t.kind)), t.exampleOf(word)})
+				}
+			}
+		}
+	}
+	return list
+}
+
+// exampleOf is a line that starts with one of a kind's words.
+func (t *kindTable) exampleOf(start string) string {
+	for i := range t.numbers {
+		if f := &t.numbers[i]; strings.HasPrefix(f.word, start) {
+			return f.example
+		}
+	}
+	if start == "fuse" {
+		return "fuse F12 15a 1.2mv"
+	}
+	return t.example
+}
+
+// completions are the fields still open, each as it would be typed.
+func (p *parser) completions() []Completion {
+	var list []Completion
+	t := p.table
+	add := func(insert, says string) {
+		list = append(list, Completion{insert, says, t.example})
+	}
+	if t.cells != nil && int(p.reading.cellCount) < 6 {
+		if t.cells.figures {
+			add("1265", wording.Text("field.cells", nil))
+		}
+		for _, code := range append(append([]string{}, t.cells.codes...), "-") {
+			add(code, wording.Text("field.cells", nil))
+		}
+	}
+	for _, f := range p.unset() {
+		if f.hasBeside && !p.reading.Has(f.beside) {
+			continue
+		}
+		if f.example != "" && f.gate != behindCode && !(f.gate == behindFuse && !p.fuse) && !(f.gate == beforeFuse && p.fuse) {
+			add(f.example, fieldSays(t.kind, f.json))
+		}
+	}
+	for i := range t.choices {
+		f := &t.choices[i]
+		if p.reading.choice[f.id] != 0 {
+			continue
+		}
+		for j := range f.codes {
+			text := f.spoken(j)
+			if f.word != "" {
+				text = f.word + " " + text
+			}
+			if p.table.words[strings.ReplaceAll(text, " ", "_")].kind == entryNumber {
+				continue // said with its figure
+			}
+			add(text, fieldSays(t.kind, f.json))
+		}
+	}
+	if !p.reading.AfterCharge {
+		add("after charge", fieldSays(t.kind, "after_charge"))
+	}
+	if p.reading.By == "" {
+		add("by meter-2", fieldSays(t.kind, "by"))
+	}
+	return list
+}
+
+// fieldSays words what a field of a kind holds.
+func fieldSays(kind Kind, json string) string {
+	if own := "field." + string(kind) + "." + json; wording.Has(own) {
+		return wording.Text(own, nil)
+	}
+	return wording.Text("field."+json, nil)
+}
+
+// offered lists a choice's codes as they stand in JSON.
+func (f *choiceField) offered() []string {
+	if f.flag {
+		return []string{"true", "false"}
+	}
+	return f.codes
+}
+
+// names lists figures with their units, for a problem's text.
+func names(fields []*numberField) string {
+	list := make([]string, 0, len(fields))
+	for _, f := range fields {
+		switch {
+		case f.gate == behindCode:
+			continue
+		case f.word != "":
+			list = append(list, f.word+" … "+unitName(f.unit))
+		default:
+			list = append(list, wording.Word(f.json)+" ("+unitName(f.unit)+")")
+		}
+	}
+	return strings.Join(list, ", ")
+}
+
+// understood lists the words that would be taken at this point.
+func (p *parser) understood() string {
+	var list []string
+	for _, f := range p.unset() {
+		switch {
+		case f.word != "":
+			list = append(list, f.word+" …")
+		case f.unit != unitPlain && f.gate != behindCode:
+			list = append(list, unitName(f.unit))
+		}
+	}
+	if p.table.cells != nil {
+		list = append(list, p.table.cells.codes...)
+		list = append(list, "-")
+	}
+	for i := range p.table.choices {
+		f := &p.table.choices[i]
+		if p.reading.choice[f.id] != 0 {
+			continue
+		}
+		for j := range f.codes {
+			text := strings.ReplaceAll(f.spoken(j), "_", " ")
+			if f.word != "" {
+				text = f.word + " " + text
+			}
+			list = append(list, text)
+		}
+	}
+	return strings.Join(append(list, "after charge", "by …", "at …"), ", ")
+}
+
+// nearVolts offers what a voltage far out of range may have meant, for a lead
+// battery: a slipped or missing decimal mark.
+func nearVolts(x float64) []string {
+	var meant []string
+	for _, divisor := range []float64{10, 100, 1000} {
+		if v := x / divisor; v >= 5 && v <= 16.5 {
+			meant = append(meant, strconv.FormatFloat(v, 'f', -1, 64)+" v")
+		}
+	}
+	return meant
+}

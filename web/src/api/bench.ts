@@ -1,0 +1,108 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { v7 as uuid } from 'uuid'
+import { ApiProblem, client, Offline, take } from './client'
+import type { BenchPage, Completions, JobPage, KnownFigure, SumResult } from './types'
+
+export type Inputs = Record<string, string>
+
+/** Every card of the bench, with its inputs and their words. */
+export function useSums() {
+  return useQuery({
+    queryKey: ['sums'],
+    queryFn: async () => (await take(client.GET('/sums'))) as BenchPage,
+    staleTime: Infinity,
+  })
+}
+
+/** A sum worked out by the core; the last answer stays while the next is on its way. */
+export function useSum(sum: string, inputs: Inputs) {
+  return useQuery({
+    queryKey: ['sum', sum, inputs],
+    queryFn: async ({ signal }) =>
+      (await take(client.POST('/sums/{sum}', { params: { path: { sum } }, body: { inputs }, signal }))) as SumResult,
+    retry: (count, error) => !(error instanceof ApiProblem) && count < 3,
+    placeholderData: (before, query) => (query?.queryKey[1] === sum ? before : undefined),
+  })
+}
+
+/** Keeps a sum with a job under an ID of its own. */
+export function useKeepSum() {
+  const cache = useQueryClient()
+  return useMutation({
+    mutationFn: (input: { job: string; sum: string; inputs: Inputs; id?: string }) => {
+      input.id ??= uuid()
+      return take(
+        client.PUT('/jobs/{job}/sums/{kept}', {
+          params: { path: { job: input.job, kept: input.id } },
+          body: { sum: input.sum, inputs: input.inputs },
+        }),
+      )
+    },
+    retry: (count, error) => error instanceof Offline && count < 8,
+    onSuccess: (page) => cache.setQueryData(['job', (page as unknown as JobPage).job.id], page),
+  })
+}
+
+/** What may be typed next in a reading line. */
+export function useCompletions(line: string) {
+  return useQuery({
+    queryKey: ['complete', line],
+    queryFn: async ({ signal }) => (await take(client.POST('/complete', { body: { line }, signal }))) as Completions,
+    enabled: line.trim() !== '',
+    staleTime: Infinity,
+    gcTime: 60_000,
+    retry: false,
+    placeholderData: keepPreviousData,
+  })
+}
+
+const figuresKey = ['figures']
+
+/** Every figure of the trade with its source, and the shop's own. */
+export function useFigures() {
+  return useQuery({
+    queryKey: figuresKey,
+    queryFn: async () => (await take(client.GET('/figures'))) as KnownFigure[],
+  })
+}
+
+/** Sets the shop's own figure for a limit, or goes back to the trade's. */
+export function useOwnFigure(limit: string) {
+  const cache = useQueryClient()
+  return useMutation({
+    mutationFn: (own: { value: number; note: string } | null) =>
+      own
+        ? take(client.PUT('/limits/{limit}', { params: { path: { limit } }, body: own }))
+        : take(client.DELETE('/limits/{limit}', { params: { path: { limit } } })),
+    retry: (count, error) => error instanceof Offline && count < 5,
+    onSuccess: (figures) => {
+      cache.setQueryData(figuresKey, figures)
+      // Every verdict may stand otherwise now.
+      void cache.invalidateQueries({ queryKey: ['job'] })
+      void cache.invalidateQueries({ queryKey: ['sum'] })
+    },
+  })
+}
+
+/** A job as plain text, handed to the browser as a file. */
+export function useTextFile() {
+  return useMutation({
+    mutationFn: async (input: { job: string; name: string }) => {
+      const { text } = await take(client.GET('/jobs/{job}/text', { params: { path: { job: input.job } } }))
+      const link = document.createElement('a')
+      link.href = URL.createObjectURL(new Blob([text], { type: 'text/plain;charset=utf-8' }))
+      link.download = `${input.name}.txt`
+      link.click()
+      setTimeout(() => URL.revokeObjectURL(link.href), 1000)
+    },
+  })
+}
+
+/** Takes a job in from plain text, all or nothing. */
+export function useImport() {
+  const cache = useQueryClient()
+  return useMutation({
+    mutationFn: (text: string) => take(client.POST('/import', { body: { text } })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ['today'] }),
+  })
+}
