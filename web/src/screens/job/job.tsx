@@ -50,7 +50,9 @@ function OneBattery({ page, battery, chosen, choose }: OneProps) {
   const [line, setLine] = useState(useBroughtLine())
   const [stage, setStage] = useState(() => firstStage(battery))
   const preview = usePreview(id, battery.id, line)
-  const keeping = useKeeping(id, battery, line, () => setLine(''), setStage)
+  // What was begun while the kept line was on its way stays.
+  const clear = (kept: string) => setLine((now) => (now === kept ? '' : now))
+  const keeping = useKeeping(id, battery, line, clear, setStage)
   useStageKeys(battery, setStage)
   const [pad, setPad] = useState<{ stage: string; open: boolean } | null>(null)
   // By itself the keypad is there until the stage has its reading.
@@ -113,7 +115,13 @@ function OneBattery({ page, battery, chosen, choose }: OneProps) {
 }
 
 /** Keeps the line that stands there, once, however often the key is hit. */
-function useKeeping(job: string, battery: BatteryOnJob, line: string, done: () => void, go: (stage: string) => void) {
+function useKeeping(
+  job: string,
+  battery: BatteryOnJob,
+  line: string,
+  done: (kept: string) => void,
+  go: (stage: string) => void,
+) {
   const keep = useKeep(job)
   const [notice, setNotice] = useState('')
   // The ID belongs to the line: a second tap or a second try sends the same one.
@@ -133,7 +141,7 @@ function useKeeping(job: string, battery: BatteryOnJob, line: string, done: () =
             const after = (answer.page as JobPage).batteries.find((b) => b.id === battery.id)
             if (after) go(firstStage(after))
             sent.current = null
-            done()
+            done(line)
           },
         },
       )
