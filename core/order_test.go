@@ -17,7 +17,7 @@ import (
 
 // order lists the packages of core; each may import those above it.
 var order = []string{
-	"quantity", "wording", "problem", "source", "battery", "accuracy", "circuit", "use", "reading", "school", "evidence", "logbook", "diagnosis",
+	"quantity", "wording", "problem", "source", "battery", "accuracy", "circuit", "use", "reading", "school", "evidence", "logbook", "twin", "diagnosis",
 	"charging", "fitting", "storing", "bench", "handbook",
 }
 

@@ -76,19 +76,19 @@ func TemperatureSigma(basis string) quantity.Celsius {
 	return temperatureSigma[""]
 }
 
-// Hydrometer is one sigma of a specific gravity: 0.003 of reading the float and
-// 0.003 of the instrument. Values from memory.
+// HydrometerReading and HydrometerInstrument are one sigma of a specific
+// gravity: of reading the float, and of the instrument itself. Values from memory.
 const (
-	hydrometerReading    = 0.003
-	hydrometerInstrument = 0.003
+	HydrometerReading    = 0.003
+	HydrometerInstrument = 0.003
 )
 
 // GravitySigma is one sigma of one cell's specific gravity.
-func GravitySigma() float64 { return math.Hypot(hydrometerReading, hydrometerInstrument) }
+func GravitySigma() float64 { return math.Hypot(HydrometerReading, HydrometerInstrument) }
 
 // SpreadSigma is one sigma of the difference of two cells read with the same
 // hydrometer: its own error falls out.
-func SpreadSigma() float64 { return math.Sqrt2 * hydrometerReading }
+func SpreadSigma() float64 { return math.Sqrt2 * HydrometerReading }
 
 // Clamp meters: 2 % and an offset of 2 A (1 to 3) for starting currents, 8 mA
 // (5 to 10) for milliampere clamps. Values from memory.
@@ -118,17 +118,17 @@ func DrainSigma(method string, a quantity.Amperes) quantity.Amperes {
 // millivolt is the last digit. Value from memory.
 const MillivoltsSigma = 0.05
 
-// Conductance testers repeat within 1.5 % (1 to 2) and lie within 7 % (6 to 8)
+// ConductanceRepeat and ConductanceTruth: testers repeat within 1.5 % (1 to 2) and lie within 7 % (6 to 8)
 // of the true cranking power. Values from memory.
 const (
-	conductanceRepeat = 0.015
-	conductanceTruth  = 0.07
+	ConductanceRepeat = 0.015
+	ConductanceTruth  = 0.07
 )
 
 // ConductanceSigma is one sigma of measured over rated, against the true
 // cranking power.
 func ConductanceSigma(ratio float64) float64 {
-	return ratio * math.Hypot(conductanceRepeat, conductanceTruth)
+	return ratio * math.Hypot(ConductanceRepeat, ConductanceTruth)
 }
 
 // Errors of setting and reading a carbon pile. Values from memory.

@@ -44,6 +44,7 @@ import (
 	"grapnel/core/school"
 	"grapnel/core/source"
 	"grapnel/core/storing"
+	"grapnel/core/twin"
 	"grapnel/core/use"
 )
 
@@ -53,7 +54,7 @@ func Sources() []source.Entry {
 	var all []source.Entry
 	for _, list := range [][]source.Entry{
 		quantities(), battery.Sources(), accuracy.Sources(), circuit.Sources(), use.Sources(), reading.Sources(), school.Sources(), evidence.Sources(),
-		diagnosis.Sources(), charging.Sources(), fitting.Sources(), storing.Sources(),
+		twin.Sources(), diagnosis.Sources(), charging.Sources(), fitting.Sources(), storing.Sources(),
 	} {
 		all = append(all, list...)
 	}

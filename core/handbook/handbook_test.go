@@ -14,14 +14,14 @@ import (
 )
 
 // walked are the packages whose figures are the trade's.
-var walked = []string{"battery", "accuracy", "circuit", "use", "reading", "school", "evidence", "diagnosis", "charging", "fitting", "storing"}
+var walked = []string{"battery", "accuracy", "circuit", "use", "reading", "school", "evidence", "twin", "diagnosis", "charging", "fitting", "storing"}
 
 // arithmetic are constants of counting and of units, which nobody could set
 // otherwise, and limits of what is kept rather than of the trade.
 var arithmetic = []string{
 	"minutesPerHour", "secondsPerHour", "hoursPerDay", "hoursPerWeek", "monthDays", "percent", "cellsOfTables", "millivolts", "fullPercent",
 	"pointsPerGravity", "numbers", "choices", "MostCells", "maxName", "MostNote", "powers", "measures", "minuteSeconds", "hourSeconds",
-	"daySeconds", "weekSeconds", "yearSeconds", "ofCondition", "limits", "cautionValues", "unitWords", "kindCautions", "codeNames", "temperature", "usualSpans",
+	"daySeconds", "weekSeconds", "yearSeconds", "ofCondition", "limits", "cautionValues", "Sound", "InOrder", "unitWords", "kindCautions", "codeNames", "percentOfShare", "daysPerYear", "dayOfTwoPi", "yearOfTwoPi", "tableCelsius", "temperature", "usualSpans",
 }
 
 // TestEveryFigureHasASource walks the packages' tables: whatever is declared

@@ -1,0 +1,323 @@
+package twin
+
+import (
+	"math"
+
+	"grapnel/core/battery"
+	"grapnel/core/quantity"
+)
+
+const (
+	// wellStep is the most of the fast well that one step moves.
+	wellStep = 0.02
+	// shortestStep and longestStep bound a discharging step, seconds.
+	shortestStep = 0.05
+	longestStep  = 600.0
+	// endClose is how near the end of a discharge is found, seconds.
+	endClose = 1e-3
+)
+
+// dischargeStep is a step that moves the fast well, and the lag at first, only
+// a little.
+func (b *Battery) dischargeStep(amps float64) float64 {
+	g := &b.groups[b.count-1]
+	if g.shorted {
+		g = &b.groups[0]
+	}
+	step := wellStep * b.design.fast * g.ampSecs / math.Max(math.Abs(amps), 1e-9)
+	// Near empty the voltage falls away: go slower there.
+	step *= math.Max(g.first(b.design), wellStep)
+	return math.Min(math.Max(step, shortestStep), longestStep)
+}
+
+// discharge draws a constant current until the voltage falls to a floor or the
+// time is up, and returns the seconds it held.
+func (b *Battery) discharge(amps, seconds, floor, air float64) float64 {
+	t := 0.0
+	for t < seconds {
+		step := math.Min(b.dischargeStep(amps), seconds-t)
+		before := *b
+		b.step(amps, step, air)
+		if b.volts(amps) > floor {
+			t += step
+			continue
+		}
+		return t + b.untilFloor(before, amps, step, floor, air)
+	}
+	return t
+}
+
+// untilFloor finds within one step where the voltage meets the floor.
+func (b *Battery) untilFloor(before Battery, amps, step, floor, air float64) float64 {
+	low, high := 0.0, step
+	for high-low > endClose*math.Min(1, step) {
+		middle := (low + high) / 2
+		*b = before
+		b.step(amps, middle, air)
+		if b.volts(amps) > floor {
+			low = middle
+		} else {
+			high = middle
+		}
+	}
+	*b = before
+	b.step(amps, high, air)
+	return high
+}
+
+// after is the voltage at the end of some seconds of a current; the battery is
+// moved on.
+func (b *Battery) after(amps, seconds, air float64) float64 {
+	for t := 0.0; t < seconds; {
+		step := math.Min(b.dischargeStep(amps), seconds-t)
+		b.step(amps, step, air)
+		t += step
+	}
+	return b.volts(amps)
+}
+
+// Discharge draws a constant current for some seconds, or until the voltage at
+// the posts falls to a floor. It returns how long it held and the volts at the
+// end, under load.
+func (b *Battery) Discharge(amps quantity.Amperes, seconds quantity.Seconds, floor quantity.Volts, air quantity.Celsius) (quantity.Seconds, quantity.Volts) {
+	held := b.discharge(float64(amps), float64(seconds), float64(floor), float64(air))
+	return quantity.Seconds(held), quantity.Volts(b.volts(float64(amps)))
+}
+
+// Under is the voltage at the posts at the end of some seconds of a constant
+// current, in one step: wells and lag exactly, warmed by what the current loses
+// at its start. The battery stays as it is.
+func (b *Battery) Under(amps quantity.Amperes, seconds quantity.Seconds) quantity.Volts {
+	later := *b
+	f := later.factors()
+	a, t := float64(amps), float64(seconds)
+	later.lag = a
+	warmer := later.watts(a, f) * t / later.joulesPerKelvin()
+	later.lag = b.lag
+	for i := range later.groups[:later.count] {
+		later.advance(&later.groups[i], a, t, f)
+	}
+	later.lag += (a - later.lag) * -math.Expm1(-t/lagSeconds)
+	later.surface = math.Max(later.surface-a*t/(surfaceFarad*later.design.Capacity), 0)
+	later.celsius += warmer
+	return quantity.Volts(later.volts(a))
+}
+
+// Resistance is the resistance the posts show between nothing and a current, at
+// the end of some seconds.
+func (b *Battery) Resistance(amps quantity.Amperes, seconds quantity.Seconds) quantity.Ohms {
+	return quantity.Ohms(float64(b.Volts()-b.Under(amps, seconds)) / float64(amps))
+}
+
+// CrankingPower is the current the battery would give for 30 s in the cold to
+// 7.2 V (six cells) once charged in full, as a share of the label's.
+func (b *Battery) CrankingPower() float64 {
+	d := b.design
+	whole := *b
+	whole.Rest(percentOfShare)
+	whole.SetTemperature(crankCelsius)
+	low, high := 0.0, 2*d.Cranking
+	for range 26 {
+		amps := (low + high) / 2
+		test := whole
+		if test.after(amps, crankSeconds, crankCelsius) > d.twelve(crankVolts) {
+			low = amps
+		} else {
+			high = amps
+		}
+	}
+	return (low + high) / 2 / d.Cranking
+}
+
+// ReserveShare is how long the battery, charged in full, carries a twentieth of
+// the label's ampere-hours to 10.5 V (six cells), as a share of the label's 20 h.
+func (b *Battery) ReserveShare() float64 {
+	d := b.design
+	whole := *b
+	whole.Rest(percentOfShare)
+	whole.SetTemperature(slowCelsius)
+	return whole.discharge(d.Capacity/slowHours, 2*slowHours*secondsPerHour, d.twelve(reserveVolts), slowCelsius) / secondsPerHour / slowHours
+}
+
+// Charger is what feeds a battery: a current up to a voltage.
+type Charger struct {
+	Amps  quantity.Amperes
+	Volts quantity.Volts
+	// PerKelvin lowers the volts for each kelvin above 25 °C and raises them
+	// below it, over all cells.
+	PerKelvin quantity.Volts
+}
+
+// ChargePoint is a moment of a charge.
+type ChargePoint struct {
+	Hours   float64          `json:"hours"`
+	Volts   quantity.Volts   `json:"volts"`
+	Amps    quantity.Amperes `json:"amps"`
+	Percent float64          `json:"percent"`
+	Celsius quantity.Celsius `json:"celsius"`
+	AhIn    float64          `json:"ah_in"`
+}
+
+const (
+	chargeCelsius = 25.0
+	// chargeWell is the most of the fast well that one charging step moves;
+	// chargeShortest and chargeLongest bound it, seconds.
+	chargeWell     = 0.004
+	chargeShortest = 1.0
+	chargeLongest  = 300.0
+)
+
+// Charge charges for some hours or until a charge in percent is reached, and
+// tells each kept moment to watch, which may be nil. It returns the last.
+func (b *Battery) Charge(c Charger, hours, percent float64, air quantity.Celsius, watch func(ChargePoint)) ChargePoint {
+	at := ChargePoint{Percent: b.Percent(), Celsius: b.Temperature(), Volts: b.Volts()}
+	for seconds := 0.0; seconds < hours*secondsPerHour && b.Percent() < percent; {
+		amps, volts := b.charging(c)
+		step := chargeWell * b.design.fast * b.groups[0].ampSecs / math.Max(amps, 1e-9)
+		step = math.Min(math.Max(step, chargeShortest), math.Min(chargeLongest, hours*secondsPerHour-seconds))
+		b.step(-amps, step, float64(air))
+		seconds += step
+		at = ChargePoint{seconds / secondsPerHour, quantity.Volts(volts), quantity.Amperes(amps), b.Percent(), b.Temperature(), at.AhIn + amps*step/secondsPerHour}
+		if watch != nil {
+			watch(at)
+		}
+	}
+	return at
+}
+
+// charging is the current a charger drives now, and the volts at the posts: by
+// its limit, or where its voltage meets the resistance of the plates and the
+// gas.
+func (b *Battery) charging(c Charger) (amps, volts float64) {
+	f := b.factors()
+	limit := float64(c.Volts) - float64(c.PerKelvin)*(b.celsius-chargeCelsius)
+	push, ohms := b.surface*float64(b.design.Cells)/cellsOfTables, 0.0
+	for i := range b.groups[:b.count] {
+		g := &b.groups[i]
+		e := b.cellEMF(g)
+		push += g.cells * e
+		ohms += g.cells * (e - b.cellVolts(g, -1, f)) * -1
+	}
+	gas := b.gassing(limit/float64(b.design.Cells), f)
+	amps = math.Max((limit-push)/ohms, 0) + gas
+	if most := float64(c.Amps); amps > most {
+		return most, math.Min(push+most*ohms, limit)
+	}
+	return amps, limit
+}
+
+// Air is a temperature by hours from the start.
+type Air func(hours float64) quantity.Celsius
+
+// Steady is air that does not change.
+func Steady(at quantity.Celsius) Air { return func(float64) quantity.Celsius { return at } }
+
+// Climate is the air of a place by the day of the year: a yearly and a daily
+// swing about a mean, coldest in the middle of January and before sunrise.
+type Climate struct {
+	Mean, Year, Day quantity.Celsius
+}
+
+const (
+	hoursPerDay  = 24.0
+	daysPerYear  = 365.25
+	coldestDay   = 15.0
+	coldestHour  = 5.0
+	dayOfTwoPi   = 2 * math.Pi / hoursPerDay
+	yearOfTwoPi  = 2 * math.Pi / daysPerYear
+	parkShortest = 600.0
+	parkLongest  = 6 * 3600.0
+	parkWell     = 0.01
+)
+
+// From is the air from a day of the year on, 0 to 365.
+func (c Climate) From(day float64) Air {
+	return func(hours float64) quantity.Celsius {
+		when := day + hours/hoursPerDay
+		year := -math.Cos((when - coldestDay) * yearOfTwoPi)
+		daily := -math.Cos((hours - coldestHour) * dayOfTwoPi)
+		return c.Mean + c.Year*quantity.Celsius(year) + c.Day*quantity.Celsius(daily)
+	}
+}
+
+// ParkPoint is a moment of standing.
+type ParkPoint struct {
+	Hours   float64          `json:"hours"`
+	Volts   quantity.Volts   `json:"volts"`
+	Percent float64          `json:"percent"`
+	Celsius quantity.Celsius `json:"celsius"`
+	// Margin is how many kelvin the electrolyte is above its freezing point.
+	Margin quantity.Celsius `json:"margin"`
+}
+
+// Park lets the battery stand with a drain for some hours, and tells each step
+// to watch, which may be nil and stops the standing by returning false.
+func (b *Battery) Park(drain quantity.Amperes, hours float64, air Air, watch func(ParkPoint) bool) ParkPoint {
+	var at ParkPoint
+	for seconds := 0.0; seconds < hours*secondsPerHour; {
+		step := parkWell * b.design.fast * b.groups[b.count-1].ampSecs / math.Max(float64(drain), 1e-9)
+		step = math.Min(math.Max(step, parkShortest), math.Min(parkLongest, hours*secondsPerHour-seconds))
+		b.step(float64(drain), step, float64(air((seconds+step/2)/secondsPerHour)))
+		seconds += step
+		if watch == nil {
+			continue
+		}
+		at = b.parked(seconds / secondsPerHour)
+		if !watch(at) {
+			return at
+		}
+	}
+	return b.parked(hours)
+}
+
+func (b *Battery) parked(hours float64) ParkPoint {
+	percent := b.Percent()
+	freezes := battery.FreezingPoint(battery.GravityFromCharge(percent))
+	return ParkPoint{hours, b.Volts(), percent, b.Temperature(), b.Temperature() - freezes}
+}
+
+// Accept is the current a charger would drive now and the volts at the posts.
+func (b *Battery) Accept(c Charger) (quantity.Amperes, quantity.Volts) {
+	amps, volts := b.charging(c)
+	return quantity.Amperes(amps), quantity.Volts(volts)
+}
+
+// Cells is the number of cells in series.
+func (b *Battery) Cells() int { return b.design.Cells }
+
+// Fill charges the battery in full and lets it rest at a temperature. What
+// sulphation keeps out stays out, and a cell that discharges itself has done so
+// for the hours of the rest.
+func (b *Battery) Fill(at quantity.Celsius) {
+	b.Rest(percentOfShare * (1 - b.sulphation*sulphationKeeps))
+	b.SetTemperature(at)
+	if b.count == 2 && b.groups[1].shunt > 0 {
+		b.Park(0, restHours, Steady(at), nil)
+	}
+}
+
+const (
+	// sulphationKeeps is how much of the charge sulphated plates do not take up.
+	// Value from memory.
+	sulphationKeeps = 0.15
+	// restHours is a rest after a full charge: over night.
+	restHours = 10.0
+)
+
+// Conductance is the share of the label's cranking power that a small signal
+// shows: the plates' resistance and reaction, half of what the charge does to
+// them taken out, as testers do by the volts they read.
+func (b *Battery) Conductance() float64 {
+	cells, ohms := 0.0, 0.0
+	for i := range b.groups[:b.count] {
+		g := &b.groups[i]
+		h := math.Max(g.first(b.design), leastWell)
+		rise := math.Sqrt(1 + emptyRise*(1/h-1))
+		if g.shorted {
+			rise *= shortOhms
+		}
+		cells += g.cells
+		ohms += g.cells * rise / g.health
+	}
+	return cells / ohms
+}
