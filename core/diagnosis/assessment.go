@@ -1,8 +1,14 @@
 // Package diagnosis draws the conclusion from a case: how likely the battery is
 // sound, what brought it here, what to do, what would change that, and which
-// test to take next. In this form conditions and causes come from coarse,
-// readable weights (weights.go); the rules of judgement (verdict.go) stand
-// above them and are never outvoted. Callers see Assess and Assessment only.
+// test to take next.
+//
+// The path is one: evidence.Examine says what each reading proves; gather finds
+// what the rules ask (facts.go); the engine weighs a grid of batteries
+// (grid.go, battery_side.go) and the faults of the vehicle (vehicle_side.go)
+// against the readings, from priors that can be read as tables (priors.go), and
+// believes (engine.go); the causes are ranked by it (causes.go), the rules of
+// judgement stand above it and are never outvoted (verdict.go), and the next
+// test is what settles most for its minutes (gain.go, next.go).
 package diagnosis
 
 import (
@@ -48,12 +54,16 @@ type Cause struct {
 }
 
 // Next is a test worth taking, with its working minutes and the bits of
-// certainty about the condition it should bring.
+// certainty it should bring about what holds.
 type Next struct {
-	Test    string            `json:"test"`
-	Minutes float64           `json:"minutes"`
-	Gain    float64           `json:"gain"`
-	Text    wording.Statement `json:"text"`
+	Test    string  `json:"test"`
+	Minutes float64 `json:"minutes"`
+	// Wait is the minutes that pass by themselves: a rest, a charge, a sleep.
+	Wait float64           `json:"wait"`
+	Gain float64           `json:"gain"`
+	Text wording.Statement `json:"text"`
+	// Why says why this one.
+	Why wording.Statement `json:"why"`
 }
 
 // Verdict is the action with its reasons. Cause is nil where the chemistry is
@@ -75,30 +85,44 @@ type Assessment struct {
 	Next        []Next                `json:"next"`
 	Verdict     Verdict               `json:"verdict"`
 	Cautions    []school.Caution      `json:"cautions"`
+	// Effects is what each reading did; empty where it was not asked for.
+	Effects []Effect `json:"effects"`
 }
 
 // Assess judges a case. It is a pure function: the same case gives the same
 // assessment.
-func Assess(c evidence.Case) Assessment {
+func (e *Engine) Assess(c evidence.Case) Assessment { return e.assess(c, true) }
+
+// Brief judges a case without saying which reading weighs how much.
+func (e *Engine) Brief(c evidence.Case) Assessment { return e.assess(c, false) }
+
+func (e *Engine) assess(c evidence.Case, explain bool) Assessment {
 	ev := evidence.Examine(c)
 	if !c.Label.Chemistry.Judged() {
 		return notJudged(ev)
 	}
-	facts := gather(ev)
-	condition := weigh(facts)
-	causes := rank(facts, condition)
+	f := gather(ev)
+	f.design, _ = e.Design(c.Label)
+	w := e.weigh(f)
+	b := w.believe(nil, true)
+	condition := w.condition(&b)
+	var without []belief
+	if explain {
+		without = w.leaveOut()
+	}
 	a := Assessment{
 		ChargeState: ev.Last().Charge,
 		Condition:   condition,
-		Causes:      causes,
+		Causes:      w.rank(&b, condition, without),
 		Findings:    ev.Findings,
-		Cautions:    cautions(facts),
+		Cautions:    cautions(f),
+		Effects:     w.effects(&b, condition, without),
 	}
-	a.Verdict = judge(facts, condition, causes)
+	a.Verdict = judge(f, &b, condition, a.Causes)
 	if a.Verdict.Action == Replace {
 		a.Cautions = unique(append(a.Cautions, school.LiveClamp, school.Clearance))
 	}
-	a.Next = next(facts, condition, a.Verdict.Action)
+	a.Next = w.next(&b, a.Verdict.Action)
 	return a
 }
 
@@ -119,7 +143,8 @@ func notJudged(ev evidence.Evidence) Assessment {
 		Condition: Condition{0.25, 0.25, 0.25, 0.25},
 		Causes:    []Cause{},
 		Findings:  ev.Findings,
-		Next:      []Next{{Test: "label", Minutes: 2, Gain: 0, Text: wording.Say(step, nil)}},
+		Next:      []Next{{Test: "label", Minutes: 2, Text: wording.Say(step, nil), Why: wording.Say("why.label", nil)}},
+		Effects:   []Effect{},
 		Verdict: Verdict{
 			Action: MoreTests, Confidence: 1,
 			Because: []wording.Statement{say}, WouldChange: []wording.Statement{wording.Say(step, nil)},
@@ -138,7 +163,7 @@ func RulesHash() string {
 		scales[label.Chemistry] = label.ChargeScale()
 	}
 	data, err := json.Marshal(map[string]any{
-		"school": school.Tables(), "charge": scales, "weights": likelihoods, "hints": symptomHints, "findings": findingOdds, "for": findingHints, "against": findingDenials,
+		"school": school.Tables(), "charge": scales, "figures": Sources(),
 	})
 	if err != nil {
 		// Tables of plain numbers and strings always encode.

@@ -8,6 +8,7 @@ import (
 	"grapnel/core/quantity"
 	"grapnel/core/reading"
 	"grapnel/core/school"
+	"grapnel/core/twin"
 )
 
 // stop is a stop rule that holds and the reading that raised it.
@@ -18,8 +19,10 @@ type stop struct {
 
 // facts are what the rules ask of a case, each found once.
 type facts struct {
-	ev    evidence.Evidence
-	stops []stop
+	ev evidence.Evidence
+	// design is the model of the label; nil where the chemistry is not judged.
+	design *twin.Design
+	stops  []stop
 	// tests of the last epoch in which any load or conductance test was valid.
 	loadPass, loadFail, condPass, condWeak, condFail []int
 	// apart is the latest gravity reading that found a bad cell of a charged
@@ -52,8 +55,8 @@ type facts struct {
 	coldest quantity.Celsius
 }
 
-func gather(ev evidence.Evidence) facts {
-	f := facts{ev: ev, deadAfterCharge: -1, missingCell: -1, arrivedLow: -1, apart: -1, reserveFail: -1}
+func gather(ev evidence.Evidence) *facts {
+	f := &facts{ev: ev, deadAfterCharge: -1, missingCell: -1, arrivedLow: -1, apart: -1, reserveFail: -1}
 	last := ev.Last()
 	f.lastAfterCharge, f.spoilt = last.AfterCharge, last.Spoilt
 	f.decisiveTests()
@@ -125,6 +128,9 @@ func (f *facts) voltages() {
 	f.deadAfterCharge = f.deadReading(f.ev.Last())
 }
 
+// beyondFindings are those of a joint or of leakage beyond its limit.
+var beyondFindings = []string{"finding.drop_high", "finding.drop_high_ohms", "finding.case_dirty", "finding.case_filthy"}
+
 // sameThing tells readings of one place and manner apart from others: a later
 // one takes the place of an earlier.
 type sameThing struct {
@@ -144,9 +150,10 @@ func (f *facts) stand() {
 		}
 		finding := f.ev.Findings[i]
 		f.standing = append(f.standing, finding)
-		switch finding.Text.Code {
-		case "finding.drop_high", "finding.drop_high_ohms", "finding.case_dirty", "finding.case_filthy":
+		if slices.Contains(beyondFindings, finding.Text.Code) {
 			f.beyond = append(f.beyond, i)
+		}
+		switch finding.Text.Code {
 		case "finding.gravity_apart":
 			f.apart = i
 		case "finding.reserve_fail":
@@ -254,19 +261,19 @@ func (f *facts) frost() {
 
 // passed reports a valid pass by load or conductance that no valid test
 // contradicts.
-func (f facts) passed() bool {
+func (f *facts) passed() bool {
 	return len(f.loadPass)+len(f.condPass) > 0 && len(f.loadFail)+len(f.condFail) == 0 && f.apart < 0 && f.reserveFail < 0
 }
 
 // disagreement reports valid tests that contradict each other.
-func (f facts) disagreement() bool {
+func (f *facts) disagreement() bool {
 	good := len(f.loadPass) + len(f.condPass)
 	bad := len(f.loadFail) + len(f.condFail)
 	return good > 0 && bad > 0
 }
 
 // complaint reports whether the customer came with a fault.
-func (f facts) complaint() bool {
+func (f *facts) complaint() bool {
 	for _, s := range f.ev.Case.Symptoms {
 		if s != "preventive" {
 			return true
@@ -277,7 +284,7 @@ func (f facts) complaint() bool {
 
 // suggested lists the causes the look points to, apart from the battery's own
 // condition.
-func (f facts) suggested() []string {
+func (f *facts) suggested() []string {
 	var causes []string
 	for _, i := range f.looks {
 		rule := school.LookRuleFor(f.ev.Case.Readings[i].Choice(reading.Finding))
@@ -299,7 +306,7 @@ func unique(list []school.Caution) []school.Caution {
 }
 
 // cautions lists what has to be said in front of the work, stop rules first.
-func cautions(f facts) []school.Caution {
+func cautions(f *facts) []school.Caution {
 	var list []school.Caution
 	for _, s := range f.stops {
 		list = append(list, s.caution)

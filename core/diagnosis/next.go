@@ -1,9 +1,8 @@
 package diagnosis
 
 import (
-	"math"
+	"cmp"
 	"slices"
-	"sort"
 
 	"grapnel/core/battery"
 	"grapnel/core/evidence"
@@ -11,107 +10,165 @@ import (
 	"grapnel/core/wording"
 )
 
-// next lists the tests worth taking, best first. A test that a stop rule
-// forbids, that the shop has no tool for, or that could prove nothing now is
-// not in the list.
-func next(f facts, condition Condition, action Action) []Next {
-	if action == StopUnsafe {
-		return []Next{step("clear_stop", 5, 0, nil)}
-	}
-	bad := 1 - condition.Sound
-	var list []Next
-	list = append(list, f.prepare(bad)...)
-	if f.decidable() {
-		list = append(list, f.decisive(bad)...)
-	}
-	sort.SliceStable(list, func(i, j int) bool { return list[i].Gain > list[j].Gain })
-	if action == LookElsewhere {
-		// The battery has answered; what is worth knowing now is elsewhere.
-		list = append(f.onTheVehicle(), list...)
-	}
-	if list == nil {
-		list = []Next{}
-	}
-	return list
+// step is a test that may be taken now: its name, the one whose outcome it is
+// worth, and the values of its text.
+type step struct {
+	name   string
+	text   string
+	worth  string
+	values wording.Values
+	// behind is what follows before anything is settled: a load after a charge.
+	behind float64
+	// first is its place before what is only worth its minutes: what the verdict
+	// asks for, then, once the battery has answered, the vehicle.
+	first int
 }
 
-func step(name string, minutes, gain float64, values wording.Values) Next {
-	return Next{Test: name, Minutes: minutes, Gain: math.Round(gain*1000) / 1000, Text: wording.Say("next."+name, values)}
+func simple(name string) step { return step{name: name, text: name, worth: name} }
+
+// next lists the tests worth taking: what the verdict asks for, then the most
+// certainty for its minutes. A test that a stop rule forbids, that the shop has
+// no tool for, or that could prove nothing now is not in the list. Once the
+// battery has answered, what is worth knowing is elsewhere: the vehicle's tests
+// come first.
+func (w *weighing) next(b *belief, action Action) []Next {
+	f := w.facts
+	if action == StopUnsafe {
+		return []Next{{Test: "clear_stop", Minutes: tests["clear_stop"].minutes, Text: wording.Say("next.clear_stop", nil), Why: wording.Say("why.stop", nil)}}
+	}
+	steps := f.prepare()
+	if f.decidable() {
+		steps = append(steps, f.decisive()...)
+	}
+	for _, s := range f.onTheVehicle(action) {
+		if action == LookElsewhere {
+			s.first = 1
+		}
+		steps = append(steps, s)
+	}
+	for i := range steps {
+		// What runs by itself is begun first: hands are free meanwhile.
+		if wanted[action] != "" && steps[i].name == wanted[action] {
+			steps[i].first = 2
+		}
+	}
+	type rated struct {
+		Next
+		settled settled
+		rate    float64
+		first   int
+	}
+	list := make([]rated, 0, len(steps))
+	known := map[string]settled{}
+	for _, s := range steps {
+		got, ok := known[s.worth]
+		if !ok {
+			got = w.expects(b, s.worth)
+			known[s.worth] = got
+		}
+		t := tests[s.name]
+		rate := got.bits / (t.cost() + s.behind)
+		if s.name == "load" {
+			// Every school of this list tests by load: where another test settles
+			// hardly more for its minutes, its own method goes first.
+			rate *= ownMethod
+		}
+		list = append(list, rated{
+			Next:    Next{Test: s.name, Minutes: t.minutes, Wait: t.wait, Gain: thousandths(got.bits), Text: wording.Say("next."+s.text, s.values)},
+			settled: got, rate: rate, first: s.first,
+		})
+	}
+	slices.SortStableFunc(list, func(a, b rated) int {
+		return cmp.Or(cmp.Compare(b.first, a.first), cmp.Compare(b.rate, a.rate))
+	})
+	out := make([]Next, 0, len(list))
+	for i, r := range list {
+		r.Why = whyThis(r.settled, i == 0)
+		out = append(out, r.Next)
+	}
+	return out
 }
+
+// ownMethod is how far a school's own test is preferred. Value from memory.
+const ownMethod = 1.3
+
+// wanted is the test an action itself asks for.
+var wanted = map[Action]string{ChargeAndRetest: "charge", CleanAndRetest: "clean"}
 
 // decidable reports whether a load or conductance test would prove something.
-func (f facts) decidable() bool {
+func (f *facts) decidable() bool {
 	return f.ev.Last().Charged() && len(f.spoilt) == 0
 }
 
-// prepare lists what has to come before a test can decide. Its gain is that of
-// the test it makes possible, a little less for each step before it.
-func (f facts) prepare(bad float64) []Next {
-	var list []Next
-	last := f.ev.Last()
-	best := tests["load"].gain(bad)
+// prepare lists what has to come before a test can decide.
+func (f *facts) prepare() []step {
+	var list []step
+	last, load := f.ev.Last(), tests["load"].cost()
+	before := func(name string) { list = append(list, step{name: name, text: name, worth: "load", behind: load}) }
 	if _, ok := f.ev.Case.LoadTarget(); !ok {
-		list = append(list, step("rating", 1, 0.95*best, nil))
+		before("rating")
 	}
 	if last.Dry >= 0 {
-		list = append(list, step("top_up", 5, best, nil))
+		before("top_up")
 	}
 	if len(f.spoilt) > 0 || len(f.beyond) > 0 {
-		list = append(list, step("clean", 15, best, nil))
+		before("clean")
 	}
 	switch {
 	case last.Low() && !last.Charged():
 		if f.ev.Case.HasTool("charger") {
-			list = append(list, step("charge", 10, 0.9*best, f.planValues()))
+			list = append(list, step{name: "charge", text: "charge", worth: "load", behind: load, values: f.planValues()})
 		}
 		if f.ev.Case.HasTool("pile") && len(f.loadPass) == 0 && len(f.unproven) == 0 {
 			// A pass counts at any charge; a fail would have to be repeated.
-			list = append(list, Next{Test: "load", Minutes: tests["load"].minutes, Gain: math.Round(300*best) / 1000,
-				Text: wording.Say("next.load_anyway", f.planValues())})
+			list = append(list, step{name: "load", text: "load_anyway", worth: "load_anyway", values: f.planValues()})
 		}
 	case last.Charge == nil || last.Charge.EyeOnly:
 		if last.AtMost != nil {
-			list = append(list, step("rest", 3, 0.9*best, nil))
+			list = append(list, simple("rest"))
 		} else {
-			list = append(list, step("open_circuit", 3, 0.9*best, nil))
+			list = append(list, simple("open_circuit"))
 		}
 	}
 	if last.TestTemperature() == nil && len(f.ev.Epochs) > 0 && f.decidable() && len(f.loadPass) == 0 {
-		list = append(list, step("temperature", 1, 0.3*best, nil))
+		list = append(list, simple("temperature"))
 	}
 	if !f.has(reading.Look) {
-		list = append(list, step("look", tests["look"].minutes, 0.1*best, nil))
+		list = append(list, simple("look"))
 	}
 	return list
 }
 
 // decisive lists the tests that settle it on a charged battery.
-func (f facts) decisive(bad float64) []Next {
-	var list []Next
+func (f *facts) decisive() []step {
+	var list []step
+	add := func(name string) {
+		list = append(list, step{name: name, text: name, worth: name, values: f.planValues()})
+	}
 	_, rated := f.ev.Case.LoadTarget()
 	pile := f.ev.Case.HasTool("pile") || f.ev.School.Starter
 	contradicted := f.disagreement()
 	if rated && pile && (len(f.loadPass)+len(f.loadFail) == 0 || contradicted) {
-		list = append(list, f.ofTest("load", bad))
+		add("load")
 	}
 	untested := len(f.condPass)+len(f.condFail)+len(f.condWeak) == 0
 	if f.ev.Case.Label.Rating != nil && f.ev.Case.HasTool("conductance") && (untested || contradicted) {
-		list = append(list, f.ofTest("conductance", bad))
+		add("conductance")
 	}
 	l := f.ev.Case.Label
 	if l.Opens() && f.ev.Case.HasTool("hydrometer") && !f.has(reading.Gravity) {
-		list = append(list, f.ofTest("gravity", bad))
+		add("gravity")
 	}
 	if f.uneven() && l.Opens() && l.Chemistry == battery.Flooded {
-		list = append(list, step("equalise", 10, tests["gravity"].gain(bad), nil))
+		add("equalise")
 	}
 	if _, known := f.ev.Case.Capacity(); known && f.passed() && f.emptied() && !f.has(reading.Reserve) {
-		list = append(list, f.ofTest("reserve", bad))
+		add("reserve")
 	}
 	return list
 }
 
-func (f facts) uneven() bool {
+func (f *facts) uneven() bool {
 	for _, finding := range f.standing {
 		if finding.Text.Code == "finding.gravity_uneven" || finding.Text.Code == "finding.gravity_apart" {
 			return true
@@ -121,96 +178,92 @@ func (f facts) uneven() bool {
 }
 
 // emptied reports a battery that ran flat, or is said to again and again.
-func (f facts) emptied() bool {
+func (f *facts) emptied() bool {
 	return f.arrivedLow >= 0 || slices.Contains(f.ev.Case.Symptoms, "dies_again")
 }
 
-func (f facts) ofTest(name string, bad float64) Next {
-	t := tests[name]
-	return step(t.name, t.minutes, t.gain(bad), f.planValues())
-}
-
-// onTheVehicle lists where to look for what flattened or stopped a sound
-// battery, and has not been looked at. It tells nothing more about the battery,
-// so its gain about that is nil.
-func (f facts) onTheVehicle() []Next {
-	if found := f.putRight(); found != nil {
+// onTheVehicle lists where to look for what flattened or stopped a battery, and
+// has not been looked at.
+func (f *facts) onTheVehicle(action Action) []step {
+	if found := f.putRight(action); found != nil {
 		return found
 	}
-	var list []Next
-	add := func(kind reading.Kind, minutes float64) {
+	var list []step
+	add := func(kind reading.Kind) {
 		if !f.proved(kind) {
-			list = append(list, step(string(kind), minutes, 0, nil))
+			list = append(list, simple(string(kind)))
 		}
 	}
 	if f.emptied() {
 		if f.ev.Case.Vehicle.Electric() {
-			add(reading.DCDC, 3)
+			add(reading.DCDC)
 		} else {
-			add(reading.Charging, 5)
+			add(reading.Charging)
 		}
 		if f.ev.Case.HasTool("clamp") || f.ev.Case.HasTool("meter") {
-			add(reading.Drain, 45)
+			add(reading.Drain)
 		}
 		if !f.told(reading.TripsWeek) && !f.told(reading.LeftOnH) {
-			list = append(list, step("trips", 1, 0, nil))
+			list = append(list, simple("trips"))
 		}
 		if f.seenFinding("dirty_top") {
-			add(reading.CaseLeak, 2)
+			add(reading.CaseLeak)
 		}
 	}
 	if f.cranksBadly() && f.ev.Case.Vehicle.Kind != "electric" {
-		add(reading.Drop, 10)
+		add(reading.Drop)
 		if f.ev.Case.HasTool("clamp") {
-			add(reading.StarterDraw, 10)
+			add(reading.StarterDraw)
 		}
 	}
 	return list
 }
 
-// putRight is what follows once the vehicle's readings have found a fault: a
-// drain is followed fuse by fuse, anything else put right and measured again.
-func (f facts) putRight() []Next {
+// putRight is what follows once the battery has answered and the vehicle's
+// readings have found a fault: a drain is followed fuse by fuse, anything else
+// put right and measured again.
+func (f *facts) putRight(action Action) []step {
 	faults := f.vehicleFaults()
-	if len(faults) == 0 {
+	if len(faults) == 0 || action != LookElsewhere {
 		return nil
 	}
+	follow := func(name string) []step { return []step{{name: name, text: name, worth: name}} }
 	drain := false
 	for _, i := range faults {
 		switch f.ev.Findings[i].Text.Code {
 		case "finding.drain_high":
 			drain = true
 		case "finding.drain_high_fuse":
-			return []Next{step("repair", 30, 0, nil)}
+			return follow("repair")
 		}
 	}
 	if drain {
-		return []Next{step("fuses", 20, 0, nil)}
+		return follow("fuses")
 	}
-	return []Next{step("repair", 30, 0, nil)}
+	return follow("repair")
 }
 
 // crankSymptoms are complaints about the starting itself.
-var crankSymptoms = []string{"silent", "lights_no_crank", "single_click", "rapid_click", "slow_crank", "cold_only"}
+var crankSymptoms = []string{"silent", "lights_no_crank", "single_click", "rapid_click", "slow_crank", "cranks_no_start", "cold_only"}
 
-func (f facts) cranksBadly() bool {
+func (f *facts) cranksBadly() bool {
 	return slices.ContainsFunc(f.ev.Case.Symptoms, func(s string) bool { return slices.Contains(crankSymptoms, s) })
 }
 
 // proved reports a reading of a kind that counts.
-func (f facts) proved(kind reading.Kind) bool {
+func (f *facts) proved(kind reading.Kind) bool {
 	return slices.ContainsFunc(f.standing, func(finding evidence.Finding) bool { return finding.Kind == kind && finding.Valid })
 }
 
-func (f facts) told(id reading.Number) bool {
+func (f *facts) told(id reading.Number) bool {
 	return slices.ContainsFunc(f.ev.Case.Readings, func(r reading.Reading) bool { return r.Has(id) })
 }
 
-func (f facts) seenFinding(code string) bool {
+func (f *facts) seenFinding(code string) bool {
 	return slices.ContainsFunc(f.ev.Case.Readings, func(r reading.Reading) bool { return r.Choice(reading.Finding) == code })
 }
 
-func (f facts) has(kind reading.Kind) bool {
+func (f *facts) has(kind reading.Kind) bool {
 	for _, r := range f.ev.Case.Readings {
 		if r.Kind == kind {
 			return true

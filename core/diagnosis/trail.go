@@ -138,7 +138,7 @@ func vehicleStage(a Assessment) Stage {
 			continue
 		}
 		counted++
-		if len(findingHints[f.Text.Code]) > 0 {
+		if slices.Contains(faultFindings, f.Text.Code) {
 			beyond = string(f.Kind)
 		}
 	}

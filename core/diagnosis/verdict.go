@@ -13,18 +13,17 @@ import (
 
 // judge walks the actions in their order of precedence and takes the first that
 // applies. No probability can outvote it.
-func judge(f facts, condition Condition, causes []Cause) Verdict {
+func judge(f *facts, b *belief, condition Condition, causes []Cause) Verdict {
 	v := Verdict{Because: []wording.Statement{}, WouldChange: []wording.Statement{}}
-	for _, rule := range []func(*Verdict, facts, Condition) bool{
+	for _, rule := range []func(*Verdict, *facts, Condition) bool{
 		stopUnsafe, replace, cleanAndRetest, chargeAndRetest, lookElsewhere, keep, moreTests,
 	} {
 		if rule(&v, f, condition) {
 			break
 		}
 	}
-	// Coarse weights know no better than the rules they stand under.
-	v.Confidence = math.Round(math.Min(v.Confidence, ruleConfidence)*1000) / 1000
-	v.Cause = verdictCause(v.Action, f, causes)
+	v.Confidence = thousandths(math.Min(v.Confidence, mostConfidence))
+	v.Cause = verdictCause(v.Action, f, b, causes)
 	v.Because = append(v.Because, f.notTested()...)
 	return v
 }
@@ -44,11 +43,14 @@ func (v *Verdict) change(code string, values wording.Values) {
 }
 
 // ruleConfidence is that of an action which rests on a rule and not on the
-// condition, and the most any action claims: value from memory, until the study
-// measures it.
-const ruleConfidence = 0.95
+// condition, mostConfidence the most any action claims. Values from memory, held
+// against the study.
+const (
+	ruleConfidence = 0.95
+	mostConfidence = 0.99
+)
 
-func stopUnsafe(v *Verdict, f facts, _ Condition) bool {
+func stopUnsafe(v *Verdict, f *facts, _ Condition) bool {
 	if len(f.stops) == 0 {
 		return false
 	}
@@ -67,7 +69,7 @@ func stopUnsafe(v *Verdict, f facts, _ Condition) bool {
 
 // replace needs a valid basis: a failed load or conductance test that counts
 // and that nothing contradicts, or volts that stay under 12.0 after a charge.
-func replace(v *Verdict, f facts, condition Condition) bool {
+func replace(v *Verdict, f *facts, condition Condition) bool {
 	valid := append(append([]int{}, f.loadFail...), f.condFail...)
 	if f.disagreement() {
 		valid = nil
@@ -107,7 +109,7 @@ func replace(v *Verdict, f facts, condition Condition) bool {
 
 // cleanAndRetest holds while a drop or leakage lies beyond its limit, or a dirty
 // or loose joint spoils the test or stands before it.
-func cleanAndRetest(v *Verdict, f facts, _ Condition) bool {
+func cleanAndRetest(v *Verdict, f *facts, _ Condition) bool {
 	spoils := len(f.spoilt) > 0 && !f.passed()
 	if !spoils && len(f.beyond) == 0 {
 		return false
@@ -128,9 +130,9 @@ func cleanAndRetest(v *Verdict, f facts, _ Condition) bool {
 	return true
 }
 
-func (f facts) spoiltTests() []int { return append(append([]int{}, f.unproven...), f.invalid...) }
+func (f *facts) spoiltTests() []int { return append(append([]int{}, f.unproven...), f.invalid...) }
 
-func chargeAndRetest(v *Verdict, f facts, condition Condition) bool {
+func chargeAndRetest(v *Verdict, f *facts, condition Condition) bool {
 	last := f.ev.Last()
 	contradiction := f.disagreement() && !f.lastAfterCharge
 	unproven := len(f.unproven) > 0 && len(f.loadPass) == 0 && !f.lastAfterCharge
@@ -162,14 +164,14 @@ func chargeAndRetest(v *Verdict, f facts, condition Condition) bool {
 	return true
 }
 
-func (f facts) contradiction() wording.Statement {
+func (f *facts) contradiction() wording.Statement {
 	all := append(append(append(append([]int{}, f.loadPass...), f.condPass...), f.loadFail...), f.condFail...)
 	return wording.Say("because.disagreement", nil, all...)
 }
 
 // planValues are the figures of the load test to take: its current, its limit
 // at the epoch's temperature.
-func (f facts) planValues() wording.Values {
+func (f *facts) planValues() wording.Values {
 	plan := PlanLoad(f.ev)
 	values := wording.Values{"limit": quantity.Volts(plan.Limit.Value), "seconds": plan.Seconds, "amps": wording.Word("unsaid_load")}
 	if plan.Amps != nil {
@@ -180,7 +182,7 @@ func (f facts) planValues() wording.Values {
 
 // lookElsewhere: a passed test and a flat battery, a complaint, or a finding on
 // the vehicle say that something else is at fault.
-func lookElsewhere(v *Verdict, f facts, condition Condition) bool {
+func lookElsewhere(v *Verdict, f *facts, condition Condition) bool {
 	if !f.passed() {
 		return false
 	}
@@ -206,13 +208,13 @@ func lookElsewhere(v *Verdict, f facts, condition Condition) bool {
 	return true
 }
 
-func (f facts) becausePassed(v *Verdict) {
+func (f *facts) becausePassed(v *Verdict) {
 	for _, i := range append(append([]int{}, f.loadPass...), f.condPass...) {
 		v.because(f.ev.Findings[i].Text)
 	}
 }
 
-func keep(v *Verdict, f facts, condition Condition) bool {
+func keep(v *Verdict, f *facts, condition Condition) bool {
 	if !f.passed() {
 		return false
 	}
@@ -225,7 +227,7 @@ func keep(v *Verdict, f facts, condition Condition) bool {
 	return true
 }
 
-func moreTests(v *Verdict, f facts, _ Condition) bool {
+func moreTests(v *Verdict, f *facts, _ Condition) bool {
 	v.Action, v.Confidence = MoreTests, ruleConfidence
 	last := f.ev.Last()
 	for i := last.First; i < last.End; i++ {
@@ -251,7 +253,7 @@ func moreTests(v *Verdict, f facts, _ Condition) bool {
 
 // notTested says what the verdict leaves open: no test of this version sees
 // lost capacity.
-func (f facts) notTested() []wording.Statement {
+func (f *facts) notTested() []wording.Statement {
 	if !f.passed() || len(f.stops) > 0 || f.has(reading.Reserve) {
 		return nil
 	}
@@ -259,7 +261,7 @@ func (f facts) notTested() []wording.Statement {
 }
 
 // verdictCause is the main cause in the light of the action.
-func verdictCause(action Action, f facts, causes []Cause) *string {
+func verdictCause(action Action, f *facts, b *belief, causes []Cause) *string {
 	pick := func(codes ...string) *string {
 		for _, c := range causes {
 			for _, code := range codes {
@@ -279,9 +281,10 @@ func verdictCause(action Action, f facts, causes []Cause) *string {
 	case CleanAndRetest:
 		found = f.cleanCause()
 	case Keep:
-		found = pick("nothing_wrong")
+		nothing := codeOfNothing
+		found = &nothing
 	case LookElsewhere:
-		found = elsewhereCause(f, causes)
+		found = elsewhereCause(f, b)
 	}
 	if found == nil && len(causes) > 0 {
 		found = &causes[0].Cause
@@ -291,7 +294,7 @@ func verdictCause(action Action, f facts, causes []Cause) *string {
 
 // cleanCause is the connection, or the leakage over the case where that alone
 // lies beyond its limit.
-func (f facts) cleanCause() *string {
+func (f *facts) cleanCause() *string {
 	cause := "poor_connection"
 	if len(f.beyond) > 0 && len(f.spoilt) == 0 {
 		cause = "case_leakage"
@@ -304,7 +307,7 @@ func (f facts) cleanCause() *string {
 	return &cause
 }
 
-func stopCause(f facts) *string {
+func stopCause(f *facts) *string {
 	cause := "damaged"
 	if c := f.stops[0].caution; c == school.Gas || c == school.Hot || c == school.Runaway {
 		cause = "overcharging"
@@ -312,24 +315,18 @@ func stopCause(f facts) *string {
 	return &cause
 }
 
+// namedFrom is the probability from which one cause is named for a flat battery
+// that passed; below it, it is just that: discharged.
+const namedFrom = 0.5
+
 // elsewhereCause is what flattened or stopped it, when one thing is likelier
 // than not; a flat battery without a found cause is just that.
-func elsewhereCause(f facts, causes []Cause) *string {
-	for i := range causes {
-		own := causes[i].Cause == "worn" || causes[i].Cause == "dead_cell" || causes[i].Cause == "damaged" || causes[i].Cause == "discharged_sound"
-		if own {
-			continue
-		}
-		if causes[i].Probability >= 0.5 || f.arrivedLow < 0 {
-			return &causes[i].Cause
-		}
+func elsewhereCause(f *facts, b *belief) *string {
+	code, p := b.elsewhere(false)
+	if f.arrivedLow >= 0 && p < namedFrom {
+		code = "discharged_sound"
 	}
-	for i := range causes {
-		if causes[i].Cause == "discharged_sound" {
-			return &causes[i].Cause
-		}
-	}
-	return nil
+	return &code
 }
 
 // LoadPlan is the load test to take on this battery now.

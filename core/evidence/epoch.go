@@ -267,3 +267,31 @@ func boundFromConductance(c Case, e *Epoch) {
 		}
 	}
 }
+
+// TemperatureAt is the battery temperature a reading is judged at and its one
+// sigma; Known is false where nobody said anything of it.
+func (ev Evidence) TemperatureAt(i int) (at, sigma quantity.Celsius, known bool) {
+	at, sigma, source := ev.EpochOf(i).temperatureFor(i, &ev.Case.Readings[i])
+	return at, sigma, source != "unknown"
+}
+
+// CellGravities are the corrected gravities of a reading's cells that were read
+// as figures, and the charge its coloured zones stand for, nil for none.
+func (ev Evidence) CellGravities(i int) (figures []float64, zones *battery.Charge) {
+	r := &ev.Case.Readings[i]
+	at, _, known := ev.TemperatureAt(i)
+	points, _ := r.Number(reading.Points)
+	var banded []battery.Charge
+	for _, cell := range r.Cells() {
+		if zone, ok := battery.ChargeFromZone(cell.Code); ok {
+			banded = append(banded, zone)
+		} else if cell.SG > 0 {
+			figures = append(figures, corrected(cell.SG, r.Choice(reading.Correction), points, at, known))
+		}
+	}
+	if len(banded) > 0 {
+		mean := meanOf(banded)
+		zones = &mean
+	}
+	return figures, zones
+}

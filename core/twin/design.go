@@ -153,6 +153,7 @@ const (
 	calibrationSteps            = 25
 	calibrationClose            = 1e-4
 	solveClose                  = 4e-6
+	firstProbe                  = 0.004
 )
 
 func calibrate(k key) *Design {
@@ -198,7 +199,10 @@ func solve(low, high, guess float64, f func(float64) float64) float64 {
 		}
 		next := x - y*(x-before)/(y-fBefore)
 		before, fBefore = x, y
-		if math.IsNaN(next) || next <= a || next >= b {
+		if math.IsNaN(next) {
+			next = x - math.Copysign(firstProbe*(high-low), y)
+		}
+		if !(next > a && next < b) {
 			next = (a + b) / 2
 		}
 		x = next

@@ -305,14 +305,14 @@ const (
 )
 
 // Conductance is the share of the label's cranking power that a small signal
-// shows: the plates' resistance and reaction, half of what the charge does to
+// shows: the plates' resistance and reaction, most of what the charge does to
 // them taken out, as testers do by the volts they read.
 func (b *Battery) Conductance() float64 {
 	cells, ohms := 0.0, 0.0
 	for i := range b.groups[:b.count] {
 		g := &b.groups[i]
 		h := math.Max(g.first(b.design), leastWell)
-		rise := math.Sqrt(1 + emptyRise*(1/h-1))
+		rise := math.Sqrt(math.Sqrt(1 + emptyRise*(1/h-1)))
 		if g.shorted {
 			rise *= shortOhms
 		}
@@ -321,3 +321,51 @@ func (b *Battery) Conductance() float64 {
 	}
 	return cells / ohms
 }
+
+// Loaded is a constant current at its end, ready to be asked for cells of any
+// health: what the wells and the temperature do to it does not hang on health.
+type Loaded struct {
+	emf, ohmic, kinetic, scale float64 // of one cell
+}
+
+// Loaded draws a current for some seconds from cells of a capacity share, at a
+// charge in percent and a temperature.
+func (d *Design) Loaded(capacity, percent float64, at quantity.Celsius, amps quantity.Amperes, seconds quantity.Seconds) Loaded {
+	b := d.New(Condition{Health: 1, Capacity: capacity}, percent, at)
+	f, g := b.factors(), &b.groups[0]
+	b.advance(g, float64(amps), float64(seconds), f)
+	h := math.Max(g.first(d), leastWell)
+	followed := float64(amps) * -math.Expm1(-float64(seconds)/lagSeconds)
+	return Loaded{
+		emf:     d.cellEMF(h*(1+d.excess)-d.excess, b.celsius),
+		ohmic:   float64(amps) * d.ohmic / cellsOfTables / d.Cranking * f.ohmic * (1 + emptyRise*(1/h-1)),
+		kinetic: followed * f.kinetic / (kineticShare * d.Cranking), scale: f.rt,
+	}
+}
+
+// Cell is the voltage of one cell of a health.
+func (l Loaded) Cell(health float64) float64 {
+	return math.Max(l.emf-l.ohmic/health-l.scale*math.Asinh(l.kinetic/health), -reversal)
+}
+
+// Shorted is the voltage of a shorted cell of a health: nothing but a loss.
+func (l Loaded) Shorted(health float64) float64 { return -l.ohmic / health * shortOhms }
+
+// RestedCell is the voltage of one rested cell at a charge in percent.
+func (d *Design) RestedCell(percent float64, at quantity.Celsius) float64 {
+	return d.cellEMF(percent/percentOfShare, float64(at))
+}
+
+// CellGravity is the specific gravity of a cell at a charge in percent.
+func CellGravity(percent float64) float64 { return gravityAt(percent / percentOfShare) }
+
+// TesterShare is what a conductance tester makes of a charge in percent: the
+// share of the cranking power of the full battery it shows.
+func TesterShare(percent float64) float64 {
+	h := math.Max(percent/percentOfShare, emptyTester)
+	return 1 / math.Sqrt(math.Sqrt(1+emptyRise*(1/h-1)))
+}
+
+// emptyTester is the charge share below which a tester shows no less. Value from
+// memory.
+const emptyTester = 0.05

@@ -65,6 +65,7 @@ func Sources() []source.Entry {
 		source.Figure("calibrationSteps", calibrationSteps, "", number),
 		source.Figure("calibrationClose", calibrationClose, "share", number),
 		source.Figure("solveClose", solveClose, "share", number),
+		source.Figure("firstProbe", firstProbe, "share", number),
 		source.Figure("wellStep", wellStep, "share", number),
 		source.Figure("shortestStep", shortestStep, "s", number),
 		source.Figure("longestStep", longestStep, "s", number),
@@ -95,6 +96,7 @@ func Sources() []source.Entry {
 		source.Figure("runningLoads", runningLoads, "A", memory),
 		source.Figure("startSeconds", startSeconds, "s", source.Common("as in the week’s balance")),
 		source.Figure("startAmps", startAmps, "A", source.Common("as in the week’s balance")),
+		source.Figure("emptyTester", emptyTester, "share", memory),
 		source.Codes("selfShare", "share", source.From("monthly self-discharge against calcium"), selfShare),
 	)
 }

@@ -1,0 +1,671 @@
+package diagnosis
+
+import (
+	"math"
+
+	"grapnel/core/accuracy"
+	"grapnel/core/battery"
+	"grapnel/core/evidence"
+	"grapnel/core/quantity"
+	"grapnel/core/reading"
+	"grapnel/core/school"
+	"grapnel/core/twin"
+)
+
+// turning is what the starter meets: nothing in the way, a bad joint, a drag, a
+// lock, or an engine that does not fire.
+type turning int8
+
+const (
+	turnsFreely turning = iota
+	turnsByJoint
+	turnsByDrag
+	turnsNot
+	turnsNoFire
+	turnings
+)
+
+// rows holds the likelihood of one reading for every battery of the grid and
+// every charge. Where only the kind of the odd cell tells batteries apart, one
+// row serves many.
+type rows struct {
+	reading int
+	of      [][]float64 // by point
+	// of every turning, for a reading of the starter; nil otherwise.
+	turns [][][]float64
+}
+
+// batteryEpoch is one charge of the battery and what was read at it.
+type batteryEpoch struct {
+	charged, doubted bool
+	readings         []rows
+}
+
+// batterySide weighs every battery of the grid by the readings taken of it.
+type batterySide struct {
+	engine *Engine
+	design *twin.Design
+	ev     evidence.Evidence
+	epochs []batteryEpoch
+}
+
+// modelVolts is one sigma of what the model itself is off by under load, and
+// modelShare of the drop it expects. Values from memory; the load limits are met
+// within 0.1 V.
+const (
+	modelVolts = 0.06
+	modelShare = 0.03
+	// loadPerKelvin is what a degree is worth under load, volts. Computed from the
+	// table of limits: 1.1 V over 39 K.
+	loadPerKelvin = 0.028
+	// guessedRating is one sigma of the cranking power of a label without one, as a
+	// share. Value from memory.
+	guessedRating = 0.3
+	// unsaidAmps is one sigma of a load whose tester does not say its current, as a
+	// share of half the rating. Value from memory.
+	unsaidAmps = 0.25
+)
+
+func (e *Engine) batterySide(ev evidence.Evidence, d *twin.Design) batterySide {
+	b := batterySide{engine: e, design: d, ev: ev}
+	for n, epoch := range ev.Epochs {
+		side := batteryEpoch{charged: epoch.AfterCharge && !epoch.Unproven, doubted: n > 0 && !(epoch.AfterCharge && !epoch.Unproven)}
+		for i := epoch.First; i < epoch.End; i++ {
+			if r, ok := b.likelihood(i); ok {
+				side.readings = append(side.readings, r)
+			}
+		}
+		b.epochs = append(b.epochs, side)
+	}
+	if len(b.epochs) == 0 {
+		b.epochs = []batteryEpoch{{}}
+	}
+	return b
+}
+
+// likelihood is what one reading says of every battery of the grid; false for a
+// reading that says nothing of the battery.
+func (b *batterySide) likelihood(i int) (rows, bool) {
+	r := &b.ev.Case.Readings[i]
+	switch r.Kind {
+	case reading.OpenCircuit:
+		return b.byOdd(i, b.openCircuit(i, r)), true
+	case reading.Gravity:
+		if like := b.gravity(i, r); like != nil {
+			return b.byOdd(i, like), true
+		}
+	case reading.Eye:
+		if like := b.eye(r); like != nil {
+			return b.byOdd(i, like), true
+		}
+	case reading.Load:
+		return b.load(i, r), true
+	case reading.Conductance:
+		return b.conductance(i, r)
+	case reading.Reserve:
+		return b.reserve(i, r)
+	case reading.Crank:
+		if b.ev.Findings[i].Valid {
+			return b.crank(i, r), true
+		}
+	}
+	return rows{}, false
+}
+
+// byOdd spreads a likelihood that only the odd cell decides over all batteries.
+func (b *batterySide) byOdd(i int, like func(odd oddKind, percent float64) float64) rows {
+	axis := b.engine.axis.at
+	var kinds [oddWeak + 1][]float64
+	for odd := range kinds {
+		kinds[odd] = make([]float64, len(axis))
+		for s, percent := range axis {
+			kinds[odd][s] = like(oddKind(odd), percent)
+		}
+	}
+	out := rows{reading: i, of: make([][]float64, len(b.engine.points))}
+	for p := range b.engine.points {
+		out.of[p] = kinds[b.engine.points[p].odd]
+	}
+	return out
+}
+
+// each works a likelihood out for every battery and every charge.
+func (b *batterySide) each(i int, like func(p *point, s int) float64) rows {
+	axis := b.engine.axis.at
+	flat := make([]float64, len(axis)*len(b.engine.points))
+	out := rows{reading: i, of: make([][]float64, len(b.engine.points))}
+	for p := range b.engine.points {
+		row := flat[p*len(axis) : (p+1)*len(axis)]
+		for s := range axis {
+			row[s] = like(&b.engine.points[p], s)
+		}
+		out.of[p] = row
+	}
+	return out
+}
+
+// leakLeast and leakMost are the volts a leaking cell lacks at rest. Values from
+// memory.
+const (
+	leakLeast = 0.05
+	leakMost  = 1.9
+	// unsaidRest is how likely volts were rested that nobody says it of. Value from
+	// memory.
+	unsaidRest = 0.5
+	// surfaceMost is the most surface charge over six cells, volts.
+	surfaceMost = 0.45
+	// restSpread is how makers' batteries differ from the table at rest, volts, as
+	// the charge band has it.
+	restSpread = 0.015
+	// sixCells is what every voltage is carried over to.
+	sixCells = 6
+)
+
+// openCircuit: rested volts lie about the charge's; unrested ones somewhere
+// between those and what surface charge adds.
+func (b *batterySide) openCircuit(i int, r *reading.Reading) func(oddKind, float64) float64 {
+	at, atSigma, _ := b.ev.TemperatureAt(i)
+	v := float64(b.ev.Case.Label.PerTwelve(r.Volts()))
+	meter := float64(accuracy.VoltsSigma(accuracy.Instrument(r.By), quantity.Volts(v)))
+	sigma := math.Sqrt(meter*meter + restSpread*restSpread + math.Pow(emfPerKelvin*float64(atSigma), 2))
+	rested := 1.0
+	if !b.ev.Findings[i].Valid {
+		rested = 0
+		if b.ev.Findings[i].Text.Code == "finding.charge_rest_unknown" {
+			rested = unsaidRest
+		}
+	}
+	return func(odd oddKind, percent float64) float64 {
+		cell := b.design.RestedCell(percent, at)
+		off := v - sixCells*cell
+		full := v - sixCells*b.design.RestedCell(100, at)
+		// Strong acid rests above the table's full mark: more than full is full.
+		off -= math.Max(0, math.Min(full, off))
+		like := 0.0
+		switch odd {
+		case oddShorted:
+			off += cell
+		case oddLeaking:
+			return (below(off+leakMost, sigma)-below(off+leakLeast, sigma))/(leakMost-leakLeast) + wildShare
+		}
+		if rested > 0 {
+			like += rested * strict(off, sigma)
+		}
+		if percent < flatPercent {
+			// Drawn below flat, a battery rests anywhere under the table's mark.
+			like = (1-deepShare)*like + deepShare*(below(off+deepVolts, sigma)-below(off, sigma))/deepVolts
+		}
+		if rested < 1 {
+			like += (1 - rested) * ((below(off, sigma)-below(off-surfaceMost, sigma))/surfaceMost + wildShare)
+		}
+		return like
+	}
+}
+
+// A battery below flatPercent may have been drawn deeper, by up to deepVolts, in
+// this share of cases. Values from memory.
+const (
+	flatPercent = 4
+	deepShare   = 0.4
+	deepVolts   = 3.0
+)
+
+// emfPerKelvin is the rested volts of six cells over temperature, as the
+// open-circuit table has it.
+const emfPerKelvin = 1.2e-3
+
+// Gravity of cells: one sigma of a battery's acid against the table together
+// with the instrument's own error, of one cell against its neighbours, and how
+// far a bad cell lies from them. Values from memory.
+const (
+	acidSpread  = 0.0065
+	cellSpread  = 0.0055
+	badCellLow  = 0.09
+	badCellWide = 0.045
+	zoneSigma   = 14
+)
+
+// gravity: the middle of the cells tells the charge, what stands out of them
+// tells a bad cell.
+func (b *batterySide) gravity(i int, r *reading.Reading) func(oddKind, float64) float64 {
+	if r.Is(reading.JustWatered) {
+		return nil
+	}
+	cells, zones := b.ev.CellGravities(i)
+	if len(cells) == 0 {
+		if zones == nil {
+			return nil
+		}
+		return func(_ oddKind, percent float64) float64 { return normal(percent-zones.Percent, zoneSigma) }
+	}
+	middle := median(cells)
+	even, odd := 1.0, 0.0
+	for _, sg := range cells {
+		even *= strict(sg-middle, cellSpread) * cellSpread
+	}
+	for _, sg := range cells {
+		alone := strict(sg-middle, cellSpread) * cellSpread
+		odd += even / alone * normal(sg-middle+badCellLow, badCellWide) * cellSpread / float64(len(cells))
+	}
+	if unread := b.ev.Case.Label.Cells() - len(cells); unread > 0 {
+		// The bad one may be among those that could not be read.
+		share := float64(unread) / float64(b.ev.Case.Label.Cells())
+		odd = (1-share)*odd + share*even
+	}
+	return func(kind oddKind, percent float64) float64 {
+		like := normal(middle-twin.CellGravity(percent), acidSpread)
+		if kind == oddShorted || kind == oddLeaking {
+			return like * odd
+		}
+		return like * even
+	}
+}
+
+func median(list []float64) float64 {
+	sorted := append([]float64(nil), list...)
+	for i := range sorted {
+		for j := i; j > 0 && sorted[j] < sorted[j-1]; j-- {
+			sorted[j], sorted[j-1] = sorted[j-1], sorted[j]
+		}
+	}
+	return (sorted[(len(sorted)-1)/2] + sorted[len(sorted)/2]) / 2
+}
+
+// eyeRight is how often the eye, which sees one cell, tells the battery's charge.
+// Value from memory.
+const eyeRight = 0.9
+
+func (b *batterySide) eye(r *reading.Reading) func(oddKind, float64) float64 {
+	colour := r.Choice(reading.Colour)
+	if colour != "green" && colour != "dark" {
+		return nil
+	}
+	return func(_ oddKind, percent float64) float64 {
+		if (percent >= school.EyePercent) == (colour == "green") {
+			return eyeRight
+		}
+		return 1 - eyeRight
+	}
+}
+
+// loadedAt holds what a current does to cells of four capacities at every
+// charge; capacity matters little in seconds.
+type loadedAt [len(loadedCapacities)][]twin.Loaded
+
+var loadedCapacities = [...]float64{0.2, 0.45, 0.7, 1}
+
+func (b *batterySide) loaded(at quantity.Celsius, amps quantity.Amperes, seconds quantity.Seconds) loadedAt {
+	var out loadedAt
+	for k, capacity := range loadedCapacities {
+		out[k] = make([]twin.Loaded, len(b.engine.axis.at))
+		for s, percent := range b.engine.axis.at {
+			out[k][s] = b.design.Loaded(capacity, percent, at, amps, seconds)
+		}
+	}
+	return out
+}
+
+func (l *loadedAt) of(capacity float64, s int) *twin.Loaded {
+	k := 0
+	for k+1 < len(loadedCapacities) && capacity > (loadedCapacities[k]+loadedCapacities[k+1])/2 {
+		k++
+	}
+	return &l[k][s]
+}
+
+// leakingVolts is what a leaking cell lacks under load beyond its flat charge,
+// and its spread. Values from memory.
+const (
+	leakingVolts  = 0.6
+	leakingSpread = 0.5
+)
+
+// volts is the voltage of a battery of the grid under the current, six cells,
+// and what its odd cell adds to the error.
+func (l *loadedAt) volts(p *point, s int) (v, spread float64) {
+	cell := l.of(p.capacity, s).Cell(p.health)
+	switch p.odd {
+	case oddShorted:
+		return (sixCells-1)*cell + l.of(p.capacity, s).Shorted(p.health), 0
+	case oddLeaking:
+		return (sixCells-1)*cell + l.of(p.oddShare, s/4).Cell(p.health) - leakingVolts, leakingSpread
+	case oddWeak:
+		return (sixCells-1)*cell + l.of(p.oddShare, s).Cell(p.health), 0
+	}
+	return sixCells * cell, 0
+}
+
+// load: the volts at the end of the load against those of every battery, within
+// the errors of volts, current, temperature, rating and model.
+func (b *batterySide) load(i int, r *reading.Reading) rows {
+	at, atSigma, _ := b.ev.TemperatureAt(i)
+	v := float64(b.ev.Case.Label.PerTwelve(r.Volts()))
+	seconds, _ := r.Number(reading.Seconds)
+	amps, ampsSigma := b.loadAmps(r)
+	loaded := b.loaded(at, quantity.Amperes(amps), quantity.Seconds(seconds))
+	meter := float64(accuracy.LoadVoltsSigma(quantity.Volts(v)))
+	if by := accuracy.Instrument(r.By); by != "" {
+		meter = math.Max(meter, float64(accuracy.VoltsSigma(by, quantity.Volts(v))))
+	}
+	fixed := meter*meter + modelVolts*modelVolts + math.Pow(loadPerKelvin*float64(atSigma), 2)
+	share := math.Pow(ampsSigma/amps, 2) + modelShare*modelShare + math.Pow(b.ratingSigma(), 2)
+	spoilt := b.ev.Findings[i].Outcome == evidence.Fail && len(b.ev.EpochOf(i).Spoilt) > 0
+	// More than the best battery gives at this charge is what the best gives.
+	v = math.Min(v, sixCells*loaded[len(loaded)-1][b.highest(i)].Cell(1))
+	out := b.each(i, func(p *point, s int) float64 {
+		expected, spread := loaded.volts(p, s)
+		drop := sixCells*b.engine.rested(b.design, s) - expected
+		sigma := math.Sqrt(fixed + share*drop*drop + spread*spread)
+		like := strict(v-expected, sigma)
+		if spoilt {
+			like = (1-joinedShare)*like + joinedShare*(below(expected-v, sigma)-below(expected-v-joinedVolts, sigma))/joinedVolts
+		}
+		return like
+	})
+	b.blend(out.of)
+	return out
+}
+
+// highest is the node of the highest charge a reading's epoch allows.
+func (b *batterySide) highest(i int) int {
+	high := 100.0
+	if charge := b.ev.EpochOf(i).Charge; charge != nil {
+		high = charge.High
+	}
+	axis := b.engine.axis.at
+	for s := range axis {
+		if axis[s] >= high {
+			return s
+		}
+	}
+	return len(axis) - 1
+}
+
+// strangeShare is how often a load reading is that of another battery, so to
+// speak: the wrong current, the wrong figure, the wrong post. Value from memory.
+const strangeShare = 0.006
+
+// blend mixes into every battery's likelihood a little of what any battery would
+// have shown: a strange reading tells the less the stranger it is.
+func (b *batterySide) blend(like [][]float64) {
+	for s := range b.engine.axis.at {
+		any := 0.0
+		for p := range b.engine.points {
+			any += usualClass[b.engine.points[p].class] * b.engine.points[p].weight * like[p][s]
+		}
+		for p := range like {
+			like[p][s] += strangeShare * any
+		}
+	}
+}
+
+// usualClass is how batteries that come in are, by and large. Value from memory.
+var usualClass = [classes]float64{sound: 0.75, worn: 0.2, deadCell: 0.03, damaged: 0.02}
+
+// A dirty or loose joint takes up to this much of a load, in this share of
+// cases. Values from memory.
+const (
+	joinedShare = 0.5
+	joinedVolts = 2.5
+)
+
+// loadAmps is the current of a load and one sigma of it.
+func (b *batterySide) loadAmps(r *reading.Reading) (amps, sigma float64) {
+	if amps, ok := r.Number(reading.Amps); ok {
+		return amps, float64(accuracy.AmperesSigma(quantity.Amperes(amps)))
+	}
+	target, ok := b.ev.Case.LoadTarget()
+	if r.Choice(reading.Method) == "starter" || !ok {
+		target = starterAmps(b.ev.Case.Vehicle, b.design)
+	}
+	return float64(target), unsaidAmps * float64(target)
+}
+
+// ratingSigma is what the label's rating is worth in the model's own, as a share.
+func (b *batterySide) ratingSigma() float64 {
+	rating := b.ev.Case.Label.Rating
+	if rating == nil {
+		return guessedRating
+	}
+	sae := rating.SAE()
+	return float64(sae.High-sae.Low) / (2 * bandSigmas) / float64(sae.SAE)
+}
+
+// bandSigmas makes one sigma of a two-sided 90 % band.
+const bandSigmas = 1.645
+
+// conductanceCharge is one sigma of what the charge does to a tester, as a share,
+// growing from nothing at full. Value from memory.
+const conductanceCharge = 0.25
+
+// conductance: measured over rated against the power of every battery. A clamp
+// may not bite. Several readings of one tester share its own error and count as
+// one.
+func (b *batterySide) conductance(i int, r *reading.Reading) (rows, bool) {
+	switch b.ev.Findings[i].Text.Code {
+	case "finding.conductance_wrong_type", "finding.conductance_wrong_standard", "finding.conductance_wrong_rating", "finding.conductance_rating_missing":
+		return rows{}, false
+	}
+	measured, _ := r.Number(reading.Measured)
+	rated, _ := r.Number(reading.Rated)
+	ratio, many := measured/rated, 0.0
+	for j := range b.ev.Case.Readings {
+		if b.ev.Case.Readings[j].Kind == reading.Conductance {
+			many++
+		}
+	}
+	unbitten := unbittenShare
+	if len(b.ev.EpochOf(i).Spoilt) > 0 {
+		unbitten = spoiltShare
+	}
+	own := math.Pow(accuracy.ConductanceSigma(1), 2)
+	return b.each(i, func(p *point, s int) float64 {
+		percent := b.engine.axis.at[s]
+		expected := p.health * twin.TesterShare(percent)
+		switch p.odd {
+		case oddShorted:
+			expected *= shortedShows
+		case oddLeaking:
+			expected *= leakingShows
+		}
+		sigma := expected * math.Sqrt(own+math.Pow(conductanceCharge*(1-percent/100), 2)+math.Pow(b.ratingSigma()/2, 2))
+		like := (1-unbitten)*normal(ratio-expected, sigma) + unbitten*normal(ratio-expected*unbittenReads, expected*unbittenWide)
+		if many > 1 {
+			like = math.Pow(like, 1/many)
+		}
+		return like
+	}), true
+}
+
+// A tester's clamp that does not bite: how often, after a look and on a dirty
+// joint, and what it makes of the reading. A shorted cell conducts, a leaking one
+// less. Values from memory.
+const (
+	unbittenShare = 0.06
+	spoiltShare   = 0.5
+	unbittenReads = 0.87
+	unbittenWide  = 0.09
+	shortedShows  = 1.06
+	leakingShows  = 0.85
+)
+
+// reserveShare is one sigma of the minutes a label promises, as a share; flatCell
+// what a leaking cell leaves of them. Values from memory.
+const (
+	reserveShare = 0.10
+	flatCell     = 0.3
+)
+
+// reserve: how long a current lasted against what this label, at this charge and
+// capacity, would have. A discharge stopped before its end says only that it
+// lasted as long.
+func (b *batterySide) reserve(i int, r *reading.Reading) (rows, bool) {
+	if !b.design.CapacityKnown && !b.design.RatingKnown {
+		return rows{}, false
+	}
+	amps, _ := r.Number(reading.Amps)
+	minutes, _ := r.Number(reading.Minutes)
+	end, _ := r.Number(reading.EndVolts)
+	at, _, _ := b.ev.TemperatureAt(i)
+	full := b.design.New(twin.Sound, 100, at)
+	held, _ := full.Discharge(quantity.Amperes(amps), quantity.Seconds(longestReserve), b.ev.Case.Label.PerTwelve(b.ev.Case.Label.FromTwelve(battery.ReserveEndVolts)), at)
+	promised := float64(held) / 60
+	ended := b.ev.Case.Label.PerTwelve(quantity.Volts(end)) <= battery.ReserveEndVolts+endNear
+	guess := reserveShare
+	if !b.design.CapacityKnown {
+		guess = math.Hypot(guess, guessedRating)
+	}
+	return b.each(i, func(p *point, s int) float64 {
+		share := p.capacity
+		switch p.odd {
+		case oddShorted:
+			share = leastReserve
+		case oddLeaking:
+			share = flatCell
+		case oddWeak:
+			share = p.oddShare
+		}
+		expected := math.Max(promised*share*b.engine.axis.at[s]/100, leastReserve*promised)
+		sigma := guess*expected + reserveDigit
+		if ended {
+			return normal(minutes-expected, sigma)
+		}
+		return below(expected-minutes, sigma) + wildShare
+	}), true
+}
+
+const (
+	// longestReserve bounds the discharge that is worked out, seconds; leastReserve
+	// is a battery that gives nothing, as a share; reserveDigit a minute's watch.
+	longestReserve = 400 * 3600.0
+	leastReserve   = 0.02
+	reserveDigit   = 1.0
+	// endNear is how near 10.5 V counts as run to its end.
+	endNear quantity.Volts = 0.05
+)
+
+// starterAmps is what a starter of this vehicle draws from a warm engine in
+// order: a middling one of its kind.
+func starterAmps(v evidence.Vehicle, d *twin.Design) quantity.Amperes {
+	litres := 0.0
+	if v.Litres != nil {
+		litres = *v.Litres
+	}
+	switch v.Kind {
+	case "motorcycle", "mower", "offroad":
+		return quantity.Amperes(d.Cranking * smallStarter)
+	}
+	if v.Engine == "" && litres == 0 {
+		return unknownStarter
+	}
+	most, _ := school.Own(nil).Limit(school.StarterMost(v.Engine, litres))
+	return quantity.Amperes(most * usualStarter)
+}
+
+const (
+	// usualStarter is a starter in order against the most its kind draws, and
+	// smallStarter a small engine's against its battery's rating. Values from
+	// memory.
+	usualStarter = 0.72
+	smallStarter = 0.25
+	// unknownStarter is a car nobody described.
+	unknownStarter quantity.Amperes = 150
+	crankSeconds                    = 2
+	// starterSpread is one sigma of a starter's current against its kind, a share.
+	// Value from memory.
+	starterSpread = 0.3
+)
+
+// cranking is how a turning sounds: shares of normal, slow and not at all where
+// they do not hang on the battery, of silence among the latter, and of starting
+// when it turns. Values from memory.
+var cranking = [turnings]struct{ normal, slow, silent, starts float64 }{
+	turnsFreely:  {0, 0, 0.25, 0.95},
+	turnsByJoint: {0.12, 0.33, 0.40, 0.8},
+	turnsByDrag:  {0.12, 0.60, 0.20, 0.85},
+	turnsNot:     {0.02, 0.02, 0.90, 0.5},
+	turnsNoFire:  {0, 0, 0.25, 0.04},
+}
+
+// From these volts at the posts an engine turns normally or at all, with one
+// sigma each, six cells. Values from memory.
+const (
+	turnsWell      = 9.3
+	turnsWellSigma = 0.5
+	turnsAtAll     = 7.7
+	turnsSigma     = 0.6
+)
+
+// crank: volts at the posts while the starter turns, and how it sounds, for
+// every battery and everything a starter may meet.
+func (b *batterySide) crank(i int, r *reading.Reading) rows {
+	at, _, _ := b.ev.TemperatureAt(i)
+	v := float64(b.ev.Case.Label.PerTwelve(r.Volts()))
+	_, asks := battery.ColdPower(at)
+	amps := starterAmps(b.ev.Case.Vehicle, b.design) * quantity.Amperes(asks/100)
+	loaded := b.loaded(at, amps, crankSeconds)
+	out := rows{reading: i, turns: make([][][]float64, turnings)}
+	for t := range out.turns {
+		out.turns[t] = b.each(i, func(p *point, s int) float64 {
+			expected, spread := loaded.volts(p, s)
+			rest := sixCells * b.engine.rested(b.design, s)
+			if p.odd == oddShorted {
+				rest -= rest / sixCells
+			}
+			return crankLike(turning(t), r, v, expected, rest, spread)
+		}).of
+	}
+	out.of = out.turns[turnsFreely]
+	return out
+}
+
+// crankLike is the likelihood of a cranking reading: volts expected of this
+// battery with a middling starter, and at rest.
+func crankLike(t turning, r *reading.Reading, v, expected, rest, spread float64) float64 {
+	c, drop := cranking[t], rest-expected
+	none := below(turnsAtAll-expected, turnsSigma)
+	well := below(expected-turnsWell, turnsWellSigma) * (1 - none)
+	if t == turnsByJoint || t == turnsByDrag || t == turnsNot {
+		// What is in the way adds to what the battery cannot do.
+		well, none = c.normal*well, none+(1-none)*(1-c.normal-c.slow)
+	}
+	slow := math.Max(1-well-none, 0.01)
+	like, turns := 1.0, true
+	switch r.Choice(reading.Sound) {
+	case "normal":
+		like = well
+	case "slow", "uneven":
+		like = slow
+	case "silent":
+		like, turns = none*c.silent, false
+	case "click", "chatter":
+		like, turns = none*(1-c.silent), false
+	}
+	like += wildShare
+	if turns {
+		switch r.Choice(reading.Started) {
+		case reading.Yes:
+			like *= c.starts
+		case reading.No:
+			like *= 1 - c.starts
+		}
+	}
+	return like * crankVolts(t, turns, v, expected, rest, math.Max(drop, 0.2), spread)
+}
+
+// crankVolts is the likelihood of the volts read.
+func crankVolts(t turning, turns bool, v, expected, rest, drop, spread float64) float64 {
+	switch {
+	case t == turnsNot:
+		return normal(v-rest, 0.15)
+	case t == turnsByJoint && !turns:
+		return normal(v-rest+0.25*drop, 0.25*drop+0.1)
+	case t == turnsByJoint:
+		return normal(v-rest+0.7*drop, math.Hypot(0.3*drop, 0.2))
+	case t == turnsByDrag:
+		return normal(v-rest+1.4*drop, math.Hypot(0.4*drop+spread, 0.2))
+	case !turns:
+		return normal(v-math.Min(expected, turnsAtAll), 1.5)
+	}
+	return normal(v-expected, math.Sqrt(math.Pow(starterSpread*drop, 2)+spread*spread+0.04))
+}

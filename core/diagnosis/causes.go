@@ -1,0 +1,231 @@
+package diagnosis
+
+import (
+	"cmp"
+	"math"
+	"slices"
+	"sort"
+
+	"grapnel/core/battery"
+	"grapnel/core/evidence"
+	"grapnel/core/reading"
+	"grapnel/core/wording"
+)
+
+// leastShown is the probability under which a cause is left out, leastWeight the
+// shift of its log-odds from which a reading is named for or against it, and
+// leastShift that of its probability from which an effect is shown.
+const (
+	leastShown  = 0.02
+	leastWeight = 0.15
+	leastShift  = 0.01
+)
+
+// vehicleKinds are the readings taken of the vehicle.
+var vehicleKinds = []reading.Kind{
+	reading.Crank, reading.Charging, reading.Ripple, reading.StarterDraw, reading.Drop, reading.Drain, reading.DCDC, reading.Jump,
+}
+
+// faultFindings are the findings that say by themselves what of the vehicle is at
+// fault.
+var faultFindings = []string{
+	"finding.charging_low", "finding.charging_high", "finding.ripple_bad", "finding.dcdc_low", "finding.dcdc_slow", "finding.dcdc_high",
+	"finding.drain_high", "finding.drain_high_fuse", "finding.starter_high", "finding.starter_low", "finding.starter_stud_low",
+	"finding.drop_high", "finding.drop_high_ohms", "finding.crank_slow",
+}
+
+// vehicleFaults are valid readings of the vehicle that say what else is at
+// fault.
+func (f *facts) vehicleFaults() []int {
+	var list []int
+	for _, finding := range f.standing {
+		if finding.Valid && slices.Contains(vehicleKinds, finding.Kind) && slices.Contains(faultFindings, finding.Text.Code) {
+			list = append(list, finding.Reading)
+		}
+	}
+	return list
+}
+
+// codesOf are the codes of all a finding says.
+func codesOf(finding evidence.Finding) []string {
+	codes := make([]string, 0, 1+len(finding.More))
+	codes = append(codes, finding.Text.Code)
+	for _, more := range finding.More {
+		codes = append(codes, more.Code)
+	}
+	return codes
+}
+
+// wrongBattery reports a battery the vehicle is not made for: less cranking
+// power than it requires, or plain flooded in a start-stop car.
+func (f *facts) wrongBattery() bool {
+	v, l := f.ev.Case.Vehicle, f.ev.Case.Label
+	weak := v.RequiredCCA != nil && l.Rating != nil && l.Rating.SAE().High < *v.RequiredCCA
+	plain := v.StartStop != nil && *v.StartStop && l.Chemistry == battery.Flooded
+	return weak || plain
+}
+
+// marginal is how likely a cause holds, whether it brought the vehicle here or
+// stands beside what did.
+func (b *belief) marginal(i int, c Condition) float64 {
+	switch m := mains[i]; {
+	case m.code == "worn":
+		return c.Worn
+	case m.code == "dead_cell":
+		return c.DeadCell
+	case m.code == "damaged":
+		return c.Damaged
+	case m.code == "discharged_sound":
+		return b.low
+	case m.factor != noFactor:
+		return b.faults[m.factor][m.value]
+	}
+	return b.mains[i]
+}
+
+// rank lists the causes, most likely first, each with what speaks for and
+// against it.
+func (w *weighing) rank(b *belief, c Condition, without []belief) []Cause {
+	causes := []Cause{}
+	for i, m := range mains {
+		p := b.marginal(i, c)
+		if p < leastShown {
+			continue
+		}
+		pro, con := w.sides(i, p, without)
+		causes = append(causes, Cause{Cause: m.code, Probability: thousandths(p), For: pro, Against: con})
+	}
+	sort.SliceStable(causes, func(i, j int) bool { return causes[i].Probability > causes[j].Probability })
+	return causes
+}
+
+func thousandths(p float64) float64 { return math.Round(p*1000) / 1000 }
+
+// leaveOut weighs the case without each of its readings in turn.
+func (w *weighing) leaveOut() []belief {
+	list, set := make([]belief, len(w.said)), make(aside, len(w.said))
+	for i := range list {
+		set[i] = true
+		list[i] = w.believe(set, false)
+		set[i] = false
+	}
+	return list
+}
+
+// heavy is a finding with its weight for a cause.
+type heavy struct {
+	statement wording.Statement
+	weight    float64
+}
+
+// sides are the findings for and against a cause in the order of their weight:
+// how far each moves the log-odds of it against the case without that reading.
+func (w *weighing) sides(i int, p float64, without []belief) (pro, con []wording.Statement) {
+	var list []heavy
+	for r := range without {
+		other := without[r].marginal(i, without[r].condition())
+		if weight := logit(p) - logit(other); math.Abs(weight) >= leastWeight {
+			list = append(list, heavy{w.facts.ev.Findings[r].Text, weight})
+		}
+	}
+	for _, symptom := range w.facts.ev.Case.Symptoms {
+		share, usual := symptomPriors[symptom][mains[i].code], symptomPriors["none"][mains[i].code]
+		if weight := math.Log(math.Max(share, leastPrior) / math.Max(usual, leastPrior)); math.Abs(weight) >= leastWeight {
+			list = append(list, heavy{wording.Say("because.symptom", wording.Values{"symptom": symptom}), weight})
+		}
+	}
+	slices.SortStableFunc(list, func(a, b heavy) int { return cmp.Compare(math.Abs(b.weight), math.Abs(a.weight)) })
+	pro, con = []wording.Statement{}, []wording.Statement{}
+	for _, h := range list {
+		if h.weight > 0 {
+			pro = append(pro, h.statement)
+		} else {
+			con = append(con, h.statement)
+		}
+	}
+	return pro, con
+}
+
+func (b *belief) condition() Condition {
+	return Condition{b.class[sound], b.class[worn], b.class[deadCell], b.class[damaged]}
+}
+
+func logit(p float64) float64 {
+	p = math.Min(math.Max(p, 1e-6), 1-1e-6)
+	return math.Log(p / (1 - p))
+}
+
+// Effect is what one reading did: the condition without it, and every cause it
+// moved.
+type Effect struct {
+	Reading int `json:"reading"`
+	// Without is the condition if the reading had not been taken.
+	Without Condition `json:"without"`
+	Causes  []Shift   `json:"causes"`
+}
+
+// Shift is a cause with its probability without a reading and with it.
+type Shift struct {
+	Cause   string  `json:"cause"`
+	Without float64 `json:"without"`
+	With    float64 `json:"with"`
+}
+
+// effects is what each reading did to every cause, the largest shift first.
+func (w *weighing) effects(b *belief, c Condition, without []belief) []Effect {
+	list := make([]Effect, 0, len(without))
+	for r := range without {
+		e := Effect{Reading: r, Without: without[r].condition(), Causes: []Shift{}}
+		for i, m := range mains {
+			with, other := b.marginal(i, c), without[r].marginal(i, e.Without)
+			if math.Abs(with-other) >= leastShift {
+				e.Causes = append(e.Causes, Shift{m.code, thousandths(other), thousandths(with)})
+			}
+		}
+		slices.SortStableFunc(e.Causes, func(a, b Shift) int {
+			return cmp.Compare(math.Abs(b.With-b.Without), math.Abs(a.With-a.Without))
+		})
+		list = append(list, e)
+	}
+	return list
+}
+
+// main is the likeliest cause that is no fault of the battery, given that the
+// battery is sound, with its probability; never nothing, where something is
+// known to be wrong.
+func (b *belief) elsewhere(nothing bool) (code string, p float64) {
+	sum := 0.0
+	for i, m := range mains {
+		if m.class != sound || m.code == codeOfNothing && !nothing {
+			continue
+		}
+		sum += b.ofSound[i]
+		if b.ofSound[i] > p {
+			code, p = m.code, b.ofSound[i]
+		}
+	}
+	if sum > 0 {
+		p /= sum
+	}
+	return code, p
+}
+
+// present keeps the indexes that are there.
+func present(indexes ...int) []int {
+	var list []int
+	for _, i := range indexes {
+		if i >= 0 && (len(list) == 0 || list[0] != i) {
+			list = append(list, i)
+		}
+	}
+	return list
+}
+
+// CauseCodes lists the causes, in the order of equals.
+func CauseCodes() []string {
+	codes := make([]string, len(mains))
+	for i, m := range mains {
+		codes[i] = m.code
+	}
+	return codes
+}

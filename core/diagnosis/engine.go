@@ -1,0 +1,447 @@
+package diagnosis
+
+import (
+	"math"
+
+	"grapnel/core/battery"
+	"grapnel/core/evidence"
+	"grapnel/core/quantity"
+	"grapnel/core/reading"
+	"grapnel/core/twin"
+)
+
+// Engine weighs cases. It holds the grid of batteries a case may have and the
+// labels it has calibrated; it is safe for use by several at once.
+type Engine struct {
+	points  []point
+	axis    charges
+	designs twin.Designs
+}
+
+// New makes an engine.
+func New() *Engine { return newEngine(1) }
+
+// newEngine makes an engine whose grid is finer by a factor.
+func newEngine(fine int) *Engine {
+	return &Engine{points: grid(fine), axis: chargeAxis(fine)}
+}
+
+// Design is the model of a label, as six cells; false where its chemistry is not
+// judged.
+func (e *Engine) Design(l battery.Label) (*twin.Design, bool) {
+	l.NominalV = sixCellVolts
+	return e.designs.Of(l)
+}
+
+const sixCellVolts quantity.Volts = 12
+
+// rested is the rested volts of one cell at a node of charge, at the tables'
+// temperature.
+func (e *Engine) rested(d *twin.Design, s int) float64 {
+	return d.RestedCell(e.axis.at[s], battery.TableCelsius)
+}
+
+// belief is what holds once all readings are weighed.
+type belief struct {
+	// mains is the probability of each of mains, in their order.
+	mains []float64
+	// class is the probability of each condition; low that of a sound battery
+	// that came in under three quarters.
+	class [classes]float64
+	low   float64
+	// ofSound is the probability of each of mains together with a sound battery.
+	ofSound []float64
+	// faults is the probability of each value of each factor.
+	faults [factors][faults]float64
+	// points is the probability of each battery of the grid, by what brought it
+	// here when wanted; nil otherwise.
+	points [][]float64
+}
+
+// weighing is one case being weighed: everything that does not change when one
+// reading is set aside.
+type weighing struct {
+	engine  *Engine
+	facts   *facts
+	battery batterySide
+	said    []testimony
+	prior   []float64
+	class   [][classes]float64
+	besides [factors][faults]float64
+}
+
+func (e *Engine) weigh(f *facts) *weighing {
+	w := &weighing{engine: e, facts: f, battery: e.batterySide(f.ev, f.design), said: f.testimonies(), prior: priorOf(f.ev.Case), besides: besides}
+	// An alternator or a converter, not both.
+	if electric := f.ev.Case.Vehicle.Electric(); electric || !hasConverter(f.ev.Case) {
+		out, in := 3, 1
+		if electric {
+			out, in = 1, 3
+		}
+		w.besides[charging][in] += w.besides[charging][out]
+		w.besides[charging][out] = 0
+	}
+	age := ageFactor(f.ev.Case)
+	for _, m := range mains {
+		w.class = append(w.class, classPrior(age, m))
+	}
+	return w
+}
+
+// aside marks the readings that are set aside; nil for none.
+type aside []bool
+
+func (a aside) has(i int) bool { return a != nil && a[i] }
+
+// believe weighs the case without the readings set aside.
+func (w *weighing) believe(without aside, points bool) belief {
+	like := w.vehicleLike(without)
+	classLike := [classes]float64{1, 1, 1, 1}
+	for i := range w.said {
+		if without.has(i) {
+			continue
+		}
+		for k := range classLike {
+			classLike[k] *= w.said[i].class[k]
+		}
+	}
+	weights := w.weightsOfPoints(without)
+	b := belief{mains: make([]float64, len(mains)), ofSound: make([]float64, len(mains))}
+	if points {
+		b.points = make([][]float64, len(mains))
+	}
+	sum := 0.0
+	for i, m := range mains {
+		ofMain, classSum := 0.0, [classes]float64{}
+		low := 0.0
+		var ofPoints []float64
+		if points {
+			ofPoints = make([]float64, len(w.engine.points))
+		}
+		for p := range w.engine.points {
+			c := w.engine.points[p].class
+			prior := w.class[i][c] * classLike[c]
+			if prior == 0 {
+				continue
+			}
+			x := prior * weights.of[m.arrives][m.turns][p]
+			if points {
+				ofPoints[p] = x
+			}
+			classSum[c] += x
+			ofMain += x
+			if c == sound {
+				low += prior * weights.low[m.arrives][m.turns][p]
+			}
+		}
+		v := w.prior[i] * w.vehicleOf(like, m) * w.causeLike(m.code, without)
+		b.mains[i], b.ofSound[i] = v*ofMain, v*classSum[sound]
+		sum += b.mains[i]
+		for k := range classSum {
+			b.class[k] += v * classSum[k]
+		}
+		b.low += v * low
+		if points {
+			for p := range ofPoints {
+				ofPoints[p] *= v
+			}
+			b.points[i] = ofPoints
+		}
+	}
+	b.scale(sum)
+	w.marginals(&b, like)
+	return b
+}
+
+func (b *belief) scale(sum float64) {
+	if sum <= 0 {
+		return
+	}
+	for i := range b.mains {
+		b.mains[i] /= sum
+		b.ofSound[i] /= sum
+		if b.points != nil {
+			for p := range b.points[i] {
+				b.points[i][p] /= sum
+			}
+		}
+	}
+	for k := range b.class {
+		b.class[k] /= sum
+	}
+	b.low /= sum
+}
+
+// marginals gives every fault its probability: that it brought the vehicle here,
+// or stands beside what did.
+func (w *weighing) marginals(b *belief, like [factors][faults]float64) {
+	for f := range like {
+		beside := w.besideOf(factor(f), like[f])
+		elsewhere := 1.0
+		for i, m := range mains {
+			if m.factor == factor(f) {
+				elsewhere -= b.mains[i]
+				b.faults[f][m.value] += b.mains[i]
+			}
+		}
+		for v := range beside {
+			b.faults[f][v] += elsewhere * beside[v]
+		}
+	}
+}
+
+// besideOf is how likely each value of a factor is where something else brought
+// the vehicle here.
+func (w *weighing) besideOf(f factor, like [faults]float64) [faults]float64 {
+	p := w.besides[f]
+	p[0] = 1
+	for _, x := range p[1:] {
+		p[0] -= x
+	}
+	sum := 0.0
+	for v := range p {
+		p[v] *= like[v]
+		sum += p[v]
+	}
+	for v := range p {
+		p[v] /= sum
+	}
+	return p
+}
+
+// vehicleLike joins what the readings say of each factor.
+func (w *weighing) vehicleLike(without aside) [factors][faults]float64 {
+	var like [factors][faults]float64
+	for f := range like {
+		like[f] = [faults]float64{1, 1, 1, 1}
+	}
+	for i := range w.said {
+		if without.has(i) || w.said[i].silent {
+			continue
+		}
+		for f := range like {
+			for v := range like[f] {
+				like[f][v] *= w.said[i].of[f][v]
+			}
+		}
+	}
+	drops := joined(w.said, without)
+	like[joint][0] *= drops[0]
+	like[joint][1] *= drops[1]
+	if wrong := w.facts.fits(); wrong != nil {
+		like[fit][0], like[fit][1] = wrong[0], wrong[1]
+	}
+	return like
+}
+
+// vehicleOf is the likelihood of all the vehicle's readings when one cause
+// brought it here.
+func (w *weighing) vehicleOf(like [factors][faults]float64, m main) float64 {
+	all := 1.0
+	for f := range like {
+		if factor(f) == m.factor {
+			all *= like[f][m.value]
+			continue
+		}
+		sum, order := 0.0, 1.0
+		for v := 1; v < faults; v++ {
+			sum += w.besides[f][v] * like[f][v]
+			order -= w.besides[f][v]
+		}
+		all *= sum + order*like[f][0]
+	}
+	return all
+}
+
+func (w *weighing) causeLike(code string, without aside) float64 {
+	like := 1.0
+	for i := range w.said {
+		if x, ok := w.said[i].cause[code]; ok && !without.has(i) {
+			like *= x
+		}
+	}
+	return like
+}
+
+// pointWeights is the likelihood of all the battery's readings for every battery
+// of the grid, by how it arrives and what its starter meets; low the part of it
+// in which the battery came in under three quarters.
+type pointWeights struct {
+	of, low [arrivals][turnings][]float64
+}
+
+// weightsOfPoints sums over the charges of every epoch, each by itself.
+func (w *weighing) weightsOfPoints(without aside) pointWeights {
+	var out pointWeights
+	n := len(w.engine.points)
+	turns := w.turningsNeeded(without)
+	flat := make([]float64, 2*int(arrivals)*n*len(turns))
+	take := func() []float64 { row := flat[:n:n]; flat = flat[n:]; return row }
+	for a := range arrivals {
+		for _, t := range turns {
+			out.of[a][t], out.low[a][t] = take(), take()
+		}
+		for t := range turnings {
+			if out.of[a][t] == nil {
+				out.of[a][t], out.low[a][t] = out.of[a][turnsFreely], out.low[a][turnsFreely]
+			}
+		}
+	}
+	product := make([]float64, len(w.engine.axis.at))
+	for p := range w.engine.points {
+		for _, t := range turns {
+			w.weightsOf(p, t, without, product, &out)
+		}
+	}
+	return out
+}
+
+// turningsNeeded is every turning when the starter was heard, else the free one.
+func (w *weighing) turningsNeeded(without aside) []turning {
+	for _, e := range w.battery.epochs {
+		for _, r := range e.readings {
+			if r.turns != nil && !without.has(r.reading) {
+				return []turning{turnsFreely, turnsByJoint, turnsByDrag, turnsNot, turnsNoFire}
+			}
+		}
+	}
+	return []turning{turnsFreely}
+}
+
+// weightsOf works out one battery of the grid.
+func (w *weighing) weightsOf(p int, t turning, without aside, product []float64, out *pointWeights) {
+	pt := &w.engine.points[p]
+	later := 1.0
+	var first, firstLow [arrivals]float64
+	for n := range w.battery.epochs {
+		e := &w.battery.epochs[n]
+		e.product(p, t, without, product)
+		if n == 0 && !e.charged {
+			for a := range first {
+				first[a], firstLow[a] = w.engine.axis.sum(profile(a), product)
+			}
+			continue
+		}
+		shares := profileCharged
+		if pt.class == worn || pt.class == damaged {
+			shares = profileTired
+		}
+		all, low := w.engine.axis.sum(shares, product)
+		if e.doubted {
+			normal, _ := w.engine.axis.sum(profileNormal, product)
+			lost, _ := w.engine.axis.sum(profileLow, product)
+			all = (all + normal + lost) / 3
+		}
+		if n == 0 {
+			for a := range first {
+				first[a], firstLow[a] = all, low
+			}
+			continue
+		}
+		later *= all
+	}
+	for a := range first {
+		out.of[a][t][p] = pt.weight * first[a] * later
+		out.low[a][t][p] = pt.weight * firstLow[a] * later
+	}
+}
+
+// product multiplies the likelihoods of an epoch's readings at every charge.
+func (e *batteryEpoch) product(p int, t turning, without aside, product []float64) {
+	for s := range product {
+		product[s] = 1
+	}
+	for i := range e.readings {
+		r := &e.readings[i]
+		if without.has(r.reading) {
+			continue
+		}
+		row := r.of[p]
+		if r.turns != nil {
+			row = r.turns[t][p]
+		}
+		for s := range product {
+			product[s] *= row[s]
+		}
+	}
+}
+
+// sum weighs a product by a profile of charges; low is the part under three
+// quarters.
+func (c *charges) sum(p profile, product []float64) (all, low float64) {
+	shares := c.shares[p]
+	for s, x := range product {
+		if c.at[s] < judgePercent {
+			low += shares[s] * x
+		}
+		all += shares[s] * x
+	}
+	return all, low
+}
+
+// judgePercent is three quarters: from there a failed test counts.
+const judgePercent = 75.0
+
+// condition is the belief about the battery. A passing load that counts never
+// speaks for a worn battery, however the rest shifts: what one of them, or all,
+// would add to that goes to a sound one.
+func (w *weighing) condition(b *belief) Condition {
+	c := b.condition()
+	passes := w.passes()
+	sets := make([]aside, 0, len(passes)+1)
+	all := make(aside, len(w.said))
+	for _, i := range passes {
+		one := make(aside, len(w.said))
+		one[i], all[i] = true, true
+		sets = append(sets, one)
+	}
+	if len(passes) > 1 {
+		sets = append(sets, all)
+	}
+	for _, set := range sets {
+		without := w.believe(set, false)
+		if over := c.Worn - without.class[worn]; over > 0 {
+			c.Worn, c.Sound = c.Worn-over, c.Sound+over
+		}
+	}
+	return c.rounded()
+}
+
+// passes are the passing loads that count.
+func (w *weighing) passes() []int {
+	var list []int
+	for _, f := range w.facts.ev.Findings {
+		if f.Kind == reading.Load && f.Valid && f.Outcome == evidence.Pass {
+			list = append(list, f.Reading)
+		}
+	}
+	return list
+}
+
+// rounded takes the last digits off, which hang on the order of the readings.
+func (c Condition) rounded() Condition {
+	round := func(p float64) float64 { return math.Round(p*1e9) / 1e9 }
+	r := Condition{Worn: round(c.Worn), DeadCell: round(c.DeadCell), Damaged: round(c.Damaged)}
+	r.Sound = math.Max(0, 1-r.Worn-r.DeadCell-r.Damaged)
+	return r
+}
+
+// fits is how likely what is known of label and vehicle is where the battery
+// fits, and where it does not; nil where nothing is known.
+func (f *facts) fits() *[2]float64 {
+	v, l := f.ev.Case.Vehicle, f.ev.Case.Label
+	if f.wrongBattery() {
+		return &[2]float64{wrongFits, 1}
+	}
+	if v.RequiredCCA != nil && l.Rating != nil {
+		return &[2]float64{1, rightMisfits}
+	}
+	return nil
+}
+
+// How often a battery that is not made for the vehicle still has nothing to do
+// with it, and how often one that is still misfits. Values from memory.
+const (
+	wrongFits    = 0.03
+	rightMisfits = 0.1
+)

@@ -1,0 +1,493 @@
+package diagnosis
+
+import (
+	"math"
+	"slices"
+
+	"grapnel/core/accuracy"
+	"grapnel/core/evidence"
+	"grapnel/core/quantity"
+	"grapnel/core/reading"
+)
+
+// factor is one thing of the vehicle that is in order or not.
+type factor int8
+
+const (
+	charging factor = iota // in order, under, over, converter dead
+	drain
+	leftOn
+	driving
+	standing
+	top
+	joint
+	starter
+	lock
+	engine
+	fit
+	cranked
+	factors
+	noFactor factor = -1
+)
+
+// faults is the most values a factor has: in order first.
+const faults = 4
+
+// besides is how likely each fault is where something else brought the vehicle
+// here. Values from memory.
+var besides = [factors][faults]float64{
+	charging: {0, 0.04, 0.015, 0.01}, drain: {0, 0.05}, leftOn: {0, 0.03}, driving: {0, 0.10}, standing: {0, 0.04}, top: {0, 0.05},
+	joint: {0, 0.08}, starter: {0, 0.03}, lock: {0, 0.01}, engine: {0, 0.03}, fit: {0, 0.006}, cranked: {0, 0.02},
+}
+
+// testimony is what one reading says of the vehicle: the likelihood of each
+// value of each factor, of each condition of the battery, and of single causes.
+// One means that it says nothing.
+type testimony struct {
+	of    [factors][faults]float64
+	class [classes]float64
+	cause map[string]float64
+	// dropped is a drop over a joint or cable, which only tells together with the
+	// other drops.
+	dropped *dropped
+	silent  bool
+}
+
+func silence() testimony {
+	t := testimony{silent: true, class: [classes]float64{1, 1, 1, 1}}
+	for f := range t.of {
+		t.of[f] = [faults]float64{1, 1, 1, 1}
+	}
+	return t
+}
+
+func (t *testimony) says(f factor, like ...float64) {
+	t.silent = false
+	copy(t.of[f][:], like)
+	for v := len(like); v < faults; v++ {
+		t.of[f][v] = like[0]
+	}
+}
+
+// testimonies are what the readings say of the vehicle, one for each; a reading
+// that a later one of the same place and manner took the place of is silent.
+func (f *facts) testimonies() []testimony {
+	stands := make([]bool, len(f.ev.Findings))
+	for _, finding := range f.standing {
+		stands[finding.Reading] = true
+	}
+	list := make([]testimony, len(f.ev.Findings))
+	found := map[sameThing]bool{}
+	for i := range list {
+		list[i] = silence()
+		r := &f.ev.Case.Readings[i]
+		place := placeOf(r)
+		// What is found at a joint or on the top, cleaned and measured again has
+		// still brought the vehicle here.
+		cleanable := r.Kind == reading.Drop || r.Kind == reading.CaseLeak
+		if cleanable && found[place] || !cleanable && !stands[i] {
+			continue
+		}
+		if cleanable && !stands[i] && !slices.Contains(beyondFindings, f.ev.Findings[i].Text.Code) {
+			continue
+		}
+		found[place] = true
+		f.hear(&list[i], i)
+	}
+	return list
+}
+
+// hear fills in what one reading says.
+func (f *facts) hear(t *testimony, i int) {
+	r, finding := &f.ev.Case.Readings[i], &f.ev.Findings[i]
+	for _, code := range codesOf(*finding) {
+		f.hearCode(t, code)
+	}
+	switch r.Kind {
+	case reading.Look:
+		hearLook(t, r)
+	case reading.Drain:
+		hearDrain(t, r, finding)
+	case reading.Jump:
+		hearJump(t, r)
+	}
+	if !finding.Valid {
+		return
+	}
+	switch r.Kind {
+	case reading.Charging:
+		f.hearCharging(t, r)
+	case reading.DCDC:
+		f.hearConverter(t, r)
+	case reading.Ripple:
+		hearRipple(t, r)
+	case reading.CaseLeak:
+		v := math.Max(float64(r.Volts()), 0.005)
+		t.says(top, logNormal(v, 0.05, 0.9), logNormal(v, 1.4, 0.9))
+	case reading.Drop:
+		hearDrop(t, r)
+	case reading.StarterDraw:
+		f.hearStarter(t, r)
+	}
+}
+
+// logNormal is the density of a quantity about a middle, by its logarithm.
+func logNormal(x, middle, sigma float64) float64 { return normal(math.Log(x/middle), sigma) }
+
+// Volts at the posts while running, six cells: of a system in order, a weak
+// one, a dead one and one that overcharges, each with one sigma. Values from
+// memory about the trade's limits of 13.5 and 14.8 V; colder air asks for more.
+const (
+	runsAt, runsSigma         = 14.25, 0.28
+	weakAt, weakSigma         = 12.95, 0.35
+	deadAt, deadSigma         = 12.15, 0.40
+	overAt, overSigma         = 15.55, 0.50
+	deadAlternators           = 0.4
+	runsPerKelvin             = 0.012
+	managedAt, managedSigma   = 13.4, 0.9
+	awakeAt, awakeSigma       = 14.1, 0.40
+	sleepingAt, sleepingSigma = 12.45, 0.40
+)
+
+func (f *facts) hearCharging(t *testimony, r *reading.Reading) {
+	v := float64(f.ev.Case.Label.PerTwelve(r.Volts()))
+	order := runsAt
+	if air, ok := r.Number(reading.AirC); ok {
+		order += runsPerKelvin * math.Max(0, 20-air)
+	}
+	good := normal(v-order, runsSigma)
+	managed := f.ev.Case.Vehicle.ManagedCharging
+	if r.Is(reading.Managed) || managed != nil && *managed {
+		good = (good + normal(v-managedAt, managedSigma)) / 2
+	}
+	dead := normal(v-deadAt, deadSigma)
+	under := deadAlternators*dead + (1-deadAlternators)*normal(v-weakAt, weakSigma)
+	t.says(charging, good, under, normal(v-overAt, overSigma), dead)
+}
+
+func (f *facts) hearConverter(t *testimony, r *reading.Reading) {
+	awake, _ := r.Number(reading.AwakeVolts)
+	v := float64(f.ev.Case.Label.PerTwelve(quantity.Volts(awake)))
+	dead := normal(v-sleepingAt, sleepingSigma)
+	good := normal(v-awakeAt, awakeSigma)
+	t.says(charging, good, good, normal(v-overAt, overSigma), dead)
+}
+
+// Ripple at the posts: of a system in order and with a bad diode, AC volts, and
+// how many weak systems have one. Values from memory.
+const (
+	smooth, smoothSigma = 0.04, 0.6
+	rough, roughSigma   = 0.55, 0.5
+	badDiodes           = 0.25
+)
+
+func hearRipple(t *testimony, r *reading.Reading) {
+	v, _ := r.Number(reading.VoltsAC)
+	v = math.Max(v, 0.005)
+	good := logNormal(v, smooth, smoothSigma)
+	t.says(charging, good, badDiodes*logNormal(v, rough, roughSigma)+(1-badDiodes)*good, good, good)
+}
+
+// A sleeping car's drain, amperes: in order and with a fault. Values from memory
+// about the trade's 50 mA.
+const (
+	restful, restfulSigma = 0.02, 0.5
+	drained, drainedSigma = 0.25, 0.9
+	leastDrain            = 0.001
+	// awakeAmps is a car that has not gone to sleep, and how likely a high drain is
+	// that when nobody said how long it slept.
+	awakeAmps, awakeAmpsSigma = 1.5, 1.1
+	perhapsAwake              = 0.45
+)
+
+func hearDrain(t *testimony, r *reading.Reading, finding *evidence.Finding) {
+	amps, sigma, known := evidence.DrainAmps(r)
+	if !known {
+		return
+	}
+	a := math.Max(float64(amps), leastDrain)
+	widen := float64(sigma) / a
+	good := logNormal(a, restful, math.Hypot(restfulSigma, widen))
+	bad := logNormal(a, drained, math.Hypot(drainedSigma, widen))
+	if !finding.Valid {
+		awake := logNormal(a, awakeAmps, awakeAmpsSigma)
+		good, bad = (1-perhapsAwake)*good+perhapsAwake*awake, (1-perhapsAwake)*bad+perhapsAwake*awake
+	}
+	if r.Fuse != "" || r.Has(reading.FuseRatingA) {
+		// One fuse of many clears little when it is quiet.
+		if finding.Text.Code == "finding.drain_ok_fuse" {
+			good, bad = 1, quietFuse
+		}
+	}
+	t.says(drain, good, bad)
+}
+
+// quietFuse is what a quiet fuse leaves of the odds of a drain. Value from memory.
+const quietFuse = 0.85
+
+// says one finding of the look has of the vehicle: how likely it is seen where
+// the fault is, and where it is not. Values from memory.
+type seen struct {
+	of    factor
+	value int
+	there float64
+	else_ float64
+}
+
+var lookSeen = map[string][]seen{
+	"corrosion":        {{joint, 1, 0.45, 0.10}},
+	"oxide":            {{joint, 1, 0.20, 0.05}},
+	"clamp_loose":      {{joint, 1, 0.25, 0.02}},
+	"clamp_not_seated": {{joint, 1, 0.15, 0.02}},
+	"cable_green":      {{joint, 1, 0.12, 0.01}},
+	"cable_damaged":    {{joint, 1, 0.08, 0.01}},
+	"strap_bad":        {{joint, 1, 0.12, 0.01}},
+	"dirty_top":        {{top, 1, 0.75, 0.12}},
+	"belt":             {{charging, 1, 0.20, 0.01}, {charging, 3, 0.01, 0.01}},
+	"wet_vents":        {{charging, 2, 0.45, 0.04}},
+	"smell":            {{charging, 2, 0.30, 0.003}},
+	"hiss":             {{charging, 2, 0.20, 0.003}},
+	"hot":              {{charging, 2, 0.15, 0.004}},
+}
+
+// damageSeen is how likely each condition shows one of these, seenOnce for a
+// finding, and soundLook what a look that finds nothing leaves of each. Values
+// from memory.
+var damageSeen = map[string][classes]float64{
+	"crack": {0.0005, 0.001, 0.001, 0.25}, "bulge": {0.001, 0.004, 0.004, 0.25}, "case_leak": {0.0005, 0.001, 0.001, 0.2},
+	"frozen": {0.001, 0.002, 0.001, 0.25}, "post_loose": {0.001, 0.002, 0.002, 0.1},
+}
+
+var (
+	nothingSeenOf = map[factor][2]float64{joint: {0.85, 0.35}, top: {0.85, 0.35}}
+	nothingSeenIs = [classes]float64{1, 1, 1, 0.08}
+)
+
+// Corrosion light or of one post, and what one post is said to point to. Common
+// practice for the direction, contested; figures from memory.
+const (
+	lightShare = 0.5
+	postHint   = 2.2
+)
+
+// corrosionHints is what corrosion of one post is said to point to.
+var corrosionHints = map[string]int{"positive": 2, "negative": 1}
+
+func hearLook(t *testimony, r *reading.Reading) {
+	finding := r.Choice(reading.Finding)
+	if finding == "none" {
+		for f, p := range nothingSeenOf {
+			t.says(f, p[0], p[1])
+		}
+		t.class = nothingSeenIs
+		return
+	}
+	if p, ok := damageSeen[finding]; ok {
+		t.class, t.silent = p, false
+	}
+	for _, s := range lookSeen[finding] {
+		there := s.there
+		if r.Choice(reading.Degree) == "light" {
+			there = s.else_ + (s.there-s.else_)*lightShare
+		}
+		like := t.of[s.of]
+		like[0], like[s.value] = s.else_, there
+		for v := 1; v < faults; v++ {
+			if like[v] == 1 {
+				like[v] = s.else_
+			}
+		}
+		t.says(s.of, like[:]...)
+	}
+	if value, ok := corrosionHints[r.Choice(reading.Where)]; ok && finding == "corrosion" {
+		like := [faults]float64{1, 1, 1, 1}
+		like[value] = postHint
+		t.says(charging, like[:]...)
+	}
+}
+
+// jumpSays is what a start on a jump, or none, leaves of each cause. That it
+// rules the starter out is common practice; figures from memory.
+var jumpSays = map[string]map[factor][2]float64{
+	reading.Yes: {starter: {0.9, 0.2}, engine: {0.9, 0.1}, lock: {0.9, 0.08}, joint: {0.9, 0.5}},
+	reading.No:  {starter: {0.1, 0.5}, engine: {0.1, 0.8}, lock: {0.1, 0.9}, joint: {0.1, 0.4}},
+}
+
+func hearJump(t *testimony, r *reading.Reading) {
+	for f, p := range jumpSays[r.Choice(reading.Started)] {
+		t.says(f, p[0], p[1])
+	}
+}
+
+// toldSays is what the customer's account and the codes of some findings say:
+// how likely it is heard where the fault is not, and where it is. Values from
+// memory.
+var toldSays = map[string]map[factor][]float64{
+	"finding.history_left_on":       {leftOn: {0.02, 0.85}},
+	"finding.history_trips_lose":    {driving: {0.06, 0.75}},
+	"finding.history_trips_even":    {driving: {0.20, 0.20}},
+	"finding.history_trips_hold":    {driving: {0.74, 0.05}},
+	"finding.history_standing_long": {standing: {0.06, 0.90}},
+	"finding.history_standing":      {standing: {0.6, 0.10}},
+	"finding.history_jumps_many":    {cranked: {0.06, 0.6}},
+	"finding.level_low":             {charging: {0.10, 0.10, 0.4, 0.10}},
+	"finding.level_dry":             {charging: {0.03, 0.03, 0.4, 0.03}},
+	"finding.log_high":              {charging: {0.1, 0.1, 0.3, 0.1}},
+}
+
+// toldClass is what such findings say of the battery's condition.
+var toldClass = map[string][classes]float64{
+	"finding.history_jumps_many": {0.5, 1, 1, 0.8},
+	"finding.log_low":            {0.02, 0.06, 1, 0.2},
+	"finding.log_full_early":     {0.2, 1, 0.5, 0.5},
+	"finding.log_too_much":       {0.2, 0.7, 1, 0.6},
+	"finding.eye_clear":          {0.01, 0.05, 0.03, 0.5},
+	"finding.level_dry":          {0.3, 0.6, 0.6, 1},
+}
+
+// toldCause multiplies single causes.
+var toldCause = map[string]map[string]float64{
+	"finding.history_jumps_many": {"undercharging": 1.5, "parasitic_drain": 1.5},
+}
+
+func (f *facts) hearCode(t *testimony, code string) {
+	for of, like := range toldSays[code] {
+		t.says(of, like...)
+	}
+	if like, ok := toldClass[code]; ok {
+		t.class, t.silent = like, false
+	}
+	if like, ok := toldCause[code]; ok {
+		t.cause, t.silent = like, false
+	}
+}
+
+// A starter's current against a middling one of its kind: in order, dragging,
+// and held back by a joint, each with the sigma of its logarithm; and the
+// resistance between post and stud, milliohms. Values from memory.
+const (
+	drawSigma             = 0.33
+	dragDraws             = 1.9
+	jointDraws, jointWide = 0.6, 0.45
+	studOrder, studSigma  = 0.9, 0.5
+	studBad, studBadSigma = 6.0, 0.9
+	positiveShare         = 0.45
+)
+
+func (f *facts) hearStarter(t *testimony, r *reading.Reading) {
+	amps, hasAmps := r.Number(reading.Amps)
+	stud, hasStud := r.Number(reading.StudVolts)
+	at, hasVolts := r.Number(reading.Volts)
+	held := 1.0
+	if hasAmps {
+		wide := math.Hypot(drawSigma, float64(accuracy.ClampSigma(quantity.Amperes(amps)))/amps)
+		usual := float64(starterAmps(f.ev.Case.Vehicle, f.design))
+		if f.ev.Case.Vehicle.Engine == "" && f.ev.Case.Vehicle.Litres == nil {
+			wide = math.Hypot(wide, unknownWide)
+		}
+		order := logNormal(amps, usual, wide)
+		held = logNormal(amps, usual*jointDraws, jointWide)
+		t.says(starter, order, logNormal(amps, usual*dragDraws, wide))
+		t.says(joint, order, held)
+	}
+	if hasStud && hasVolts && hasAmps {
+		milliohms := math.Max(float64(f.ev.Case.Label.PerTwelve(quantity.Volts(at-stud))), 0.02) / amps * 1000
+		order := logNormal(milliohms, studOrder, studSigma)
+		bad := positiveShare*logNormal(milliohms, studBad, studBadSigma) + (1-positiveShare)*order
+		t.says(joint, t.of[joint][0]*order, t.of[joint][1]*bad)
+	}
+}
+
+// unknownWide is what a starter nobody described adds to the sigma of its
+// current. Value from memory.
+const unknownWide = 0.4
+
+// dropped is a drop over a joint or cable as a resistance, in milliohms.
+type dropped struct {
+	where    string
+	milliohm float64
+	sigma    float64
+}
+
+// usualDropAmps is the current of a drop nobody gave one for. Value from memory.
+const usualDropAmps = 140.0
+
+func hearDrop(t *testimony, r *reading.Reading) {
+	amps, known := r.Number(reading.Amps)
+	if !known {
+		amps = usualDropAmps
+	}
+	v := float64(r.Volts())
+	t.dropped = &dropped{
+		where: r.Choice(reading.Where), milliohm: v / amps * 1000,
+		sigma: float64(accuracy.DropSigma(quantity.Volts(v))) / amps * 1000,
+	}
+	t.silent = false
+}
+
+// places is where a bad joint may be, how often it is there, and what a good one
+// has, in milliohms. Values from memory.
+var places = []struct {
+	where, side string
+	share, good float64
+}{
+	{"positive_clamp", "whole_positive", 0.27, 0.2}, {"negative_clamp", "whole_negative", 0.30, 0.2},
+	{"positive_cable", "whole_positive", 0.09, 0.6}, {"negative_cable", "whole_negative", 0.08, 0.6},
+	{"starter_stud", "whole_positive", 0.07, 0.2}, {"ground_strap", "whole_negative", 0.19, 0.2},
+}
+
+// A bad joint's resistance in milliohms, with the sigma of its logarithm, and
+// the spread of a good one's. Values from memory: 0.5 V at 150 A are 3.3 mΩ.
+const (
+	badJoint, badJointSigma = 5.0, 0.9
+	goodSpread              = 0.6
+	sideGood                = 1.0
+)
+
+// joined is what all drops together say of the joint: in order, or bad at one of
+// its places. Readings set aside are left out.
+func joined(list []testimony, without aside) [2]float64 {
+	order, bad, any := 1.0, make([]float64, len(places)), false
+	for k := range bad {
+		bad[k] = places[k].share
+	}
+	for i := range list {
+		d := list[i].dropped
+		if d == nil || without.has(i) {
+			continue
+		}
+		any = true
+		good := d.order()
+		order *= good
+		for k, p := range places {
+			if d.where == p.where || d.where == p.side {
+				bad[k] *= d.faulty()
+			} else {
+				bad[k] *= good
+			}
+		}
+	}
+	if !any {
+		return [2]float64{1, 1}
+	}
+	sum := 0.0
+	for _, b := range bad {
+		sum += b
+	}
+	return [2]float64{order, sum}
+}
+
+func (d *dropped) order() float64 {
+	good := sideGood
+	for _, p := range places {
+		if p.where == d.where {
+			good = p.good
+		}
+	}
+	return strict(d.milliohm-good, math.Hypot(goodSpread*good, d.sigma))
+}
+
+func (d *dropped) faulty() float64 {
+	x := math.Max(d.milliohm, 0.05)
+	return logNormal(x, badJoint, math.Hypot(badJointSigma, d.sigma/x)) / x
+}
