@@ -104,7 +104,7 @@ func (e *Engine) assess(c evidence.Case, explain bool) Assessment {
 	f := gather(ev)
 	f.design, _ = e.Design(c.Label)
 	w := e.weigh(f)
-	b := w.believe(nil, true)
+	b := w.believe(nil)
 	condition := w.condition(&b)
 	var without []belief
 	if explain {

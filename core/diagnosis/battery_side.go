@@ -605,26 +605,45 @@ func (b *batterySide) crank(i int, r *reading.Reading) rows {
 	amps := starterAmps(b.ev.Case.Vehicle, b.design) * quantity.Amperes(asks/100)
 	loaded := b.loaded(at, amps, crankSeconds)
 	out := rows{reading: i, turns: make([][][]float64, turnings)}
+	n := len(b.engine.axis.at)
 	for t := range out.turns {
-		out.turns[t] = b.each(i, func(p *point, s int) float64 {
-			expected, spread := loaded.volts(p, s)
+		out.turns[t] = make([][]float64, len(b.engine.points))
+		flat := make([]float64, n*len(b.engine.points))
+		for p := range out.turns[t] {
+			out.turns[t][p], flat = flat[:n:n], flat[n:]
+		}
+	}
+	for p := range b.engine.points {
+		pt := &b.engine.points[p]
+		for s := range n {
+			expected, spread := loaded.volts(pt, s)
 			rest := sixCells * b.engine.rested(b.design, s)
-			if p.odd == oddShorted {
+			if pt.odd == oddShorted {
 				rest -= rest / sixCells
 			}
-			return crankLike(turning(t), r, v, expected, rest, spread)
-		}).of
+			h := heard{v: v, expected: expected, rest: rest, spread: spread, drop: math.Max(rest-expected, 0.2)}
+			h.none = below(turnsAtAll-expected, turnsSigma)
+			h.well = below(expected-turnsWell, turnsWellSigma) * (1 - h.none)
+			for t := range out.turns {
+				out.turns[t][p][s] = h.like(turning(t), r)
+			}
+		}
 	}
 	out.of = out.turns[turnsFreely]
 	return out
 }
 
-// crankLike is the likelihood of a cranking reading: volts expected of this
-// battery with a middling starter, and at rest.
-func crankLike(t turning, r *reading.Reading, v, expected, rest, spread float64) float64 {
-	c, drop := cranking[t], rest-expected
-	none := below(turnsAtAll-expected, turnsSigma)
-	well := below(expected-turnsWell, turnsWellSigma) * (1 - none)
+// heard is a cranking reading against one battery: the volts read, those
+// expected of it with a middling starter, and at rest; how likely it turns not at
+// all and well with nothing in the way.
+type heard struct {
+	v, expected, rest, spread, drop float64
+	none, well                      float64
+}
+
+// like is the likelihood of the reading for what the starter meets.
+func (h *heard) like(t turning, r *reading.Reading) float64 {
+	c, well, none := cranking[t], h.well, h.none
 	if t == turnsByJoint || t == turnsByDrag || t == turnsNot {
 		// What is in the way adds to what the battery cannot do.
 		well, none = c.normal*well, none+(1-none)*(1-c.normal-c.slow)
@@ -650,22 +669,22 @@ func crankLike(t turning, r *reading.Reading, v, expected, rest, spread float64)
 			like *= 1 - c.starts
 		}
 	}
-	return like * crankVolts(t, turns, v, expected, rest, math.Max(drop, 0.2), spread)
+	return like * h.volts(t, turns)
 }
 
-// crankVolts is the likelihood of the volts read.
-func crankVolts(t turning, turns bool, v, expected, rest, drop, spread float64) float64 {
+// volts is the likelihood of the volts read.
+func (h *heard) volts(t turning, turns bool) float64 {
 	switch {
 	case t == turnsNot:
-		return normal(v-rest, 0.15)
+		return normal(h.v-h.rest, 0.15)
 	case t == turnsByJoint && !turns:
-		return normal(v-rest+0.25*drop, 0.25*drop+0.1)
+		return normal(h.v-h.rest+0.25*h.drop, 0.25*h.drop+0.1)
 	case t == turnsByJoint:
-		return normal(v-rest+0.7*drop, math.Hypot(0.3*drop, 0.2))
+		return normal(h.v-h.rest+0.7*h.drop, math.Hypot(0.3*h.drop, 0.2))
 	case t == turnsByDrag:
-		return normal(v-rest+1.4*drop, math.Hypot(0.4*drop+spread, 0.2))
+		return normal(h.v-h.rest+1.4*h.drop, math.Hypot(0.4*h.drop+h.spread, 0.2))
 	case !turns:
-		return normal(v-math.Min(expected, turnsAtAll), 1.5)
+		return normal(h.v-math.Min(h.expected, turnsAtAll), 1.5)
 	}
-	return normal(v-expected, math.Sqrt(math.Pow(starterSpread*drop, 2)+spread*spread+0.04))
+	return normal(h.v-h.expected, math.Sqrt(math.Pow(starterSpread*h.drop, 2)+h.spread*h.spread+0.04))
 }

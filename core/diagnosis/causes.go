@@ -106,7 +106,7 @@ func (w *weighing) leaveOut() []belief {
 	list, set := make([]belief, len(w.said)), make(aside, len(w.said))
 	for i := range list {
 		set[i] = true
-		list[i] = w.believe(set, false)
+		list[i] = w.believe(set)
 		set[i] = false
 	}
 	return list

@@ -53,9 +53,10 @@ type belief struct {
 	ofSound []float64
 	// faults is the probability of each value of each factor.
 	faults [factors][faults]float64
-	// points is the probability of each battery of the grid, by what brought it
-	// here when wanted; nil otherwise.
-	points [][]float64
+	// share of each of mains with each condition, before the batteries of the grid
+	// are told apart by weights.
+	share   [][classes]float64
+	weights *pointWeights
 }
 
 // weighing is one case being weighed: everything that does not change when one
@@ -68,6 +69,9 @@ type weighing struct {
 	prior   []float64
 	class   [][classes]float64
 	besides [factors][faults]float64
+	// all is what all the battery's readings say, kept for every belief that sets
+	// none of them aside.
+	all *pointWeights
 }
 
 func (e *Engine) weigh(f *facts) *weighing {
@@ -94,7 +98,7 @@ type aside []bool
 func (a aside) has(i int) bool { return a != nil && a[i] }
 
 // believe weighs the case without the readings set aside.
-func (w *weighing) believe(without aside, points bool) belief {
+func (w *weighing) believe(without aside) belief {
 	like := w.vehicleLike(without)
 	classLike := [classes]float64{1, 1, 1, 1}
 	for i := range w.said {
@@ -105,48 +109,23 @@ func (w *weighing) believe(without aside, points bool) belief {
 			classLike[k] *= w.said[i].class[k]
 		}
 	}
-	weights := w.weightsOfPoints(without)
-	b := belief{mains: make([]float64, len(mains)), ofSound: make([]float64, len(mains))}
-	if points {
-		b.points = make([][]float64, len(mains))
+	b := belief{
+		mains: make([]float64, len(mains)), ofSound: make([]float64, len(mains)), share: make([][classes]float64, len(mains)),
+		weights: w.weightsWithout(without),
 	}
 	sum := 0.0
 	for i, m := range mains {
-		ofMain, classSum := 0.0, [classes]float64{}
-		low := 0.0
-		var ofPoints []float64
-		if points {
-			ofPoints = make([]float64, len(w.engine.points))
-		}
-		for p := range w.engine.points {
-			c := w.engine.points[p].class
-			prior := w.class[i][c] * classLike[c]
-			if prior == 0 {
-				continue
-			}
-			x := prior * weights.of[m.arrives][m.turns][p]
-			if points {
-				ofPoints[p] = x
-			}
-			classSum[c] += x
-			ofMain += x
-			if c == sound {
-				low += prior * weights.low[m.arrives][m.turns][p]
-			}
-		}
 		v := w.prior[i] * w.vehicleOf(like, m) * w.causeLike(m.code, without)
-		b.mains[i], b.ofSound[i] = v*ofMain, v*classSum[sound]
+		of := &b.weights.sums[m.arrives][m.turns]
+		for k := range classes {
+			b.share[i][k] = v * w.class[i][k] * classLike[k]
+			x := b.share[i][k] * of[k]
+			b.class[k] += x
+			b.mains[i] += x
+		}
+		b.ofSound[i] = b.share[i][sound] * of[sound]
+		b.low += b.share[i][sound] * b.weights.lows[m.arrives][m.turns]
 		sum += b.mains[i]
-		for k := range classSum {
-			b.class[k] += v * classSum[k]
-		}
-		b.low += v * low
-		if points {
-			for p := range ofPoints {
-				ofPoints[p] *= v
-			}
-			b.points[i] = ofPoints
-		}
 	}
 	b.scale(sum)
 	w.marginals(&b, like)
@@ -160,10 +139,8 @@ func (b *belief) scale(sum float64) {
 	for i := range b.mains {
 		b.mains[i] /= sum
 		b.ofSound[i] /= sum
-		if b.points != nil {
-			for p := range b.points[i] {
-				b.points[i][p] /= sum
-			}
+		for k := range b.share[i] {
+			b.share[i][k] /= sum
 		}
 	}
 	for k := range b.class {
@@ -264,33 +241,53 @@ func (w *weighing) causeLike(code string, without aside) float64 {
 }
 
 // pointWeights is the likelihood of all the battery's readings for every battery
-// of the grid, by how it arrives and what its starter meets; low the part of it
-// in which the battery came in under three quarters.
+// of the grid, by how it arrives and what its starter meets; sums is the same by
+// condition, lows the part in which a sound one came in under three quarters.
 type pointWeights struct {
-	of, low [arrivals][turnings][]float64
+	of   [arrivals][turnings][]float64
+	sums [arrivals][turnings][classes]float64
+	lows [arrivals][turnings]float64
+}
+
+// weightsWithout is what the battery's readings say without those set aside.
+func (w *weighing) weightsWithout(without aside) *pointWeights {
+	touched := false
+	for n := range w.battery.epochs {
+		for i := range w.battery.epochs[n].readings {
+			touched = touched || without.has(w.battery.epochs[n].readings[i].reading)
+		}
+	}
+	if touched {
+		return w.weightsOfPoints(without)
+	}
+	if w.all == nil {
+		w.all = w.weightsOfPoints(nil)
+	}
+	return w.all
 }
 
 // weightsOfPoints sums over the charges of every epoch, each by itself.
-func (w *weighing) weightsOfPoints(without aside) pointWeights {
-	var out pointWeights
+func (w *weighing) weightsOfPoints(without aside) *pointWeights {
+	out := new(pointWeights)
 	n := len(w.engine.points)
 	turns := w.turningsNeeded(without)
-	flat := make([]float64, 2*int(arrivals)*n*len(turns))
-	take := func() []float64 { row := flat[:n:n]; flat = flat[n:]; return row }
+	flat := make([]float64, int(arrivals)*n*len(turns))
 	for a := range arrivals {
 		for _, t := range turns {
-			out.of[a][t], out.low[a][t] = take(), take()
-		}
-		for t := range turnings {
-			if out.of[a][t] == nil {
-				out.of[a][t], out.low[a][t] = out.of[a][turnsFreely], out.low[a][turnsFreely]
-			}
+			out.of[a][t], flat = flat[:n:n], flat[n:]
 		}
 	}
 	product := make([]float64, len(w.engine.axis.at))
 	for p := range w.engine.points {
 		for _, t := range turns {
-			w.weightsOf(p, t, without, product, &out)
+			w.weightsOf(p, t, without, product, out)
+		}
+	}
+	for a := range arrivals {
+		for t := range turnings {
+			if out.of[a][t] == nil {
+				out.of[a][t], out.sums[a][t], out.lows[a][t] = out.of[a][turnsFreely], out.sums[a][turnsFreely], out.lows[a][turnsFreely]
+			}
 		}
 	}
 	return out
@@ -341,8 +338,12 @@ func (w *weighing) weightsOf(p int, t turning, without aside, product []float64,
 		later *= all
 	}
 	for a := range first {
-		out.of[a][t][p] = pt.weight * first[a] * later
-		out.low[a][t][p] = pt.weight * firstLow[a] * later
+		x := pt.weight * first[a] * later
+		out.of[a][t][p] = x
+		out.sums[a][t][pt.class] += x
+		if pt.class == sound {
+			out.lows[a][t] += pt.weight * firstLow[a] * later
+		}
 	}
 }
 
@@ -399,7 +400,7 @@ func (w *weighing) condition(b *belief) Condition {
 		sets = append(sets, all)
 	}
 	for _, set := range sets {
-		without := w.believe(set, false)
+		without := w.believe(set)
 		if over := c.Worn - without.class[worn]; over > 0 {
 			c.Worn, c.Sound = c.Worn-over, c.Sound+over
 		}

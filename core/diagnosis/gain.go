@@ -42,37 +42,56 @@ type outcomes struct {
 // information is the mutual information of a test's outcome and what holds: one
 // of the battery's faults, or, with a sound battery, one of the other causes.
 func (w *weighing) information(b *belief, o outcomes) settled {
-	n := 0
-	if o.byPoint != nil {
-		n = len(o.byPoint[0])
-	} else {
-		n = len(o.byMain[0])
-	}
+	var sums [arrivals][turnings]*[classes][]float64
 	joint := make([][]float64, len(mains))
+	n := o.count()
 	for z := range joint {
 		joint[z] = make([]float64, n)
 	}
-	for i := range mains {
-		for p := range w.engine.points {
-			x := b.points[i][p]
-			if x == 0 {
-				continue
-			}
+	for i, m := range mains {
+		of := sums[m.arrives][m.turns]
+		if of == nil && o.byPoint != nil {
+			of = w.outcomeSums(b.weights.of[m.arrives][m.turns], o.byPoint, n)
+			sums[m.arrives][m.turns] = of
+		}
+		for k := range classes {
 			z := i
-			if c := w.engine.points[p].class; c != sound {
-				z = mainOfClass[c]
+			if k != sound {
+				z = mainOfClass[k]
 			}
-			like := o.byMain
-			k := i
-			if o.byPoint != nil {
-				like, k = o.byPoint, p
-			}
-			for v, l := range like[k] {
-				joint[z][v] += x * l
+			for v := range n {
+				if of != nil {
+					joint[z][v] += b.share[i][k] * of[k][v]
+				} else {
+					joint[z][v] += b.share[i][k] * b.weights.sums[m.arrives][m.turns][k] * o.byMain[i][v]
+				}
 			}
 		}
 	}
 	return settledBy(joint, n)
+}
+
+func (o *outcomes) count() int {
+	if o.byPoint != nil {
+		return len(o.byPoint[0])
+	}
+	return len(o.byMain[0])
+}
+
+// outcomeSums is how likely each outcome is with each condition, over all
+// batteries of the grid.
+func (w *weighing) outcomeSums(weights []float64, like [][]float64, n int) *[classes][]float64 {
+	out := new([classes][]float64)
+	for k := range out {
+		out[k] = make([]float64, n)
+	}
+	for p, x := range weights {
+		row := out[w.engine.points[p].class]
+		for v, l := range like[p] {
+			row[v] += x * l
+		}
+	}
+	return out
 }
 
 // mainOfClass is where the battery's own faults stand in mains.

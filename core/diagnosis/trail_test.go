@@ -162,7 +162,7 @@ func TestGain(t *testing.T) {
 		f := gather(evidence.Examine(c))
 		f.design, _ = judged.Design(c.Label)
 		w := judged.weigh(f)
-		b := w.believe(nil, true)
+		b := w.believe(nil)
 		for _, p := range b.mains {
 			if p > 0 {
 				open -= p * math.Log2(p)
