@@ -139,7 +139,7 @@ func (s *Service) JobPage(ctx context.Context, who Person, jobID ID) (JobPage, e
 	page.Vehicle = vehicle
 	cautions := []school.Caution{}
 	for _, c := range cases {
-		a := diagnosis.Assess(c.Case)
+		a := s.engine.Assess(c.Case)
 		page.Batteries = append(page.Batteries, BatteryOnJob{
 			SeatedBattery: c.battery, LabelText: labelText(c.battery.Battery), Assessment: a, Picture: diagnosis.Draw(c.Case),
 			Trail: diagnosis.Trail(c.Case, a, j.State == JobClosed), Readings: c.readings, Visits: max(0, c.battery.Jobs-1),
@@ -209,13 +209,13 @@ func (s *Service) Preview(ctx context.Context, who Person, jobID, batteryID ID, 
 	}
 	for _, c := range cases {
 		if batteryID.IsZero() || c.battery.ID == batteryID {
-			return c.preview(parsed, replaces)
+			return c.preview(s.engine, parsed, replaces)
 		}
 	}
 	return Preview{}, ErrNotFound
 }
 
-func (c jobCase) preview(parsed []reading.Parsed, replaces ID) (Preview, error) {
+func (c jobCase) preview(engine *diagnosis.Engine, parsed []reading.Parsed, replaces ID) (Preview, error) {
 	next := c.Case
 	next.Readings = append([]reading.Reading{}, c.Readings...)
 	at := len(next.Readings)
@@ -238,7 +238,7 @@ func (c jobCase) preview(parsed []reading.Parsed, replaces ID) (Preview, error) 
 	next.Readings = slices.Insert(next.Readings, at, readingsOf(parsed)...)
 	p.Canonical = strings.Join(canonical, "; ")
 	ev := evidence.Examine(next)
-	p.Assessment, p.Picture = diagnosis.Assess(next), diagnosis.Draw(next)
+	p.Assessment, p.Picture = engine.Assess(next), diagnosis.Draw(next)
 	p.Trail = diagnosis.Trail(next, p.Assessment, false)
 	for i := range parsed {
 		p.Assumed = append(p.Assumed, ev.Assumed(at+i)...)

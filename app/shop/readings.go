@@ -6,7 +6,6 @@ import (
 	"strings"
 	"time"
 
-	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
 	"grapnel/core/problem"
 	"grapnel/core/reading"
@@ -279,7 +278,7 @@ func (s *Service) judge(ctx context.Context, tx Store, who Person, j *Job) error
 	}
 	at := s.stamp()
 	for i, c := range cases {
-		v := Verdict{ID: NewID(), JobID: j.ID, BatteryID: c.battery.ID, Revision: j.Revision, MadeAt: at, RulesHash: s.rules, Body: diagnosis.Assess(c.Case)}
+		v := Verdict{ID: NewID(), JobID: j.ID, BatteryID: c.battery.ID, Revision: j.Revision, MadeAt: at, RulesHash: s.rules, Body: s.engine.Assess(c.Case)}
 		if err := tx.AddVerdict(ctx, who.ShopID, v); err != nil {
 			return err
 		}

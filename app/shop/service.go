@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"grapnel/core/diagnosis"
+	"grapnel/core/evidence"
 	"grapnel/core/problem"
 	"grapnel/core/school"
 )
@@ -24,12 +25,17 @@ type Service struct {
 	now   func() time.Time
 	// rules is the hash of the rule tables verdicts are drawn with.
 	rules string
+	// engine judges the cases and keeps the labels it has calibrated.
+	engine *diagnosis.Engine
 }
 
 // NewService works on a store; now tells the time.
 func NewService(store Store, now func() time.Time) *Service {
-	return &Service{store: store, now: now, rules: diagnosis.RulesHash()}
+	return &Service{store: store, now: now, rules: diagnosis.RulesHash(), engine: diagnosis.New()}
 }
+
+// Judge judges one case by itself.
+func (s *Service) Judge(c evidence.Case) diagnosis.Assessment { return s.engine.Assess(c) }
 
 // stamp is the present in the precision the database keeps.
 func (s *Service) stamp() time.Time { return s.now().UTC().Truncate(time.Microsecond) }

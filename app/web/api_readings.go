@@ -92,6 +92,6 @@ func (s *Server) assessAPI(api huma.API) {
 		if err != nil {
 			return diagnosis.Assessment{}, err
 		}
-		return diagnosis.Assess(c), nil
+		return s.shop.Judge(c), nil
 	})
 }

@@ -223,7 +223,7 @@ func TestAssessParity(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		want, err := json.Marshal(diagnosis.Assess(c))
+		want, err := json.Marshal(diagnosis.New().Assess(c))
 		if err != nil {
 			t.Fatal(err)
 		}

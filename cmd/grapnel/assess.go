@@ -24,7 +24,7 @@ func assess(_ context.Context, args []string, in io.Reader, out, errs io.Writer)
 	if err != nil {
 		return err
 	}
-	answer, err := json.MarshalIndent(diagnosis.Assess(c), "", "  ")
+	answer, err := json.MarshalIndent(diagnosis.New().Assess(c), "", "  ")
 	if err != nil {
 		return err
 	}

@@ -77,6 +77,12 @@ var sentences = map[string]string{
 	"change.dead_after_charge": "If it stays under {volts:V} after a full charge, it is bad.",
 
 	// Next steps.
+	"why.most":                "Tells {a} from {b} ({bits} bits): for its minutes nothing settles more.",
+	"why.tells":               "Tells {a} from {b} ({bits} bits).",
+	"why.prepares":            "Settles nothing by itself, and what comes after needs it.",
+	"why.stop":                "Nothing else is safe before it.",
+	"why.label":               "Nothing can be judged before it.",
+	"next.lights":             "Ask: lights or accessories left on, and for how long.",
 	"next.clear_stop":         "Make it safe first.",
 	"next.rating":             "Read the rating and its standard off the label: without it no load proves anything.",
 	"next.clean":              "Clean and tighten the joints, then test again.",
