@@ -103,9 +103,11 @@ func (e *Engine) assess(c evidence.Case, explain bool) Assessment {
 	}
 	f := gather(ev)
 	f.design, _ = e.Design(c.Label)
+	f.shortReserve()
 	w := e.weigh(f)
 	b := w.believe(nil)
 	condition := w.condition(&b)
+	f.rather = condition.Sound < 0.5
 	var without []belief
 	if explain {
 		without = w.leaveOut()

@@ -496,9 +496,8 @@ const (
 	flatCell     = 0.3
 )
 
-// reserve: how long a current lasted against what this label, at this charge and
-// capacity, would have. A discharge stopped before its end says only that it
-// lasted as long.
+// reserve: a discharge run to its end lasted as long as this capacity would, at
+// this charge; one stopped before shows at its end the volts of what is left.
 func (b *batterySide) reserve(i int, r *reading.Reading) (rows, bool) {
 	if !b.design.CapacityKnown && !b.design.RatingKnown {
 		return rows{}, false
@@ -507,32 +506,70 @@ func (b *batterySide) reserve(i int, r *reading.Reading) (rows, bool) {
 	minutes, _ := r.Number(reading.Minutes)
 	end, _ := r.Number(reading.EndVolts)
 	at, _, _ := b.ev.TemperatureAt(i)
-	full := b.design.New(twin.Sound, 100, at)
-	held, _ := full.Discharge(quantity.Amperes(amps), quantity.Seconds(longestReserve), b.ev.Case.Label.PerTwelve(b.ev.Case.Label.FromTwelve(battery.ReserveEndVolts)), at)
-	promised := float64(held) / 60
-	ended := b.ev.Case.Label.PerTwelve(quantity.Volts(end)) <= battery.ReserveEndVolts+endNear
+	v := float64(b.ev.Case.Label.PerTwelve(quantity.Volts(end)))
 	guess := reserveShare
 	if !b.design.CapacityKnown {
 		guess = math.Hypot(guess, guessedRating)
 	}
+	if v > float64(battery.ReserveEndVolts+endNear) {
+		return b.stopped(i, v, at, amps, minutes, guess), true
+	}
+	full := b.design.New(twin.Sound, 100, at)
+	held, _ := full.Discharge(quantity.Amperes(amps), quantity.Seconds(longestReserve), battery.ReserveEndVolts, at)
+	promised := float64(held) / 60
 	return b.each(i, func(p *point, s int) float64 {
-		share := p.capacity
-		switch p.odd {
-		case oddShorted:
-			share = leastReserve
-		case oddLeaking:
-			share = flatCell
-		case oddWeak:
-			share = p.oddShare
-		}
-		expected := math.Max(promised*share*b.engine.axis.at[s]/100, leastReserve*promised)
-		sigma := guess*expected + reserveDigit
-		if ended {
-			return normal(minutes-expected, sigma)
-		}
-		return below(expected-minutes, sigma) + wildShare
+		expected := math.Max(promised*p.reserve()*b.engine.axis.at[s]/100, leastReserve*promised)
+		return normal(minutes-expected, guess*expected+reserveDigit)
 	}), true
 }
+
+// reserve is the share of a label's capacity that a battery of the grid gives:
+// that of its poorest cell.
+func (p *point) reserve() float64 {
+	switch p.odd {
+	case oddShorted:
+		return leastReserve
+	case oddLeaking:
+		return flatCell
+	case oddWeak:
+		return p.oddShare
+	}
+	return p.capacity
+}
+
+// stopped weighs the volts at the end of a discharge that was stopped.
+func (b *batterySide) stopped(i int, v float64, at quantity.Celsius, amps, minutes, guess float64) rows {
+	meter := float64(accuracy.VoltsSigma(accuracy.GoodMeter, quantity.Volts(v)))
+	of := map[float64][]twin.Loaded{}
+	take := func(capacity float64) []twin.Loaded {
+		list, ok := of[capacity]
+		if !ok {
+			for _, percent := range b.engine.axis.at {
+				list = append(list, b.design.Loaded(capacity, percent, at, quantity.Amperes(amps), quantity.Seconds(minutes*60)))
+			}
+			of[capacity] = list
+		}
+		return list
+	}
+	return b.each(i, func(p *point, s int) float64 {
+		cell := take(p.capacity)[s].Cell(p.health)
+		expected := sixCells * cell
+		switch p.odd {
+		case oddShorted:
+			expected = (sixCells - 1) * cell
+		case oddLeaking:
+			expected += take(flatCell)[s].Cell(p.health) - cell
+		case oddWeak:
+			expected += take(p.oddShare)[s].Cell(p.health) - cell
+		}
+		fallen := sixCells*b.engine.rested(b.design, s) - expected
+		return normal(v-expected, math.Sqrt(meter*meter+reserveVolts*reserveVolts+math.Pow(guess*fallen, 2)))
+	})
+}
+
+// reserveVolts is one sigma of the volts under a small load against the model.
+// Value from memory.
+const reserveVolts = 0.05
 
 const (
 	// longestReserve bounds the discharge that is worked out, seconds; leastReserve

@@ -20,6 +20,11 @@ type stop struct {
 // facts are what the rules ask of a case, each found once.
 type facts struct {
 	ev evidence.Evidence
+	// rather says that the battery is rather bad than sound, by all readings.
+	rather bool
+	// reserveShort is a reserve check that ended far below the volts of the least
+	// capacity a battery is kept with, -1 for none.
+	reserveShort int
 	// design is the model of the label; nil where the chemistry is not judged.
 	design *twin.Design
 	stops  []stop
@@ -56,7 +61,7 @@ type facts struct {
 }
 
 func gather(ev evidence.Evidence) *facts {
-	f := &facts{ev: ev, deadAfterCharge: -1, missingCell: -1, arrivedLow: -1, apart: -1, reserveFail: -1}
+	f := &facts{ev: ev, reserveShort: -1, deadAfterCharge: -1, missingCell: -1, arrivedLow: -1, apart: -1, reserveFail: -1}
 	last := ev.Last()
 	f.lastAfterCharge, f.spoilt = last.AfterCharge, last.Spoilt
 	f.decisiveTests()
@@ -260,16 +265,28 @@ func (f *facts) frost() {
 }
 
 // passed reports a valid pass by load or conductance that no valid test
-// contradicts.
+// contradicts, or one that outweighs what does once both methods were repeated.
 func (f *facts) passed() bool {
-	return len(f.loadPass)+len(f.condPass) > 0 && len(f.loadFail)+len(f.condFail) == 0 && f.apart < 0 && f.reserveFail < 0
+	if len(f.loadPass)+len(f.condPass) == 0 || f.apart >= 0 || f.reserveFail >= 0 || f.reserveShort >= 0 {
+		return false
+	}
+	return len(f.loadFail)+len(f.condFail) == 0 || f.repeated() && !f.rather
 }
 
-// disagreement reports valid tests that contradict each other.
-func (f *facts) disagreement() bool {
+// disagreement reports valid tests that contradict each other and have not been
+// settled by repeating both.
+func (f *facts) disagreement() bool { return f.contradicted() && !f.repeated() }
+
+func (f *facts) contradicted() bool {
 	good := len(f.loadPass) + len(f.condPass)
 	bad := len(f.loadFail) + len(f.condFail)
 	return good > 0 && bad > 0
+}
+
+// repeated reports that both methods were taken twice on a charged battery: what
+// still contradicts then is settled by the weight of all readings.
+func (f *facts) repeated() bool {
+	return len(f.loadPass)+len(f.loadFail) > 1 && len(f.condPass)+len(f.condFail)+len(f.condWeak) > 1
 }
 
 // complaint reports whether the customer came with a fault.
@@ -293,6 +310,31 @@ func (f *facts) suggested() []string {
 		}
 	}
 	return causes
+}
+
+// shortReserve looks for a reserve check, from a full battery, whose volts at the
+// end lie well below what the model expects of one with the least capacity.
+func (f *facts) shortReserve() {
+	for _, finding := range f.standing {
+		r := &f.ev.Case.Readings[finding.Reading]
+		if r.Kind != reading.Reserve || !finding.Valid || !f.ev.EpochOf(finding.Reading).Charged() || !f.design.CapacityKnown {
+			continue
+		}
+		if end, _ := r.Number(reading.EndVolts); f.ev.Case.Label.PerTwelve(quantity.Volts(end)) < f.leastEnd(finding.Reading) {
+			f.reserveShort = finding.Reading
+		}
+	}
+}
+
+// leastEnd is the volts, six cells, below which a reserve check's end condemns:
+// those of the least capacity, less two sigma.
+func (f *facts) leastEnd(i int) quantity.Volts {
+	r := &f.ev.Case.Readings[i]
+	amps, _ := r.Number(reading.Amps)
+	minutes, _ := r.Number(reading.Minutes)
+	at, _, _ := f.ev.TemperatureAt(i)
+	least := f.design.Loaded(soundCapacity[0].at, fullPercent, at, quantity.Amperes(amps), quantity.Seconds(minutes*60)).Cell(soundHealth[0].at)
+	return quantity.Volts(sixCells*least - 2*reserveVolts)
 }
 
 func unique(list []school.Caution) []school.Caution {

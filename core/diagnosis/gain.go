@@ -14,7 +14,7 @@ type test struct{ minutes, wait float64 }
 
 var tests = map[string]test{
 	"open_circuit": {3, 0}, "rest": {3, 60}, "look": {3, 0}, "load": {4, 0}, "conductance": {3, 0}, "gravity": {6, 0},
-	"reserve": {8, 60}, "charge": {10, 300}, "charging": {5, 0}, "dcdc": {3, 0}, "drain": {8, 35}, "trips": {3, 0}, "lights": {1, 0},
+	"reserve": {12, 75}, "charge": {10, 300}, "charging": {5, 0}, "dcdc": {3, 0}, "drain": {8, 35}, "trips": {3, 0}, "lights": {1, 0},
 	"case_leak": {2, 0}, "drop": {8, 0}, "starter_draw": {6, 0}, "crank": {2, 0}, "clean": {15, 0}, "rating": {1, 0}, "top_up": {5, 0},
 	"temperature": {1, 0}, "equalise": {10, 240}, "repair": {30, 0}, "fuses": {20, 0}, "clear_stop": {5, 0},
 }
@@ -274,16 +274,7 @@ func (w *weighing) ofGravity() outcomes {
 
 func (w *weighing) ofReserve() outcomes {
 	return w.byEdges(func(p *point) (float64, float64) {
-		share := p.capacity
-		switch p.odd {
-		case oddShorted:
-			share = leastReserve
-		case oddLeaking:
-			share = flatCell
-		case oddWeak:
-			share = p.oddShare
-		}
-		return share, reserveSigma
+		return p.reserve(), reserveSigma
 	}, []float64{0.45, reserveEdge, 0.8})
 }
 
@@ -364,7 +355,7 @@ func (w *weighing) percentNow() float64 {
 
 // whyThis says why a test is worth taking.
 func whyThis(s settled, first bool) wording.Statement {
-	values := wording.Values{"a": s.a, "b": s.b, "bits": math.Round(s.bits*100) / 100}
+	values := wording.Values{"a": wording.Word(s.a), "b": wording.Word(s.b), "bits": math.Round(s.bits*100) / 100}
 	switch {
 	case s.bits < leastGain || s.b == "":
 		return wording.Say("why.prepares", values)

@@ -66,6 +66,9 @@ func (w *weighing) next(b *belief, action Action) []Next {
 			got = w.expects(b, s.worth)
 			known[s.worth] = got
 		}
+		if got.bits < leastBits && slices.Contains(settling, s.worth) {
+			continue // the battery has answered
+		}
 		t := tests[s.name]
 		rate := got.bits / (t.cost() + s.behind)
 		if s.name == "load" {
@@ -88,6 +91,12 @@ func (w *weighing) next(b *belief, action Action) []Next {
 	}
 	return out
 }
+
+// settling are tests that are taken for what they settle and nothing else;
+// leastBits is the least they have to.
+var settling = []string{"conductance", "case_leak", "starter_draw"}
+
+const leastBits = 0.0005
 
 // ownMethod is how far a school's own test is preferred. Value from memory.
 const ownMethod = 1.3

@@ -71,11 +71,12 @@ func stopUnsafe(v *Verdict, f *facts, _ Condition) bool {
 // and that nothing contradicts, or volts that stay under 12.0 after a charge.
 func replace(v *Verdict, f *facts, condition Condition) bool {
 	valid := append(append([]int{}, f.loadFail...), f.condFail...)
-	if f.disagreement() {
+	if f.disagreement() || f.contradicted() && !f.rather {
 		valid = nil
 	}
 	basis := append(present(f.deadAfterCharge), valid...)
 	basis = append(basis, present(f.apart, f.reserveFail)...)
+	basis = append(basis, present(f.reserveShort)...)
 	if len(basis) == 0 {
 		return false
 	}
@@ -90,6 +91,11 @@ func replace(v *Verdict, f *facts, condition Condition) bool {
 	if f.apart >= 0 {
 		v.because(wording.Say("because.bad_cell", nil, f.apart))
 		v.change("change.equalised", nil)
+	}
+	if f.reserveShort >= 0 {
+		least := f.ev.Case.Label.FromTwelve(f.leastEnd(f.reserveShort))
+		v.because(wording.Say("because.reserve_short", wording.Values{"least": least}, f.reserveShort))
+		v.change("change.reserve_again", nil)
 	}
 	if f.reserveFail >= 0 {
 		v.because(wording.Say("because.capacity_gone", nil, f.reserveFail))
