@@ -494,6 +494,8 @@ const (
 const (
 	reserveShare = 0.10
 	flatCell     = 0.3
+	// labelShare is one sigma of the ampere-hours against their label, a share.
+	labelShare = 0.04
 )
 
 // reserve: a discharge run to its end lasted as long as this capacity would, at
@@ -507,13 +509,14 @@ func (b *batterySide) reserve(i int, r *reading.Reading) (rows, bool) {
 	end, _ := r.Number(reading.EndVolts)
 	at, _, _ := b.ev.TemperatureAt(i)
 	v := float64(b.ev.Case.Label.PerTwelve(quantity.Volts(end)))
-	guess := reserveShare
+	guess := 0.0
 	if !b.design.CapacityKnown {
-		guess = math.Hypot(guess, guessedRating)
+		guess = guessedRating
 	}
 	if v > float64(battery.ReserveEndVolts+endNear) {
-		return b.stopped(i, v, at, amps, minutes, guess), true
+		return b.stopped(i, v, at, amps, minutes, math.Hypot(labelShare, guess)), true
 	}
+	guess = math.Hypot(guess, reserveShare)
 	full := b.design.New(twin.Sound, 100, at)
 	held, _ := full.Discharge(quantity.Amperes(amps), quantity.Seconds(longestReserve), battery.ReserveEndVolts, at)
 	promised := float64(held) / 60

@@ -156,7 +156,7 @@ func (f *facts) decisive() []step {
 	}
 	_, rated := f.ev.Case.LoadTarget()
 	pile := f.ev.Case.HasTool("pile") || f.ev.School.Starter
-	contradicted := f.disagreement()
+	contradicted := f.disagreement() || f.doubtful()
 	if rated && pile && (len(f.loadPass)+len(f.loadFail) == 0 || contradicted) {
 		add("load")
 	}
@@ -171,7 +171,7 @@ func (f *facts) decisive() []step {
 	if f.uneven() && l.Opens() && l.Chemistry == battery.Flooded {
 		add("equalise")
 	}
-	if _, known := f.ev.Case.Capacity(); known && f.passed() && f.emptied() && !f.has(reading.Reserve) {
+	if _, known := f.ev.Case.Capacity(); known && f.passed() && (f.emptied() || f.complaint()) && !f.has(reading.Reserve) {
 		add("reserve")
 	}
 	return list

@@ -67,11 +67,12 @@ func stopUnsafe(v *Verdict, f *facts, _ Condition) bool {
 	return true
 }
 
-// replace needs a valid basis: a failed load or conductance test that counts
-// and that nothing contradicts, or volts that stay under 12.0 after a charge.
+// replace needs a valid basis: a failed load or conductance test that counts,
+// that nothing contradicts and that all readings together bear out, or volts that
+// stay under 12.0 after a charge.
 func replace(v *Verdict, f *facts, condition Condition) bool {
 	valid := append(append([]int{}, f.loadFail...), f.condFail...)
-	if f.disagreement() || f.contradicted() && !f.rather {
+	if f.disagreement() || f.doubtful() || f.contradicted() && !f.rather {
 		valid = nil
 	}
 	basis := append(present(f.deadAfterCharge), valid...)
@@ -244,6 +245,12 @@ func moreTests(v *Verdict, f *facts, _ Condition) bool {
 	switch {
 	case f.disagreement():
 		v.because(f.contradiction())
+	case f.doubtful():
+		fails := append(append([]int{}, f.loadFail...), f.condFail...)
+		for _, i := range fails {
+			v.because(f.ev.Findings[i].Text)
+		}
+		v.because(wording.Say("because.doubtful", nil, fails...))
 	case len(f.ev.Findings) == 0:
 		v.because(wording.Say("because.nothing_measured", nil))
 	case last.Charge == nil:
@@ -285,7 +292,7 @@ func verdictCause(action Action, f *facts, b *belief, causes []Cause) *string {
 	case StopUnsafe:
 		found = stopCause(f)
 	case CleanAndRetest:
-		found = f.cleanCause()
+		found = f.cleanCause(b)
 	case Keep:
 		nothing := codeOfNothing
 		found = &nothing
@@ -298,9 +305,17 @@ func verdictCause(action Action, f *facts, b *belief, causes []Cause) *string {
 	return found
 }
 
+// unlikely is the probability under which a connection is not named for a drop
+// beyond its limit: a current far above its own makes a sound cable drop too much.
+const unlikely = 0.25
+
 // cleanCause is the connection, or the leakage over the case where that alone
-// lies beyond its limit.
-func (f *facts) cleanCause() *string {
+// lies beyond its limit; where all readings say that it is neither, what they
+// say.
+func (f *facts) cleanCause(b *belief) *string {
+	if code, p := b.elsewhere(false); len(f.spoilt) == 0 && p >= namedFrom && b.faults[joint][1] < unlikely && b.faults[top][1] < unlikely {
+		return &code
+	}
 	cause := "poor_connection"
 	if len(f.beyond) > 0 && len(f.spoilt) == 0 {
 		cause = "case_leakage"

@@ -394,7 +394,7 @@ func (h Held) capacityOf(r *rand.Rand, health float64) float64 {
 func (f *Fleet) wire(r *rand.Rand, t *truth) {
 	electric := t.vehicle.Kind == "hybrid" || t.vehicle.Kind == "electric"
 	car := &twin.Car{
-		Circuit: twin.InOrder,
+		Circuit: twin.InOrder.For(t.vehicle.Starter),
 		Starter: twin.Starter{Amps: quantity.Amperes(logNormal(r, float64(t.vehicle.Starter), 0.15)), Drag: logNormal(r, 1, 0.1), Fires: true},
 		Alternator: twin.Alternator{
 			Volts: quantity.Volts(within(r, 14.3, 0.2, 13.7, 14.75)), Amps: 90, Ripple: quantity.Volts(logNormal(r, 0.04, 0.4)),

@@ -162,7 +162,7 @@ func (f *Fleet) work(engine *diagnosis.Engine, designs *twin.Designs, way string
 // bits to be worth taking.
 const (
 	budget      = 75.0
-	sureAction  = 0.93
+	sureAction  = 0.98
 	sureCause   = 0.80
 	worthTaking = 0.03
 	mostOfOne   = 2
@@ -197,6 +197,9 @@ func (w *technician) diagnose(engine *diagnosis.Engine, e *ended) {
 func causeSure(a diagnosis.Assessment) bool {
 	if a.Verdict.Action == diagnosis.Replace || a.Verdict.Action == diagnosis.StopUnsafe {
 		return true
+	}
+	if a.Verdict.Cause != nil && *a.Verdict.Cause == "discharged_sound" {
+		return false // nobody knows yet what flattened it
 	}
 	for _, c := range a.Causes {
 		if a.Verdict.Cause != nil && c.Cause == *a.Verdict.Cause {

@@ -180,7 +180,7 @@ func (w *technician) drops() {
 
 // clean puts joints and top in order and measures again what had been found.
 func (w *technician) clean() {
-	w.truth.car.Circuit = twin.InOrder
+	w.truth.car.Circuit = twin.InOrder.For(w.truth.vehicle.Starter)
 	w.truth.car.Leak = 0.02
 	w.truth.seen = slices.DeleteFunc(w.truth.seen, func(s string) bool { return s == "corrosion" || s == "clamp_loose" || s == "dirty_top" })
 	again := map[string]bool{}

@@ -35,6 +35,8 @@ const (
 	ordinaryJoint quantity.Ohms = 0.0002
 	ordinaryCable quantity.Ohms = 0.0006
 	chargeCable   quantity.Ohms = 0.002
+	// ordinaryStarter is the current ordinary cables are made for.
+	ordinaryStarter quantity.Amperes = 130
 )
 
 // InOrder is a circuit without a fault.
@@ -42,6 +44,18 @@ var InOrder = Circuit{
 	PositiveClamp: ordinaryJoint, PositiveCable: ordinaryCable, StarterStud: ordinaryJoint,
 	NegativeClamp: ordinaryJoint, NegativeCable: ordinaryCable, GroundStrap: ordinaryJoint,
 	ChargePositive: chargeCable, ChargeNegative: ordinaryCable, EngineEarth: ordinaryJoint,
+}
+
+// For is the circuit of a vehicle whose starter draws so much: from
+// ordinaryStarter on, cables grow with the current.
+func (c Circuit) For(starter quantity.Amperes) Circuit {
+	if starter > ordinaryStarter {
+		thick := quantity.Ohms(ordinaryStarter / starter)
+		for _, r := range []*quantity.Ohms{&c.PositiveClamp, &c.PositiveCable, &c.StarterStud, &c.NegativeClamp, &c.NegativeCable, &c.GroundStrap} {
+			*r *= thick
+		}
+	}
+	return c
 }
 
 // Part is one joint or cable by the name a drop reading has for it.

@@ -110,12 +110,11 @@ func (b *Battery) Resistance(amps quantity.Amperes, seconds quantity.Seconds) qu
 }
 
 // CrankingPower is the current the battery would give for 30 s in the cold to
-// 7.2 V (six cells) once charged in full, as a share of the label's.
+// 7.2 V (six cells) once charged in full and rested, as a share of the label's.
 func (b *Battery) CrankingPower() float64 {
 	d := b.design
 	whole := *b
-	whole.Rest(percentOfShare)
-	whole.SetTemperature(crankCelsius)
+	whole.Fill(crankCelsius)
 	low, high := 0.0, 2*d.Cranking
 	for range 26 {
 		amps := (low + high) / 2
@@ -134,8 +133,7 @@ func (b *Battery) CrankingPower() float64 {
 func (b *Battery) ReserveShare() float64 {
 	d := b.design
 	whole := *b
-	whole.Rest(percentOfShare)
-	whole.SetTemperature(slowCelsius)
+	whole.Fill(slowCelsius)
 	return whole.discharge(d.Capacity/slowHours, 2*slowHours*secondsPerHour, d.twelve(reserveVolts), slowCelsius) / secondsPerHour / slowHours
 }
 

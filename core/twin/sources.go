@@ -84,6 +84,7 @@ func Sources() []source.Entry {
 		source.Figure("ordinaryJoint", ordinaryJoint, "Ω", memory.With("0.03 V at 150 A")),
 		source.Figure("ordinaryCable", ordinaryCable, "Ω", memory.With("0.09 V at 150 A")),
 		source.Figure("chargeCable", chargeCable, "Ω", memory),
+		source.Figure("ordinaryStarter", ordinaryStarter, "A", memory),
 		source.Figure("stallRatio", stallRatio, "", memory),
 		source.Figure("stallVolts", stallVolts, "V", memory),
 		source.Figure("usualStud", usualStud, "V", memory),

@@ -57,6 +57,7 @@ var sentences = map[string]string{
 	"because.one_error":           "Several fails on a discharged battery are one error, counted once.",
 	"because.disagreement":        "Two tests contradict each other: check temperature, joints and rating, charge in full, repeat both.",
 	"because.bad_cell":            "A cell that stays that far behind after a charge does not come back.",
+	"because.doubtful":            "The limit is missed by less than the instruments tell, and the rest speaks for the battery: a second method decides.",
 	"because.reserve_short":       "With the least capacity a battery is kept for, the volts at the end would be {least:V} or more: capacity is lost.",
 	"because.capacity_gone":       "Volts and load see nothing of lost capacity; the timed discharge does.",
 	"because.find_what_flattened": "A sound battery that was flat: find what flattened it, always.",

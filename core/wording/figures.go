@@ -185,6 +185,7 @@ var figureWords = map[string]string{
 	"figure.twin.ordinaryJoint":                "A joint in order",
 	"figure.twin.ordinaryCable":                "A battery cable in order",
 	"figure.twin.chargeCable":                  "An alternator’s cable in order",
+	"figure.twin.ordinaryStarter":              "Current that ordinary cables are made for",
 	"figure.twin.stallRatio":                   "Current of a locked starter against a turning one",
 	"figure.twin.stallVolts":                   "Volts at which a starter’s lock is reckoned",
 	"figure.twin.usualStud":                    "Volts a warm starter is made for",
