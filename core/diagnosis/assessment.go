@@ -107,7 +107,8 @@ func (e *Engine) assess(c evidence.Case, explain bool) Assessment {
 	w := e.weigh(f)
 	b := w.believe(nil)
 	condition := w.condition(&b)
-	f.rather = condition.Sound < 0.5
+	f.turnsBadly = len(b.bornOut([]string{"starter_drag", "poor_connection"})) > 0
+	f.rather, f.suspected = condition.Sound < 0.5, b.bornOut(f.suggested())
 	var without []belief
 	if explain {
 		without = w.leaveOut()

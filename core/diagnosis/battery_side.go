@@ -313,11 +313,11 @@ func (l *loadedAt) of(capacity float64, s int) *twin.Loaded {
 	return &l[k][s]
 }
 
-// leakingVolts is what a leaking cell lacks under load beyond its flat charge,
-// and its spread. Values from memory.
+// leakingVolts is what a leaking cell lacks under load against the others, and
+// its spread: it may be driven below nothing. Values from memory.
 const (
-	leakingVolts  = 0.6
-	leakingSpread = 0.5
+	leakingVolts  = 1.5
+	leakingSpread = 0.75
 )
 
 // volts is the voltage of a battery of the grid under the current, six cells,
@@ -328,7 +328,7 @@ func (l *loadedAt) volts(p *point, s int) (v, spread float64) {
 	case oddShorted:
 		return (sixCells-1)*cell + l.of(p.capacity, s).Shorted(p.health), 0
 	case oddLeaking:
-		return (sixCells-1)*cell + l.of(p.oddShare, s/4).Cell(p.health) - leakingVolts, leakingSpread
+		return sixCells*cell - leakingVolts, leakingSpread
 	case oddWeak:
 		return (sixCells-1)*cell + l.of(p.oddShare, s).Cell(p.health), 0
 	}

@@ -39,12 +39,20 @@ var faultFindings = []string{
 func (f *facts) vehicleFaults() []int {
 	var list []int
 	for _, finding := range f.standing {
-		if finding.Valid && slices.Contains(vehicleKinds, finding.Kind) && slices.Contains(faultFindings, finding.Text.Code) {
-			list = append(list, finding.Reading)
+		if !finding.Valid || !slices.Contains(vehicleKinds, finding.Kind) || !slices.Contains(faultFindings, finding.Text.Code) {
+			continue
 		}
+		if slices.Contains(softFindings, finding.Text.Code) && !f.turnsBadly {
+			continue
+		}
+		list = append(list, finding.Reading)
 	}
 	return list
 }
+
+// softFindings are those of the starter that a cold engine explains as well: they
+// are a fault where all readings bear out a drag or a joint.
+var softFindings = []string{"finding.starter_high", "finding.starter_low", "finding.crank_slow"}
 
 // codesOf are the codes of all a finding says.
 func codesOf(finding evidence.Finding) []string {
@@ -208,6 +216,31 @@ func (b *belief) elsewhere(nothing bool) (code string, p float64) {
 		p /= sum
 	}
 	return code, p
+}
+
+// bornOut are those of some causes that all readings together make likely.
+func (b *belief) bornOut(codes []string) []string {
+	var list []string
+	for i, m := range mains {
+		if slices.Contains(codes, m.code) && b.marginal(i, b.condition()) >= suspectFrom {
+			list = append(list, m.code)
+		}
+	}
+	return list
+}
+
+// suspectFrom is the probability from which what a look suggests is followed.
+// Value from memory.
+const suspectFrom = 0.3
+
+// sureFrom is the probability from which a fault of the vehicle is followed up
+// and nothing else looked for. Value from memory.
+const sureFrom = 0.8
+
+// sure reports that one thing of the vehicle brought it here, beyond much doubt.
+func (b *belief) sure() bool {
+	_, p := b.elsewhere(false)
+	return p >= sureFrom
 }
 
 // present keeps the indexes that are there.

@@ -20,6 +20,11 @@ type stop struct {
 // facts are what the rules ask of a case, each found once.
 type facts struct {
 	ev evidence.Evidence
+	// suspected are causes that the look suggests and all readings bear out.
+	suspected []string
+	// turnsBadly says that all readings bear out a starter that drags or a bad
+	// joint.
+	turnsBadly bool
 	// rather says that the battery is rather bad than sound, by all readings.
 	rather bool
 	// reserveShort is a reserve check that ended far below the volts of the least

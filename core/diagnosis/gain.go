@@ -14,7 +14,7 @@ type test struct{ minutes, wait float64 }
 
 var tests = map[string]test{
 	"open_circuit": {3, 0}, "rest": {3, 60}, "look": {3, 0}, "load": {4, 0}, "conductance": {3, 0}, "gravity": {6, 0},
-	"reserve": {12, 75}, "charge": {10, 300}, "charging": {5, 0}, "dcdc": {3, 0}, "drain": {8, 35}, "trips": {3, 0}, "lights": {1, 0},
+	"reserve": {12, 135}, "charge": {10, 300}, "charging": {5, 0}, "dcdc": {3, 0}, "drain": {8, 35}, "trips": {3, 0}, "lights": {1, 0},
 	"case_leak": {2, 0}, "drop": {8, 0}, "starter_draw": {6, 0}, "crank": {2, 0}, "clean": {15, 0}, "rating": {1, 0}, "top_up": {5, 0},
 	"temperature": {1, 0}, "equalise": {10, 240}, "repair": {30, 0}, "fuses": {20, 0}, "clear_stop": {5, 0},
 }
@@ -316,6 +316,22 @@ func (w *weighing) ofLook() outcomes {
 	return o
 }
 
+// crankHeard is how likely a cranking is heard as turning well and starting,
+// turning well and not starting, turning slowly, silent, or as clicks, by what the
+// starter meets. Values from memory, as cranking has them.
+var crankHeard = [turnings][]float64{
+	turnsFreely: {0.72, 0.03, 0.15, 0.03, 0.07}, turnsByJoint: {0.10, 0.02, 0.33, 0.22, 0.33}, turnsByDrag: {0.10, 0.02, 0.60, 0.06, 0.22},
+	turnsNot: {0.01, 0.01, 0.02, 0.86, 0.10}, turnsNoFire: {0.03, 0.75, 0.15, 0.02, 0.05},
+}
+
+func (w *weighing) ofCrank() outcomes {
+	o := outcomes{byMain: make([][]float64, len(mains))}
+	for i, m := range mains {
+		o.byMain[i] = crankHeard[m.turns]
+	}
+	return o
+}
+
 // expects is what each test the list may hold would settle.
 func (w *weighing) expects(b *belief, name string) settled {
 	if _, ok := factorTests[name]; ok {
@@ -337,6 +353,8 @@ func (w *weighing) expects(b *belief, name string) settled {
 		return w.information(b, w.ofVolts())
 	case "look":
 		return w.information(b, w.ofLook())
+	case "crank":
+		return w.information(b, w.ofCrank())
 	}
 	return settled{}
 }

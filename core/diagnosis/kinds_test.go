@@ -92,13 +92,13 @@ func TestNextOnTheVehicle(t *testing.T) {
 		never []string
 	}{
 		{`,"symptom":"dies_again"`, nil, "charging", []string{"dcdc", "starter_draw"}},
-		{`,"symptom":"dies_again"`, []string{"running 14.2 v", "trips 10/week 60min"}, "drain", []string{"charging"}},
-		{`,"symptom":"dies_again"`, []string{"running 14.2 v", "drain 20 ma"}, "trips", []string{"drain", "charging"}},
+		{`,"symptom":"dies_again"`, []string{"running 14.2 v", "trips 10/week 60min", "case 0.02 v"}, "drain", []string{"charging"}},
+		{`,"symptom":"dies_again"`, []string{"running 14.2 v", "drain 20 ma", "case 0.02 v"}, "trips", []string{"drain", "charging"}},
 		{`,"symptom":"dies_again"`, []string{"drain 85 ma asleep 40min"}, "fuses", nil},
 		{`,"symptom":"dies_again"`, []string{"drain 85 ma asleep 40min", "fuse F1 15a 0.4mv asleep 50min"}, "repair", nil},
 		{`,"symptom":"dies_again"`, []string{"running 12.6 v"}, "repair", nil},
 		{`,"symptom":"dies_again","vehicle":{"kind":"hybrid"}`, nil, "dcdc", []string{"charging"}},
-		{`,"symptom":"slow_crank"`, []string{"running 14.2 v", "drain 20 ma", "trips 10/week 60min"}, "drop", nil},
+		{`,"symptom":"slow_crank"`, []string{"running 14.2 v", "drain 20 ma", "trips 10/week 60min", "crank 10.6v slow", "case 0.02 v"}, "starter_draw", nil},
 		{`,"symptom":"dies_again"`, []string{"look dirty top", "running 14.2 v", "drain 20 ma", "lights left on 1h"}, "case_leak", nil},
 	} {
 		a := judged.Assess(decode(t, flooded650, c.extra, append(slices.Clone(passed), c.lines...)...))

@@ -7,6 +7,7 @@ import (
 	"grapnel/core/battery"
 	"grapnel/core/evidence"
 	"grapnel/core/reading"
+	"grapnel/core/school"
 	"grapnel/core/wording"
 )
 
@@ -40,7 +41,7 @@ func (w *weighing) next(b *belief, action Action) []Next {
 	if f.decidable() {
 		steps = append(steps, f.decisive()...)
 	}
-	for _, s := range f.onTheVehicle(action) {
+	for _, s := range f.onTheVehicle(action, b.sure()) {
 		if action == LookElsewhere {
 			s.first = 1
 		}
@@ -172,7 +173,12 @@ func (f *facts) decisive() []step {
 		add("equalise")
 	}
 	if _, known := f.ev.Case.Capacity(); known && f.passed() && (f.emptied() || f.complaint()) && !f.has(reading.Reserve) {
-		add("reserve")
+		if full := f.ev.Last(); full.Charge.Percent >= school.FullPercent || full.AfterCharge && !full.Unproven {
+			add("reserve")
+		} else if f.ev.Case.HasTool("charger") {
+			// A reserve check begins from full.
+			list = append(list, step{name: "charge", text: "charge_for_reserve", worth: "reserve", behind: tests["reserve"].cost()})
+		}
 	}
 	return list
 }
@@ -193,8 +199,8 @@ func (f *facts) emptied() bool {
 
 // onTheVehicle lists where to look for what flattened or stopped a battery, and
 // has not been looked at.
-func (f *facts) onTheVehicle(action Action) []step {
-	if found := f.putRight(action); found != nil {
+func (f *facts) onTheVehicle(action Action, sure bool) []step {
+	if found := f.putRight(action); found != nil && sure {
 		return found
 	}
 	var list []step
@@ -215,11 +221,12 @@ func (f *facts) onTheVehicle(action Action) []step {
 		if !f.told(reading.TripsWeek) && !f.told(reading.LeftOnH) {
 			list = append(list, simple("trips"))
 		}
-		if f.seenFinding("dirty_top") {
-			add(reading.CaseLeak)
-		}
+		add(reading.CaseLeak)
 	}
-	if f.cranksBadly() && f.ev.Case.Vehicle.Kind != "electric" {
+	if f.cranksBadly() && !f.ev.Case.Vehicle.Electric() {
+		if !f.has(reading.Crank) {
+			list = append(list, simple("crank"))
+		}
 		add(reading.Drop)
 		if f.ev.Case.HasTool("clamp") {
 			add(reading.StarterDraw)
@@ -266,10 +273,6 @@ func (f *facts) proved(kind reading.Kind) bool {
 
 func (f *facts) told(id reading.Number) bool {
 	return slices.ContainsFunc(f.ev.Case.Readings, func(r reading.Reading) bool { return r.Has(id) })
-}
-
-func (f *facts) seenFinding(code string) bool {
-	return slices.ContainsFunc(f.ev.Case.Readings, func(r reading.Reading) bool { return r.Choice(reading.Finding) == code })
 }
 
 func (f *facts) has(kind reading.Kind) bool {

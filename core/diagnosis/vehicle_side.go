@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"grapnel/core/accuracy"
+	"grapnel/core/battery"
 	"grapnel/core/evidence"
 	"grapnel/core/quantity"
 	"grapnel/core/reading"
@@ -105,7 +106,9 @@ func (f *facts) hear(t *testimony, i int) {
 	}
 	switch r.Kind {
 	case reading.Look:
-		hearLook(t, r)
+		if r.Choice(reading.Finding) != "none" || !f.foundBefore(i) {
+			hearLook(t, r)
+		}
 	case reading.Drain:
 		hearDrain(t, r, finding)
 	case reading.Jump:
@@ -127,7 +130,7 @@ func (f *facts) hear(t *testimony, i int) {
 	case reading.Drop:
 		hearDrop(t, r)
 	case reading.StarterDraw:
-		f.hearStarter(t, r)
+		f.hearStarter(t, i, r)
 	}
 }
 
@@ -273,6 +276,18 @@ const (
 // corrosionHints is what corrosion of one post is said to point to.
 var corrosionHints = map[string]int{"positive": 2, "negative": 1}
 
+// foundBefore reports a look that found something before a reading: finding
+// nothing then tells of the cleaning.
+func (f *facts) foundBefore(i int) bool {
+	for j := range f.ev.Case.Readings[:i] {
+		r := &f.ev.Case.Readings[j]
+		if r.Kind == reading.Look && r.Choice(reading.Finding) != "none" {
+			return true
+		}
+	}
+	return false
+}
+
 func hearLook(t *testimony, r *reading.Reading) {
 	finding := r.Choice(reading.Finding)
 	if finding == "none" {
@@ -374,14 +389,25 @@ const (
 	positiveShare         = 0.45
 )
 
-func (f *facts) hearStarter(t *testimony, r *reading.Reading) {
+func (f *facts) hearStarter(t *testimony, i int, r *reading.Reading) {
 	amps, hasAmps := r.Number(reading.Amps)
 	stud, hasStud := r.Number(reading.StudVolts)
 	at, hasVolts := r.Number(reading.Volts)
 	held := 1.0
+	if hasAmps && amps < feebleStarter {
+		t.says(lock, 0.01, 0.9)
+		t.says(joint, 0.02, 0.25)
+		t.says(starter, 0.02, 0.10)
+		return
+	}
 	if hasAmps {
 		wide := math.Hypot(drawSigma, float64(accuracy.ClampSigma(quantity.Amperes(amps)))/amps)
 		usual := float64(starterAmps(f.ev.Case.Vehicle, f.design))
+		// The engine is as cold as the battery, and asks for more.
+		if at, _, known := f.ev.TemperatureAt(i); known {
+			_, asks := battery.ColdPower(at)
+			usual *= asks / 100
+		}
 		if f.ev.Case.Vehicle.Engine == "" && f.ev.Case.Vehicle.Litres == nil {
 			wide = math.Hypot(wide, unknownWide)
 		}
@@ -398,6 +424,10 @@ func (f *facts) hearStarter(t *testimony, r *reading.Reading) {
 	}
 }
 
+// feebleStarter is a current under which a starter does not try to turn. Value
+// from memory.
+const feebleStarter = 15
+
 // unknownWide is what a starter nobody described adds to the sigma of its
 // current. Value from memory.
 const unknownWide = 0.4
@@ -409,15 +439,22 @@ type dropped struct {
 	sigma    float64
 }
 
+// quietDrop is a drop, in volts, up to which a joint may carry no current where
+// nobody gave one. Value from memory.
+const quietDrop = 0.1
+
 // usualDropAmps is the current of a drop nobody gave one for. Value from memory.
 const usualDropAmps = 140.0
 
 func hearDrop(t *testimony, r *reading.Reading) {
 	amps, known := r.Number(reading.Amps)
+	v := float64(r.Volts())
 	if !known {
+		if v <= quietDrop {
+			return // nobody knows that anything flowed
+		}
 		amps = usualDropAmps
 	}
-	v := float64(r.Volts())
 	t.dropped = &dropped{
 		where: r.Choice(reading.Where), milliohm: v / amps * 1000,
 		sigma: float64(accuracy.DropSigma(quantity.Volts(v))) / amps * 1000,
@@ -440,7 +477,7 @@ var places = []struct {
 // the spread of a good one's. Values from memory: 0.5 V at 150 A are 3.3 mΩ.
 const (
 	badJoint, badJointSigma = 5.0, 0.9
-	goodSpread              = 0.6
+	goodSpread              = 0.4
 	sideGood                = 1.0
 )
 

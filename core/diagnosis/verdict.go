@@ -194,7 +194,7 @@ func lookElsewhere(v *Verdict, f *facts, condition Condition) bool {
 		return false
 	}
 	faults := f.vehicleFaults()
-	elsewhere := f.arrivedLow >= 0 || f.complaint() || len(f.suggested()) > 0 || len(faults) > 0
+	elsewhere := f.arrivedLow >= 0 || f.complaint() || len(f.suspected) > 0 || len(faults) > 0
 	if !elsewhere {
 		return false
 	}

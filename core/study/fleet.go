@@ -227,6 +227,10 @@ func (f *Fleet) draw(r *rand.Rand, designs *twin.Designs) truth {
 		return 0
 	})
 	t.symptom = pick(r, f.Symptoms[t.main])
+	if t.electric() && slices.Contains(crankSymptoms, t.symptom) {
+		// Nothing cranks by the small battery: it shows otherwise.
+		t.symptom = []string{"odd_warnings", "locked_out", "silent"}[r.IntN(3)]
+	}
 	f.beside(r, &t)
 	t.age = within(r, f.AgeMean, f.AgeSpread, 0.2, 14)
 	if slices.Contains(batteryFaults, t.main) {
@@ -241,6 +245,11 @@ func (f *Fleet) draw(r *rand.Rand, designs *twin.Designs) truth {
 	f.look(r, &t)
 	return t
 }
+
+// crankSymptoms are complaints of a vehicle that is cranked.
+var crankSymptoms = []string{"slow_crank", "cold_only", "rapid_click", "single_click", "lights_no_crank", "cranks_no_start"}
+
+func (t *truth) electric() bool { return t.vehicle.Kind == "hybrid" || t.vehicle.Kind == "electric" }
 
 // dateOf is a date of the year of the study.
 func dateOf(day float64) string {
@@ -392,7 +401,6 @@ func (h Held) capacityOf(r *rand.Rand, health float64) float64 {
 
 // wire makes the vehicle with its faults.
 func (f *Fleet) wire(r *rand.Rand, t *truth) {
-	electric := t.vehicle.Kind == "hybrid" || t.vehicle.Kind == "electric"
 	car := &twin.Car{
 		Circuit: twin.InOrder.For(t.vehicle.Starter),
 		Starter: twin.Starter{Amps: quantity.Amperes(logNormal(r, float64(t.vehicle.Starter), 0.15)), Drag: logNormal(r, 1, 0.1), Fires: true},
@@ -403,7 +411,7 @@ func (f *Fleet) wire(r *rand.Rand, t *truth) {
 		Leak: quantity.Volts(logNormal(r, 0.04, 0.7)),
 	}
 	car.Asleep = min(car.Asleep, 0.048)
-	if electric {
+	if t.electric() {
 		car.Starter.Amps = 0
 	}
 	car.Leak = min(car.Leak, 0.19)

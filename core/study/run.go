@@ -212,7 +212,7 @@ func causeSure(a diagnosis.Assessment) bool {
 // choose takes the first test of the list that can be taken and is worth it.
 func (w *technician) choose(a diagnosis.Assessment) (diagnosis.Next, bool) {
 	for i, n := range a.Next {
-		required := i == 0 && !final(a.Verdict.Action)
+		required := !final(a.Verdict.Action) && (i == 0 || n.Test == "load" || n.Test == "conductance")
 		if n.Gain < worthTaking && !required || w.taken[n.Test] >= mostOfOne || w.minutes+n.Minutes > budget {
 			continue
 		}

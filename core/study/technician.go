@@ -128,11 +128,11 @@ func (w *technician) conductance() {
 	w.keep(w.virtual.Conductance(rating.Value, string(rating.Standard), drop))
 }
 
-// A reserve check takes a fifth of the ampere-hours as its current and runs an
-// hour and a quarter: a quarter of the charge.
+// A reserve check takes a fifth of the ampere-hours as its current and runs two
+// hours and a quarter: near half of the charge.
 const (
 	reserveShare   = 0.2
-	reserveMinutes = 75
+	reserveMinutes = 135
 )
 
 func (w *technician) reserve() {

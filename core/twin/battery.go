@@ -91,6 +91,8 @@ const (
 	lagSeconds = 0.3
 	// leastWell keeps the model finite at a well run dry.
 	leastWell = 1e-3
+	// dryWell is the charge of the fast well below which a cell gives way.
+	dryWell = 4e-3
 	// reversal is how far a dry cell is driven below nothing, volts.
 	reversal = 0.6
 	// shortOhms is the resistance left in a shorted cell as a share of a sound
@@ -259,6 +261,10 @@ func (b *Battery) cellVolts(g *group, amps float64, f *factors) float64 {
 		return e - amps*(ohms+b.acceptance(g, h, f))
 	}
 	v := e - amps*ohms*(1+emptyRise*(1/h-1)) - f.rt*math.Asinh(b.lag*f.kinetic/(kineticShare*cranking))
+	if amps > 0 && h < dryWell {
+		// The last of a cell goes at once, whatever the current.
+		v = -reversal + (v+reversal)*(h-leastWell)/(dryWell-leastWell)
+	}
 	return math.Max(v, -reversal)
 }
 

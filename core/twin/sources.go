@@ -21,6 +21,7 @@ func Sources() []source.Entry {
 		source.Figure("kineticShare", kineticShare, "share", model.With("no published anchor")),
 		source.Figure("lagSeconds", lagSeconds, "s", model),
 		source.Figure("leastWell", leastWell, "share", source.From("keeps the model finite")),
+		source.Figure("dryWell", dryWell, "share", source.From("keeps the model finite")),
 		source.Figure("reversal", reversal, "V", memory),
 		source.Figure("shortOhms", shortOhms, "share", memory),
 		source.Figure("surfaceMost", surfaceMost, "V", memory),

@@ -101,6 +101,7 @@ var sentences = map[string]string{
 	"next.top_up":             "Cover the plates with distilled water before anything else.",
 	"next.gravity":            "Read every cell with the hydrometer: it shows one bad cell.",
 	"next.equalise":           "Equalise it, battery off the vehicle, then read every cell again.",
+	"next.charge_for_reserve": "Charge in full first: a reserve check, which alone sees lost capacity, begins from full.",
 	"next.reserve":            "Reserve check: a known load from full until a quarter is out. Nothing else sees lost capacity.",
 	"next.dcdc":               "12\u00a0V side at rest, then with the car awake.",
 	"next.ripple":             "AC volts at the posts with the engine running.",

@@ -122,6 +122,7 @@ var figureWords = map[string]string{
 	"figure.twin.kineticShare":                 "Exchange current of the plates, of the cranking amperes",
 	"figure.twin.lagSeconds":                   "How long the plates take to follow a current",
 	"figure.twin.leastWell":                    "Least charge of the fast well",
+	"figure.twin.dryWell":                      "Charge of the fast well below which a cell gives way",
 	"figure.twin.reversal":                     "How far a dry cell is driven below nothing",
 	"figure.twin.shortOhms":                    "Resistance left in a shorted cell",
 	"figure.twin.surfaceMost":                  "Most surface charge of the model, 12\u00a0V",
