@@ -276,16 +276,35 @@ var pieces = []string{
 
 // combinations calls do with many cases: pairs and triples of pieces with
 // several labels, symptoms and schools.
-func combinations(t *testing.T, do func(c evidence.Case)) {
+func combinations(t *testing.T, do func(c evidence.Case, a Assessment)) {
+	for _, one := range combined(t) {
+		do(one.c, one.a)
+	}
+}
+
+// judgedCase is a case with its assessment.
+type judgedCase struct {
+	c evidence.Case
+	a Assessment
+}
+
+var combinedOnce []judgedCase
+
+// combined judges the combined cases once for all tests.
+func combined(t *testing.T) []judgedCase {
+	if combinedOnce != nil {
+		return combinedOnce
+	}
+	do := func(c evidence.Case) { combinedOnce = append(combinedOnce, judgedCase{c, judged.Assess(c)}) }
 	labels := []string{flooded650, unrated, agm180, six300, `"chemistry":"gel","nominal_v":24,"rating":{"value":600,"standard":"EN"},"sealed":true`, flooded650 + `,"sealed":false,"label_load_a":300`}
 	extras := []string{"", `,"symptom":"slow_crank"`, `,"symptom":["preventive"],"vehicle":{"kind":"hybrid","start_stop":true}`, `,"school":"starter_10v","vehicle":{"earth":"positive"},"tools":["meter"]`}
 	for i, first := range pieces {
 		for j, second := range pieces {
-			if (i+j)%3 != 0 {
-				continue // a third of all pairs is many enough
+			if (i+j)%4 != 0 {
+				continue // a quarter of all pairs is many enough
 			}
 			third := pieces[(i*7+j*13)%len(pieces)]
-			label, extra := labels[(i+j)/3%len(labels)], extras[(i*3+j)%len(extras)]
+			label, extra := labels[(i+j)/4%len(labels)], extras[(i*3+j)%len(extras)]
 			if strings.Contains(label, `"nominal_v":6`) {
 				continue
 			}
@@ -295,11 +314,11 @@ func combinations(t *testing.T, do func(c evidence.Case)) {
 	for _, extra := range extras {
 		do(decode(t, six300, extra, "6.3 v 20c rested 2h", "load 150a 15s 4.9v", "look oxide"))
 	}
+	return combinedOnce
 }
 
 func TestEverySentence(t *testing.T) {
-	combinations(t, func(c evidence.Case) {
-		a := judged.Assess(c)
+	combinations(t, func(c evidence.Case, a Assessment) {
 		sane(t, a)
 		for _, s := range Trail(c, a, false) {
 			if strings.Contains(s.Text.Text, "⟨") {
@@ -317,8 +336,7 @@ func TestEverySentence(t *testing.T) {
 // TestRulesHold checks the rules of judgement over many cases: never replace on
 // a voltage alone or on a fail that does not count; a stop rule stands above all.
 func TestRulesHold(t *testing.T) {
-	combinations(t, func(c evidence.Case) {
-		a := judged.Assess(c)
+	combinations(t, func(c evidence.Case, a Assessment) {
 		counts := false
 		for _, f := range a.Findings {
 			counts = counts || f.Valid && f.Outcome == evidence.Fail
@@ -337,14 +355,14 @@ func TestRulesHold(t *testing.T) {
 // TestPassNeverCondemns checks that a passing load test that counts never makes
 // a battery likelier worn.
 func TestPassNeverCondemns(t *testing.T) {
-	combinations(t, func(c evidence.Case) {
+	combinations(t, func(c evidence.Case, a Assessment) {
 		if c.School != "" && c.School != "half_cca" || c.Label.NominalV != 12 {
 			return
 		}
-		before := judged.Brief(c).Condition
+		before := a.Condition
 		with := decode(t, flooded650, "", "load 325a 15s 10.4v").Readings[0]
 		c.Readings = append(slices.Clone(c.Readings), with)
-		a := judged.Brief(c)
+		a = judged.Brief(c)
 		after := a.Condition
 		if pass := a.Findings[len(a.Findings)-1]; !pass.Valid || pass.Outcome != evidence.Pass {
 			return

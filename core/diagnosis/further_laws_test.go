@@ -22,12 +22,12 @@ func TestVehicleNeverCondemns(t *testing.T) {
 		extra[line] = decode(t, flooded650, "", line)
 	}
 	n := 0
-	combinations(t, func(c evidence.Case) {
-		before := judged.Assess(c).Verdict.Action
+	combinations(t, func(c evidence.Case, a Assessment) {
+		before := a.Verdict.Action
 		n++
 		line := lines[n%len(lines)]
 		c.Readings = append(slices.Clone(c.Readings), extra[line].Readings...)
-		if after := judged.Assess(c).Verdict.Action; after == Replace && before != Replace {
+		if after := judged.Brief(c).Verdict.Action; after == Replace && before != Replace {
 			t.Errorf("%s turned %s into a replacement: %s", line, before, printed(c))
 		}
 	})
@@ -43,8 +43,8 @@ func printed(c evidence.Case) (lines []string) {
 // TestWayOut checks that a reading that proves nothing says how it could be made
 // to, and that one that counts asks for nothing.
 func TestWayOut(t *testing.T) {
-	combinations(t, func(c evidence.Case) {
-		for _, f := range judged.Assess(c).Findings {
+	combinations(t, func(c evidence.Case, a Assessment) {
+		for _, f := range a.Findings {
 			if f.Valid == (f.WayOut != nil) {
 				t.Errorf("%s: counts %v, way out %v (%s)", f.Kind, f.Valid, f.WayOut, printed(c))
 			}
@@ -57,8 +57,7 @@ func TestWayOut(t *testing.T) {
 // each once, with minutes and no negative gain; every finding in the order of
 // its reading.
 func TestListsAreOrdered(t *testing.T) {
-	combinations(t, func(c evidence.Case) {
-		a := judged.Assess(c)
+	combinations(t, func(c evidence.Case, a Assessment) {
 		seen := map[string]bool{}
 		for i, cause := range a.Causes {
 			if seen[cause.Cause] || !slices.Contains(CauseCodes(), cause.Cause) || i > 0 && cause.Probability > a.Causes[i-1].Probability {
