@@ -76,6 +76,11 @@ api: web/node_modules/.installed
 reading-line:
 	go run ./cmd/grapnel reading-line > docs/reading-line.md
 
+## study: measure whether the verdict holds, and write docs/study.md
+.PHONY: study
+study: build
+	$(BIN) study -cases 10000 -seed 1 -page docs
+
 ## queries: regenerate the database queries (builds sqlc: some minutes)
 .PHONY: queries
 queries:

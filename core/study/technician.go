@@ -19,7 +19,7 @@ import (
 type technician struct {
 	truth   *truth
 	virtual twin.Virtual
-	rand    *rand.Rand
+	draws   *rand.Rand
 	c       evidence.Case
 	// charged says that a full charge lies behind the readings from here on.
 	charged bool
@@ -30,7 +30,7 @@ type technician struct {
 }
 
 func newTechnician(f *Fleet, t *truth, r *rand.Rand, exact bool) *technician {
-	w := &technician{truth: t, rand: r, taken: map[string]int{}}
+	w := &technician{truth: t, draws: r, taken: map[string]int{}}
 	noise := func() float64 {
 		x := r.NormFloat64()
 		if f.Tails > 0 && r.Float64() < f.Tails {
@@ -121,8 +121,8 @@ const unbitten = 0.05
 
 func (w *technician) conductance() {
 	drop := 0.0
-	if w.rand.Float64() < unbitten {
-		drop = between(w.rand, 0.05, 0.2)
+	if w.draws.Float64() < unbitten {
+		drop = between(w.draws, 0.05, 0.2)
 	}
 	rating := w.truth.typed.Rating
 	w.keep(w.virtual.Conductance(rating.Value, string(rating.Standard), drop))
@@ -154,13 +154,13 @@ func (w *technician) charge() {
 // ask hears how the vehicle is used, as people tell it.
 func (w *technician) ask() {
 	t := w.truth
-	trips := math.Max(0, math.Round(t.week.Trips*logNormal(w.rand, 1, 0.2)))
-	minutes := math.Max(1, math.Round(t.week.Minutes*logNormal(w.rand, 1, 0.25)))
+	trips := math.Max(0, math.Round(t.week.Trips*logNormal(w.draws, 1, 0.2)))
+	minutes := math.Max(1, math.Round(t.week.Minutes*logNormal(w.draws, 1, 0.25)))
 	r := reading.Reading{Kind: reading.History}.With(reading.TripsWeek, trips).With(reading.TripMin, minutes)
 	if t.standing > 0 {
 		r = r.With(reading.StandingDays, t.standing)
 	}
-	if t.leftOn > 0 && w.rand.Float64() < 0.9 {
+	if t.leftOn > 0 && w.draws.Float64() < 0.9 {
 		r = r.With(reading.LeftOnH, t.leftOn)
 	}
 	w.keep(r)
