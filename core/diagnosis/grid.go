@@ -153,7 +153,7 @@ var profileDensities = [profiles][]knot{
 	profileLow:     {{0, 0.6}, {30, 1}, {60, 1}, {80, 0.4}, {100, 0.1}},
 	profileFlat:    {{0, 1}, {25, 0.9}, {60, 0.25}, {100, 0.03}},
 	profileCharged: {{0, 0.003}, {60, 0.01}, {85, 0.15}, {95, 1}, {100, 1.4}},
-	profileTired:   {{0, 0.08}, {50, 0.10}, {80, 0.35}, {95, 1}, {100, 0.9}},
+	profileTired:   {{0, 0.05}, {50, 0.05}, {80, 0.15}, {88, 0.5}, {95, 1}, {100, 0.9}},
 }
 
 // charges are the nodes of charge and each profile's share of them.

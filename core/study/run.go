@@ -162,7 +162,7 @@ func (f *Fleet) work(engine *diagnosis.Engine, designs *twin.Designs, way string
 // bits to be worth taking.
 const (
 	budget      = 75.0
-	sureAction  = 0.98
+	sureAction  = 0.988
 	sureCause   = 0.80
 	worthTaking = 0.03
 	mostOfOne   = 2
