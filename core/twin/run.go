@@ -9,7 +9,7 @@ import (
 
 const (
 	// wellStep is the most of the fast well that one step moves.
-	wellStep = 0.02
+	wellStep = 0.08
 	// shortestStep and longestStep bound a discharging step, seconds.
 	shortestStep = 0.05
 	longestStep  = 600.0
