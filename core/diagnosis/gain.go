@@ -14,7 +14,7 @@ type test struct{ minutes, wait float64 }
 
 var tests = map[string]test{
 	"open_circuit": {3, 0}, "rest": {3, 60}, "look": {3, 0}, "load": {4, 0}, "conductance": {3, 0}, "gravity": {6, 0},
-	"reserve": {12, 135}, "charge": {10, 300}, "charging": {5, 0}, "dcdc": {3, 0}, "drain": {8, 35}, "trips": {3, 0}, "lights": {1, 0},
+	"reserve": {12, 135}, "charge": {10, 300}, "charging": {5, 0}, "dcdc": {3, 0}, "drain": {8, 35}, "trips": {3, 0},
 	"case_leak": {2, 0}, "drop": {8, 0}, "starter_draw": {6, 0}, "crank": {2, 0}, "clean": {15, 0}, "rating": {1, 0}, "top_up": {5, 0},
 	"temperature": {1, 0}, "equalise": {10, 240}, "repair": {30, 0}, "fuses": {20, 0}, "clear_stop": {5, 0},
 }
@@ -161,7 +161,6 @@ var factorTests = map[string]struct {
 	"dcdc":         {charging, [faults][]float64{{0.97, 0.02, 0.01}, {0.05, 0.95, 0}, {0.15, 0, 0.85}, {0.03, 0.97, 0}}},
 	"drain":        {drain, [faults][]float64{{0.96, 0.04}, {0.08, 0.92}}},
 	"trips":        {driving, [faults][]float64{{0.74, 0.20, 0.06}, {0.05, 0.20, 0.75}}},
-	"lights":       {leftOn, [faults][]float64{{0.98, 0.02}, {0.15, 0.85}}},
 	"case_leak":    {top, [faults][]float64{{0.93, 0.07}, {0.15, 0.85}}},
 	"drop":         {joint, [faults][]float64{{0.95, 0.05}, {0.20, 0.80}}},
 	"starter_draw": {starter, [faults][]float64{{0.92, 0.08}, {0.2, 0.8}}},

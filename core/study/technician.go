@@ -85,7 +85,6 @@ var doing = map[string]func(*technician){
 	"dcdc":         func(w *technician) { w.keep(w.virtual.DCDC()) },
 	"drain":        func(w *technician) { w.keep(w.virtual.Drain(40)) },
 	"trips":        (*technician).ask,
-	"lights":       (*technician).ask,
 	"case_leak":    func(w *technician) { w.keep(w.virtual.CaseLeak()) },
 	"drop":         (*technician).drops,
 	"starter_draw": func(w *technician) { w.keep(w.virtual.StarterDraw()) },

@@ -84,7 +84,6 @@ var sentences = map[string]string{
 	"why.prepares":            "Settles nothing by itself, and what comes after needs it.",
 	"why.stop":                "Nothing else is safe before it.",
 	"why.label":               "Nothing can be judged before it.",
-	"next.lights":             "Ask: lights or accessories left on, and for how long.",
 	"next.clear_stop":         "Make it safe first.",
 	"next.rating":             "Read the rating and its standard off the label: without it no load proves anything.",
 	"next.clean":              "Clean and tighten the joints, then test again.",

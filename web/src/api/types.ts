@@ -15,6 +15,7 @@ export type Assessment = Omit<S['Assessment'], 'charge_state' | 'findings'> & {
   charge_state: S['ChargeState'] | null
   findings: Finding[]
 }
+export type Effect = S['Effect']
 export type Picture = Omit<S['Picture'], 'rested' | 'unrested'> & {
   rested: S['VoltsPoint'] | null
   unrested: S['VoltsPoint'] | null

@@ -491,6 +491,7 @@ export interface components {
             cautions: string[];
             charge_state: components["schemas"]["ChargeState"];
             condition: components["schemas"]["Condition"];
+            effects: components["schemas"]["Effect"][];
             findings: components["schemas"]["Finding"][];
             next: components["schemas"]["Next"][];
             verdict: components["schemas"]["Verdict"];
@@ -634,6 +635,12 @@ export interface components {
             password: string;
             role: string;
             sign_in: string;
+        };
+        Effect: {
+            causes: components["schemas"]["Shift"][];
+            /** Format: int64 */
+            reading: number;
+            without: components["schemas"]["Condition"];
         };
         Figure: {
             code: string;
@@ -854,6 +861,9 @@ export interface components {
             minutes: number;
             test: string;
             text: components["schemas"]["Statement"];
+            /** Format: double */
+            wait: number;
+            why: components["schemas"]["Statement"];
         };
         OwnLimit: {
             id: string;
@@ -990,6 +1000,13 @@ export interface components {
             shop_name: string;
             sign_in: string;
             time_zone: string;
+        };
+        Shift: {
+            cause: string;
+            /** Format: double */
+            with: number;
+            /** Format: double */
+            without: number;
         };
         Shop: {
             id: string;

@@ -31,6 +31,7 @@ export function Holds({ assessment, preview, onNext }: Props) {
         </p>
       </div>
       <Because statements={why ? verdict.because : verdict.because.slice(0, 1)} />
+      {why && <Sides causes={causes} />}
       {why && <WouldChange statements={verdict.would_change} confidence={verdict.confidence} />}
       {judged && !why && (
         <>
@@ -78,9 +79,42 @@ export function WouldChange({ statements, confidence }: { statements: Statement[
         ))}
       </ul>
       <p className="mt-2 text-small text-lead">
-        Right about <span className="num">{percent(confidence)}</span> times in <span className="num">100</span>, by
-        rules of thumb and not yet by a study.
+        Right about <span className="num">{percent(confidence)}</span> times in <span className="num">100</span>, as
+        counted on virtual vehicles whose faults are known.
       </p>
+    </div>
+  )
+}
+
+/** The likeliest causes, each with the readings for and against it by weight. */
+function Sides({ causes }: { causes: Assessment['causes'] }) {
+  const word = useWord()
+  const told = causes.filter((c) => c.for.length + c.against.length > 0).slice(0, 3)
+  if (told.length === 0) return null
+  return (
+    <div className="border-t border-line pt-3">
+      <h3 className="mb-1 text-small font-bold text-lead">For and against, the weightiest first</h3>
+      {told.map((c) => (
+        <div key={c.cause} className="mb-2">
+          <p>
+            {word(c.cause)} <span className="num text-lead">{percent(c.probability)}</span>
+          </p>
+          <ul className="text-small">
+            {c.for.slice(0, 3).map((s, i) => (
+              <li key={`for${i}`} className="grid grid-cols-[4.4rem_1fr]">
+                <span className="text-verdigris-text">for</span>
+                {s.text}
+              </li>
+            ))}
+            {c.against.slice(0, 2).map((s, i) => (
+              <li key={`against${i}`} className="grid grid-cols-[4.4rem_1fr]">
+                <span className="text-oxide-text">against</span>
+                {s.text}
+              </li>
+            ))}
+          </ul>
+        </div>
+      ))}
     </div>
   )
 }
@@ -114,8 +148,10 @@ function NextCard({ assessment, why, setWhy, onNext }: NextProps) {
     <div className={`sticky bottom-3 mt-auto rounded-[10px] p-3.5 ${wash[toneFor(assessment.verdict.action)]}`}>
       <h3 className="text-small font-bold">
         {next ? `Next, ${span(next.minutes * 60000)} of work` : 'Nothing more to test'}
+        {next && next.wait > 0 ? ` and ${span(next.wait * 60000)} of waiting` : ''}
       </h3>
       <p className="mt-0.5">{next ? next.text.text : 'The battery side is settled.'}</p>
+      {next && <p className="mt-0.5 text-small text-lead">{next.why.text}</p>}
       <div className="mt-2.5 flex flex-wrap gap-2">
         {next && stageFor[next.test] && (
           <button type="button" className="btn btn-main" onClick={() => onNext(next.test)}>

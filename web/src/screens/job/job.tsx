@@ -76,7 +76,13 @@ function OneBattery({ page, battery, chosen, choose }: OneProps) {
           <Notice text={keeping.notice} />
           <StageView stage={here} {...props} />
           <div className="mt-4">
-            <Readings job={id} readings={battery.readings} findings={battery.assessment.findings} zone={zone} />
+            <Readings
+              job={id}
+              readings={battery.readings}
+              findings={battery.assessment.findings}
+              effects={battery.assessment.effects}
+              zone={zone}
+            />
           </div>
         </main>
         <aside className="flex shrink-0 flex-col bg-paper lg:w-[338px] lg:overflow-y-auto [&>section]:flex-1">

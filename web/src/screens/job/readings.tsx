@@ -1,16 +1,17 @@
 import { Dialog } from 'radix-ui'
 import { useState } from 'react'
 import { useChange, usePreview } from '../../api/jobs'
-import type { Finding, ReadingView } from '../../api/types'
+import type { Effect, Finding, ReadingView } from '../../api/types'
+import { useWord } from '../../api/words'
 import { Against } from '../../parts/against'
-import { clock } from '../../parts/format'
+import { clock, percent } from '../../parts/format'
 import { Sheet } from '../../parts/keys'
 import { Trouble } from '../../parts/trouble'
 
-type Props = { job: string; readings: ReadingView[]; findings: Finding[]; zone?: string }
+type Props = { job: string; readings: ReadingView[]; findings: Finding[]; effects: Effect[]; zone?: string }
 
 /** Every reading of the job as it stands, with what it proves and its history. */
-export function Readings({ job, readings, findings, zone }: Props) {
+export function Readings({ job, readings, findings, effects, zone }: Props) {
   if (readings.length === 0) {
     return (
       <p className="text-lead">
@@ -21,13 +22,22 @@ export function Readings({ job, readings, findings, zone }: Props) {
   return (
     <ol className="divide-y divide-line border-y border-line" aria-label="Readings">
       {readings.map((r) => (
-        <Row key={r.root} job={job} reading={r} finding={r.index >= 0 ? findings[r.index] : undefined} zone={zone} />
+        <Row
+          key={r.root}
+          job={job}
+          reading={r}
+          finding={r.index >= 0 ? findings[r.index] : undefined}
+          effect={effects.find((e) => e.reading === r.index)}
+          zone={zone}
+        />
       ))}
     </ol>
   )
 }
 
-function Row({ job, reading, finding, zone }: { job: string; reading: ReadingView; finding?: Finding; zone?: string }) {
+type RowProps = { job: string; reading: ReadingView; finding?: Finding; effect?: Effect; zone?: string }
+
+function Row({ job, reading, finding, effect, zone }: RowProps) {
   const change = useChange(job)
   const withdrawn = reading.state === 'mistaken'
   return (
@@ -48,6 +58,7 @@ function Row({ job, reading, finding, zone }: { job: string; reading: ReadingVie
         ))}
         {finding && <Against finding={finding} />}
         {finding?.way_out && <p className="text-small">{finding.way_out.text}</p>}
+        {effect && <Weight effect={effect} />}
         {reading.before.map((b, i) => (
           <p key={i} className="text-small text-lead">
             Before: <span className="num line-through">{b.typed}</span>
@@ -75,6 +86,46 @@ function Row({ job, reading, finding, zone }: { job: string; reading: ReadingVie
         )}
       </div>
     </li>
+  )
+}
+
+/** What a reading did: every cause it moved, and the battery if it were set aside. */
+function Weight({ effect }: { effect: Effect }) {
+  const word = useWord()
+  const { sound, worn, dead_cell, damaged } = effect.without
+  if (effect.causes.length === 0) return null
+  return (
+    <details className="no-print mt-1 text-small">
+      <summary className="inline-flex min-h-[32px] cursor-pointer items-center text-lead underline max-lg:min-h-[48px]">
+        What it did
+      </summary>
+      <table className="num mt-1">
+        <thead className="sr-only">
+          <tr>
+            <th>Cause</th>
+            <th>without it</th>
+            <th>with it</th>
+          </tr>
+        </thead>
+        <tbody>
+          {effect.causes.slice(0, 6).map((c) => (
+            <tr key={c.cause}>
+              <td className="pr-4 font-sans">{word(c.cause)}</td>
+              <td className="pr-2 text-right text-lead">{percent(c.without)}</td>
+              <td className="text-right">
+                {c.with > c.without ? '↗' : '↘'} {percent(c.with)}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="mt-1 text-lead">
+        Set aside, the battery would be sound in <span className="num">{percent(sound)}</span> of{' '}
+        <span className="num">100</span> cases like this, worn in <span className="num">{percent(worn)}</span>, with one
+        cell bad in <span className="num">{percent(dead_cell)}</span>, damaged in{' '}
+        <span className="num">{percent(damaged)}</span>.
+      </p>
+    </details>
   )
 }
 
