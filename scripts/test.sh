@@ -12,7 +12,7 @@ make --no-print-directory lint || failed=1
 echo "== tests without a browser"
 go test -json ./core/... ./app/... ./cmd/... ./scripts/... >>"$log" || failed=1
 echo "== tests in the browser"
-go test -json -timeout 15m ./e2e/... >>"$log" || failed=1
+go test -json -timeout 20m ./e2e/... >>"$log" || failed=1
 
 # What a failing test printed, and a line a package.
 go run ./scripts/totals <"$log" || failed=1

@@ -48,9 +48,11 @@ func (w *weighing) next(b *belief, action Action) []Next {
 		steps = append(steps, s)
 	}
 	for i := range steps {
-		// What runs by itself is begun first: hands are free meanwhile.
-		if wanted[action] != "" && steps[i].name == wanted[action] {
-			steps[i].first = 2
+		switch {
+		case steps[i].name == "rating":
+			steps[i].first = 3 // a glance at the label, and everything after needs it
+		case wanted[action] != "" && steps[i].name == wanted[action]:
+			steps[i].first = 2 // what runs by itself is begun first: hands are free meanwhile
 		}
 	}
 	type rated struct {

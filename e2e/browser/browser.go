@@ -17,8 +17,9 @@ import (
 	"github.com/chromedp/chromedp/kb"
 )
 
-// patience is how long a condition is waited for.
-const patience = 15 * time.Second
+// patience is how long a condition is waited for: generous, for machines that
+// are shared.
+const patience = 45 * time.Second
 
 // Browser is one headless Chromium with a profile of its own.
 type Browser struct {
