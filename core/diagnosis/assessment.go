@@ -109,6 +109,9 @@ func (e *Engine) assess(c evidence.Case, explain bool) Assessment {
 	condition := w.condition(&b)
 	f.turnsBadly = len(b.bornOut([]string{"starter_drag", "poor_connection"})) > 0
 	f.rather, f.suspected = condition.Sound < 0.5, b.bornOut(f.suggested())
+	if !f.rather {
+		f.reserveShort = -1 // the rest does not bear it out
+	}
 	var without []belief
 	if explain {
 		without = w.leaveOut()

@@ -366,10 +366,15 @@ func (b *batterySide) load(i int, r *reading.Reading) rows {
 	return out
 }
 
-// highest is the node of the highest charge a reading's epoch allows.
+// highest is the node of the highest charge a reading's epoch allows. Volts as
+// low as a bad cell's tell nothing of the others' charge.
 func (b *batterySide) highest(i int) int {
 	high := 100.0
-	if charge := b.ev.EpochOf(i).Charge; charge != nil {
+	epoch := b.ev.EpochOf(i)
+	if _, missing := b.ev.Case.Label.MissingCell(); epoch.OpenCircuit != nil && *epoch.OpenCircuit <= missing {
+		return len(b.engine.axis.at) - 1
+	}
+	if charge := epoch.Charge; charge != nil {
 		high = charge.High
 	}
 	axis := b.engine.axis.at
@@ -554,21 +559,30 @@ func (b *batterySide) stopped(i int, v float64, at quantity.Celsius, amps, minut
 		}
 		return list
 	}
+	// Near its end the volts fall away within a few hundredths of capacity, less
+	// than the grid parts: every node stands for what lies about it.
 	return b.each(i, func(p *point, s int) float64 {
-		cell := take(p.capacity)[s].Cell(p.health)
-		expected := sixCells * cell
-		switch p.odd {
-		case oddShorted:
-			expected = (sixCells - 1) * cell
-		case oddLeaking:
-			expected += take(flatCell)[s].Cell(p.health) - cell
-		case oddWeak:
-			expected += take(p.oddShare)[s].Cell(p.health) - cell
+		like := 0.0
+		for _, about := range capacityAbout {
+			cell := take(p.capacity * about)[s].Cell(p.health)
+			expected := sixCells * cell
+			switch p.odd {
+			case oddShorted:
+				expected = (sixCells - 1) * cell
+			case oddLeaking:
+				expected += take(flatCell * about)[s].Cell(p.health) - cell
+			case oddWeak:
+				expected += take(p.oddShare * about)[s].Cell(p.health) - cell
+			}
+			fallen := sixCells*b.engine.rested(b.design, s) - expected
+			like += strict(v-expected, math.Sqrt(meter*meter+reserveVolts*reserveVolts+math.Pow(guess*fallen, 2)))
 		}
-		fallen := sixCells*b.engine.rested(b.design, s) - expected
-		return normal(v-expected, math.Sqrt(meter*meter+reserveVolts*reserveVolts+math.Pow(guess*fallen, 2)))
+		return like / float64(len(capacityAbout))
 	})
 }
+
+// capacityAbout is what a node of capacity stands for.
+var capacityAbout = [...]float64{0.88, 0.94, 1, 1.06, 1.12}
 
 // reserveVolts is one sigma of the volts under a small load against the model.
 // Value from memory.

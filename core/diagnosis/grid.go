@@ -71,6 +71,7 @@ const (
 const (
 	healthNodes   = 9
 	capacityNodes = 3
+	lostNodes     = 5
 	chargeNodes   = 26
 )
 
@@ -85,8 +86,8 @@ func grid(fine int) []point {
 		}
 	}
 	add(sound, 1, nodes(soundHealth, healthNodes*fine), nodes(soundCapacity, capacityNodes*fine))
-	add(worn, 1-lostShare, nodes(wornHealth, healthNodes*fine), nodes(wornCapacity, capacityNodes*fine))
-	add(worn, lostShare, nodes(heldHealth, capacityNodes*fine), nodes(lostCapacity, capacityNodes*fine))
+	add(worn, 1-lostShare, nodes(wornHealth, healthNodes*fine), nodes(wornCapacity, lostNodes*fine))
+	add(worn, lostShare, nodes(heldHealth, capacityNodes*fine), nodes(lostCapacity, lostNodes*fine))
 	for _, h := range nodes(soundHealth, capacityNodes*fine) {
 		list = append(list,
 			point{deadCell, h.at, 0.9, oddShorted, 1, shortedShare * h.weight},
