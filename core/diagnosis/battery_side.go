@@ -623,8 +623,8 @@ const (
 	usualStarter = 0.72
 	smallStarter = 0.25
 	// unknownStarter is a car nobody described.
-	unknownStarter quantity.Amperes = 150
-	crankSeconds                    = 2
+	unknownStarter = 150
+	crankSeconds   = 2
 	// starterSpread is one sigma of a starter's current against its kind, a share.
 	// Value from memory.
 	starterSpread = 0.3

@@ -321,8 +321,8 @@ func (f *facts) doubtful() bool {
 // volts under load, six cells, with the errors of current, temperature and time,
 // and a tester's share of the rating. Values from memory.
 const (
-	doubtfulVolts quantity.Volts = 0.25
-	doubtfulShare                = 0.06
+	doubtfulVolts = 0.25
+	doubtfulShare = 0.06
 )
 
 // complaint reports whether the customer came with a fault.

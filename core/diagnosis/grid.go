@@ -15,10 +15,6 @@ const (
 	classes
 )
 
-// classCodes are the causes the conditions stand for; a sound battery's is what
-// brought it here.
-var classCodes = [classes]string{"", "worn", "dead_cell", "damaged"}
-
 // oddKind is how one cell differs from the others.
 type oddKind int8
 
