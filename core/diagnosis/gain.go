@@ -371,9 +371,11 @@ func (w *weighing) percentNow() float64 {
 }
 
 // whyThis says why a test is worth taking.
-func whyThis(s settled, first bool) wording.Statement {
+func whyThis(test string, s settled, first bool) wording.Statement {
 	values := wording.Values{"a": wording.Word(s.a), "b": wording.Word(s.b), "bits": math.Round(s.bits*100) / 100}
 	switch {
+	case test == "repair" || test == "fuses":
+		return wording.Say("why.follow", values)
 	case s.bits < leastGain || s.b == "":
 		return wording.Say("why.prepares", values)
 	case first:

@@ -89,7 +89,7 @@ func (w *weighing) next(b *belief, action Action) []Next {
 	})
 	out := make([]Next, 0, len(list))
 	for i, r := range list {
-		r.Why = whyThis(r.settled, i == 0)
+		r.Why = whyThis(r.Test, r.settled, i == 0)
 		out = append(out, r.Next)
 	}
 	return out

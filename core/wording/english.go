@@ -79,8 +79,9 @@ var sentences = map[string]string{
 	"change.dead_after_charge": "If it stays under {volts:V} after a full charge, it is bad.",
 
 	// Next steps.
-	"why.most":                "Tells {a} from {b} ({bits} bits): for its minutes nothing settles more.",
-	"why.tells":               "Tells {a} from {b} ({bits} bits).",
+	"why.most":                "Tells {a} from {b}: the most for its minutes.",
+	"why.tells":               "Tells {a} from {b}.",
+	"why.follow":              "What was found is followed up; nothing else is likelier.",
 	"why.prepares":            "Settles nothing by itself, and what comes after needs it.",
 	"why.stop":                "Nothing else is safe before it.",
 	"why.label":               "Nothing can be judged before it.",
