@@ -214,7 +214,7 @@ func (w *weighing) ofLoad(percent float64) outcomes {
 	if plan.Amps != nil {
 		amps = *plan.Amps
 	}
-	at := battery20
+	at := roomCelsius
 	if plan.Limit.AtC != nil {
 		at = quantity.Celsius(*plan.Limit.AtC)
 	}
@@ -229,8 +229,8 @@ func (w *weighing) ofLoad(percent float64) outcomes {
 	}, loadEdges)
 }
 
-// battery20 is the temperature of a test nobody gave one for.
-const battery20 quantity.Celsius = 20
+// roomCelsius is the temperature of a test nobody gave one for.
+const roomCelsius quantity.Celsius = 20
 
 // byEdges sorts a normal outcome between edges.
 func (w *weighing) byEdges(expect func(*point) (middle, sigma float64), edges []float64) outcomes {

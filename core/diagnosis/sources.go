@@ -26,7 +26,7 @@ func Sources() []source.Entry {
 		source.Figure("badJoint", badJoint, "mΩ", memory),
 		source.Figure("badJointSigma", badJointSigma, "", memory),
 		source.Figure("bandSigmas", bandSigmas, "σ", memory),
-		source.Figure("battery20", battery20, "°C", memory),
+		source.Figure("roomCelsius", roomCelsius, "°C", memory),
 		source.Table("beside", "sound worn cell damaged", memory, rowsOf(beside[:])...),
 		source.Table("besides", "share", memory, textOf(besides)...),
 		source.Table("capacityAbout", "share", memory, rowsOf(capacityAbout[:])...),

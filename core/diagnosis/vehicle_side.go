@@ -228,13 +228,13 @@ func hearDrain(t *testimony, r *reading.Reading, finding *evidence.Finding) {
 // quietFuse is what a quiet fuse leaves of the odds of a drain. Value from memory.
 const quietFuse = 0.85
 
-// says one finding of the look has of the vehicle: how likely it is seen where
+// seen is what one finding of the look says of the vehicle: how likely it is seen where
 // the fault is, and where it is not. Values from memory.
 type seen struct {
-	of    factor
-	value int
-	there float64
-	else_ float64
+	of        factor
+	value     int
+	there     float64
+	otherwise float64
 }
 
 var lookSeen = map[string][]seen{
@@ -303,13 +303,13 @@ func hearLook(t *testimony, r *reading.Reading) {
 	for _, s := range lookSeen[finding] {
 		there := s.there
 		if r.Choice(reading.Degree) == "light" {
-			there = s.else_ + (s.there-s.else_)*lightShare
+			there = s.otherwise + (s.there-s.otherwise)*lightShare
 		}
 		like := t.of[s.of]
-		like[0], like[s.value] = s.else_, there
+		like[0], like[s.value] = s.otherwise, there
 		for v := 1; v < faults; v++ {
 			if like[v] == 1 {
-				like[v] = s.else_
+				like[v] = s.otherwise
 			}
 		}
 		t.says(s.of, like[:]...)

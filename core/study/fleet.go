@@ -417,7 +417,7 @@ func (f *Fleet) wire(r *rand.Rand, t *truth) {
 	car.Leak = min(car.Leak, 0.19)
 	t.car, t.week = car, twin.Week{Trips: math.Round(between(r, 6, 16)), Minutes: math.Round(between(r, 18, 50))}
 	for _, fault := range append([]string{t.main}, t.also...) {
-		f.break_(r, t, fault)
+		f.putFault(r, t, fault)
 	}
 }
 
@@ -426,8 +426,8 @@ var jointPlaces = map[string]float64{
 	"positive_clamp": 0.25, "negative_clamp": 0.28, "ground_strap": 0.22, "positive_cable": 0.08, "negative_cable": 0.10, "starter_stud": 0.07,
 }
 
-// break_ puts one fault into the vehicle.
-func (f *Fleet) break_(r *rand.Rand, t *truth, fault string) {
+// putFault puts one fault into the vehicle.
+func (f *Fleet) putFault(r *rand.Rand, t *truth, fault string) {
 	car := t.car
 	switch fault {
 	case "poor_connection":

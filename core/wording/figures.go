@@ -122,7 +122,7 @@ var figureWords = map[string]string{
 	"figure.diagnosis.badJoint":                "A bad joint",
 	"figure.diagnosis.badJointSigma":           "Its spread, by the logarithm",
 	"figure.diagnosis.bandSigmas":              "Half width of a band, in the diagnosis",
-	"figure.diagnosis.battery20":               "Temperature of a test nobody gave one for",
+	"figure.diagnosis.roomCelsius":             "Temperature of a test nobody gave one for",
 	"figure.diagnosis.beside":                  "Bad batteries beside another cause",
 	"figure.diagnosis.besides":                 "Faults beside another cause",
 	"figure.diagnosis.capacityAbout":           "What a node of capacity stands for",
