@@ -2,6 +2,7 @@ package diagnosis
 
 import (
 	"math"
+	"slices"
 
 	"grapnel/core/accuracy"
 	"grapnel/core/battery"
@@ -262,12 +263,7 @@ func (b *batterySide) gravity(i int, r *reading.Reading) func(oddKind, float64) 
 }
 
 func median(list []float64) float64 {
-	sorted := append([]float64(nil), list...)
-	for i := range sorted {
-		for j := i; j > 0 && sorted[j] < sorted[j-1]; j-- {
-			sorted[j], sorted[j-1] = sorted[j-1], sorted[j]
-		}
-	}
+	sorted := slices.Sorted(slices.Values(list))
 	return (sorted[(len(sorted)-1)/2] + sorted[len(sorted)/2]) / 2
 }
 

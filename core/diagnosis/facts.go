@@ -272,11 +272,18 @@ func (f *facts) frost() {
 // passed reports a valid pass by load or conductance that no valid test
 // contradicts, or one that outweighs what does once both methods were repeated.
 func (f *facts) passed() bool {
-	if len(f.loadPass)+len(f.condPass)+len(f.condWeak) == 0 || len(f.loadPass)+len(f.condPass) == 0 && !f.repeated() || f.apart >= 0 || f.reserveFail >= 0 || f.reserveShort >= 0 {
+	if f.apart >= 0 || f.reserveFail >= 0 || f.reserveShort >= 0 {
+		return false
+	}
+	passes := len(f.loadPass) + len(f.condPass)
+	if passes == 0 && (len(f.condWeak) == 0 || !f.repeated()) {
 		return false
 	}
 	return len(f.loadFail)+len(f.condFail) == 0 || f.repeated() && !f.rather
 }
+
+// fails are the valid failed tests, loads first.
+func (f *facts) fails() []int { return append(append([]int{}, f.loadFail...), f.condFail...) }
 
 // disagreement reports valid tests that contradict each other and have not been
 // settled by repeating both.
@@ -301,7 +308,7 @@ const repeatedTests = 3
 // doubtful reports valid fails that miss their limit by less than the test can
 // tell, and that all readings together do not bear out.
 func (f *facts) doubtful() bool {
-	fails := append(append([]int{}, f.loadFail...), f.condFail...)
+	fails := f.fails()
 	if len(fails) == 0 || f.rather || f.contradicted() {
 		return false
 	}

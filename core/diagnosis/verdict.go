@@ -71,7 +71,7 @@ func stopUnsafe(v *Verdict, f *facts, _ Condition) bool {
 // that nothing contradicts and that all readings together bear out, or volts that
 // stay under 12.0 after a charge.
 func replace(v *Verdict, f *facts, condition Condition) bool {
-	valid := append(append([]int{}, f.loadFail...), f.condFail...)
+	valid := f.fails()
 	if f.disagreement() || f.doubtful() || f.contradicted() && !f.rather {
 		valid = nil
 	}
@@ -246,7 +246,7 @@ func moreTests(v *Verdict, f *facts, _ Condition) bool {
 	case f.disagreement():
 		v.because(f.contradiction())
 	case f.doubtful():
-		fails := append(append([]int{}, f.loadFail...), f.condFail...)
+		fails := f.fails()
 		for _, i := range fails {
 			v.because(f.ev.Findings[i].Text)
 		}

@@ -179,11 +179,6 @@ func (b *Battery) Temperature() quantity.Celsius { return quantity.Celsius(b.cel
 // SetTemperature puts the battery at a temperature.
 func (b *Battery) SetTemperature(at quantity.Celsius) { b.celsius = float64(at) }
 
-// SetSurface puts surface charge on the battery, volts over all its cells.
-func (b *Battery) SetSurface(v quantity.Volts) {
-	b.surface = math.Min(float64(v)*cellsOfTables/float64(b.design.Cells), surfaceMost)
-}
-
 // Percent is the state of charge, 0 to 100, of what the plates can still give:
 // that of the cells alike.
 func (b *Battery) Percent() float64 { return percentOf(b.design, &b.groups[0]) }
