@@ -134,12 +134,12 @@ type Charge struct {
 	High    float64 `json:"high"`
 }
 
-// tableSpread is one sigma of how makers' batteries differ from the table at
+// TableSpread is one sigma of how makers' batteries differ from the table at
 // rest (acid strength, age), six cells. Value from memory.
-const tableSpread quantity.Volts = 0.015
+const TableSpread quantity.Volts = 0.015
 
-// bandSigmas makes a two-sided 90 % band of one sigma.
-const bandSigmas = 1.645
+// BandSigmas makes a two-sided 90 % band of one sigma.
+const BandSigmas = 1.645
 
 // TemperatureUnknown is the battery temperature taken when none is known, with
 // TemperatureUnknownSigma: a workshop between frost and summer. Value from memory.
@@ -157,7 +157,7 @@ func (l Label) ChargeBand(v, meter quantity.Volts, at, atSigma quantity.Celsius)
 		return Charge{}, false
 	}
 	byTemperature := l.FromTwelve(quantity.Volts(millivoltsPerKelvin / 1000 * float64(atSigma)))
-	half := bandSigmas * rootSum(meter, l.FromTwelve(tableSpread), byTemperature)
+	half := BandSigmas * rootSum(meter, l.FromTwelve(TableSpread), byTemperature)
 	low, _ := l.ChargeFromVolts(v-half, at)
 	high, _ := l.ChargeFromVolts(v+half, at)
 	return Charge{Percent: percent, Low: low, High: high}, true

@@ -35,18 +35,18 @@ func Electrolyte(air quantity.Celsius, hours float64, start *quantity.Celsius) T
 	return t
 }
 
-// Surface charge: at most 0.45 V over six cells straight after a charge or
-// drive, gone for the most part in about 4 h: three time constants. Values from
-// memory.
+// Surface charge. Values from memory.
 const (
-	surfaceMost  quantity.Volts = 0.45
+	// SurfaceMost is the most of it over six cells, straight after a charge or
+	// drive; for the most part it is gone in about 4 h: three time constants.
+	SurfaceMost  quantity.Volts = 0.45
 	surfaceHours                = 4.0 / 3
 )
 
 // SurfaceCharge is how much the volts of this battery may still be too high at
 // the most, some hours after the last charge or drive.
 func (l Label) SurfaceCharge(hours float64) quantity.Volts {
-	return l.FromTwelve(surfaceMost * quantity.Volts(math.Exp(-math.Max(hours, 0)/surfaceHours)))
+	return l.FromTwelve(SurfaceMost * quantity.Volts(math.Exp(-math.Max(hours, 0)/surfaceHours)))
 }
 
 // density of sulphuric acid at 20 °C by weight share. Source: CRC and Perry,

@@ -79,7 +79,7 @@ func (l Label) ChargeBandFromGravity(sg, sigma float64) Charge {
 	if l.FullSG != nil {
 		makers = 0
 	}
-	half := bandSigmas * math.Hypot(sigma, makers)
+	half := BandSigmas * math.Hypot(sigma, makers)
 	return Charge{Percent: l.ChargeFromGravity(sg), Low: l.ChargeFromGravity(sg - half), High: l.ChargeFromGravity(sg + half)}
 }
 

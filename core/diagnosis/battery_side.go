@@ -153,11 +153,6 @@ const (
 	// unsaidRest is how likely volts were rested that nobody says it of. Value from
 	// memory.
 	unsaidRest = 0.5
-	// surfaceMost is the most surface charge over six cells, volts.
-	surfaceMost = 0.45
-	// restSpread is how makers' batteries differ from the table at rest, volts, as
-	// the charge band has it.
-	restSpread = 0.015
 	// sixCells is what every voltage is carried over to.
 	sixCells = 6
 )
@@ -168,7 +163,8 @@ func (b *batterySide) openCircuit(i int, r *reading.Reading) func(oddKind, float
 	at, atSigma, _ := b.ev.TemperatureAt(i)
 	v := float64(b.ev.Case.Label.PerTwelve(r.Volts()))
 	meter := float64(accuracy.VoltsSigma(accuracy.Instrument(r.By), quantity.Volts(v)))
-	sigma := math.Sqrt(meter*meter + restSpread*restSpread + math.Pow(emfPerKelvin*float64(atSigma), 2))
+	makers, surface := float64(battery.TableSpread), float64(battery.SurfaceMost)
+	sigma := math.Sqrt(meter*meter + makers*makers + math.Pow(emfPerKelvin*float64(atSigma), 2))
 	rested := 1.0
 	if !b.ev.Findings[i].Valid {
 		rested = 0
@@ -197,7 +193,7 @@ func (b *batterySide) openCircuit(i int, r *reading.Reading) func(oddKind, float
 			like = (1-deepShare)*like + deepShare*(below(off+deepVolts, sigma)-below(off, sigma))/deepVolts
 		}
 		if rested < 1 {
-			like += (1 - rested) * ((below(off, sigma)-below(off-surfaceMost, sigma))/surfaceMost + wildShare)
+			like += (1 - rested) * ((below(off, sigma)-below(off-surface, sigma))/surface + wildShare)
 		}
 		return like
 	}
@@ -429,11 +425,8 @@ func (b *batterySide) ratingSigma() float64 {
 		return guessedRating
 	}
 	sae := rating.SAE()
-	return float64(sae.High-sae.Low) / (2 * bandSigmas) / float64(sae.SAE)
+	return float64(sae.High-sae.Low) / (2 * battery.BandSigmas) / float64(sae.SAE)
 }
-
-// bandSigmas makes one sigma of a two-sided 90 % band.
-const bandSigmas = 1.645
 
 // conductanceCharge is one sigma of what the charge does to a tester, as a share,
 // growing from nothing at full. Value from memory.

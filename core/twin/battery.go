@@ -11,6 +11,7 @@ package twin
 import (
 	"math"
 
+	"grapnel/core/battery"
 	"grapnel/core/quantity"
 )
 
@@ -99,9 +100,8 @@ const (
 	// one's.
 	shortOhms = 0.6
 
-	// surfaceMost is the most surface charge over six cells, volts; surfaceFarad
-	// its capacity for each ampere-hour, surfaceSeconds its decay.
-	surfaceMost    = 0.45
+	// surfaceFarad is the capacity of surface charge for each ampere-hour,
+	// surfaceSeconds its decay.
 	surfaceFarad   = 30.0
 	surfaceSeconds = 4800.0
 	// Heat: joules per kelvin and ampere-hour of six cells, and the seconds in which the
@@ -304,7 +304,7 @@ func (b *Battery) step(amps, seconds, air float64) {
 	farad := surfaceFarad * d.Capacity
 	settled := -amps * surfaceSeconds / farad
 	b.surface = settled + (b.surface-settled)*math.Exp(-seconds/surfaceSeconds)
-	b.surface = math.Min(math.Max(b.surface, 0), surfaceMost)
+	b.surface = math.Min(math.Max(b.surface, 0), float64(battery.SurfaceMost))
 	toward := air + watts/b.joulesPerKelvin()*heatSeconds
 	b.celsius = toward + (b.celsius-toward)*math.Exp(-seconds/heatSeconds)
 }

@@ -24,7 +24,6 @@ func Sources() []source.Entry {
 		source.Figure("dryWell", dryWell, "share", source.From("keeps the model finite")),
 		source.Figure("reversal", reversal, "V", memory),
 		source.Figure("shortOhms", shortOhms, "share", memory),
-		source.Figure("surfaceMost", surfaceMost, "V", memory),
 		source.Figure("surfaceFarad", surfaceFarad, "F/Ah", memory),
 		source.Figure("surfaceSeconds", surfaceSeconds, "s", memory),
 		source.Figure("heatCapacity", heatCapacity, "J/(K Ah)", memory),
