@@ -141,7 +141,7 @@ func (s *Service) JobPage(ctx context.Context, who Person, jobID ID) (JobPage, e
 	for _, c := range cases {
 		a := s.engine.Assess(c.Case)
 		page.Batteries = append(page.Batteries, BatteryOnJob{
-			SeatedBattery: c.battery, LabelText: labelText(c.battery.Battery), Assessment: a, Picture: diagnosis.Draw(c.Case),
+			SeatedBattery: c.battery, LabelText: labelText(c.battery.Battery), Assessment: a, Picture: s.engine.Draw(c.Case),
 			Trail: diagnosis.Trail(c.Case, a, j.State == JobClosed), Readings: c.readings, Visits: max(0, c.battery.Jobs-1),
 		})
 		cautions = append(cautions, a.Cautions...)
@@ -188,42 +188,63 @@ var stageOf = map[reading.Kind]string{
 	reading.DCDC: diagnosis.StageVehicle, reading.Jump: diagnosis.StageVehicle,
 }
 
-// Preview judges the job as if a line had been kept; nothing is written. The
-// line may hold several readings. A reading that is being corrected is named by
-// replaces, else it is zero.
-func (s *Service) Preview(ctx context.Context, who Person, jobID, batteryID ID, line string, replaces ID) (Preview, error) {
-	parsed, err := parse(line)
+// Wanted is what a preview is asked for: the line to keep, the reading it would
+// replace, and readings to set aside. All but one of them may be empty.
+type Wanted struct {
+	Line     string
+	Replaces ID
+	Aside    []ID
+}
+
+// Preview judges the job as if a line had been kept, and readings had not been
+// taken; nothing is written. The line may hold several readings.
+func (s *Service) Preview(ctx context.Context, who Person, jobID, batteryID ID, want Wanted) (Preview, error) {
+	var parsed []reading.Parsed
+	if strings.TrimSpace(want.Line) != "" || len(want.Aside) == 0 {
+		var err error
+		if parsed, err = parse(want.Line); err != nil {
+			return Preview{}, err
+		}
+	}
+	if err := onlyOne(parsed, !want.Replaces.IsZero()); err != nil {
+		return Preview{}, err
+	}
+	c, err := s.caseOf(ctx, who, jobID, batteryID)
 	if err != nil {
 		return Preview{}, err
 	}
-	if err := onlyOne(parsed, !replaces.IsZero()); err != nil {
-		return Preview{}, err
-	}
+	return c.preview(s.engine, parsed, want)
+}
+
+// caseOf is the case of one battery of a job; of the first where none is named.
+func (s *Service) caseOf(ctx context.Context, who Person, jobID, batteryID ID) (jobCase, error) {
 	j, err := s.store.Job(ctx, who.ShopID, jobID)
 	if err != nil {
-		return Preview{}, err
+		return jobCase{}, err
 	}
 	cases, _, err := s.casesOf(ctx, s.store, who.ShopID, j)
 	if err != nil {
-		return Preview{}, err
+		return jobCase{}, err
 	}
 	for _, c := range cases {
 		if batteryID.IsZero() || c.battery.ID == batteryID {
-			return c.preview(s.engine, parsed, replaces)
+			return c, nil
 		}
 	}
-	return Preview{}, ErrNotFound
+	return jobCase{}, ErrNotFound
 }
 
-func (c jobCase) preview(engine *diagnosis.Engine, parsed []reading.Parsed, replaces ID) (Preview, error) {
-	next := c.Case
-	next.Readings = append([]reading.Reading{}, c.Readings...)
-	at := len(next.Readings)
-	for _, v := range c.readings {
-		if v.ID == replaces && v.Index >= 0 {
-			at = v.Index
-		}
+// Account answers for the verdict on one battery of a job: what would turn it,
+// where the schools disagree, and what the customer is told.
+func (s *Service) Account(ctx context.Context, who Person, jobID, batteryID ID) (diagnosis.Account, error) {
+	c, err := s.caseOf(ctx, who, jobID, batteryID)
+	if err != nil {
+		return diagnosis.Account{}, err
 	}
+	return s.engine.Explain(c.Case), nil
+}
+
+func (c jobCase) preview(engine *diagnosis.Engine, parsed []reading.Parsed, want Wanted) (Preview, error) {
 	p := Preview{Understood: []reading.Understood{}, Assumed: []wording.Statement{}, Findings: []evidence.Finding{}}
 	var canonical []string
 	for _, one := range parsed {
@@ -234,17 +255,39 @@ func (c jobCase) preview(engine *diagnosis.Engine, parsed []reading.Parsed, repl
 		canonical = append(canonical, reading.Print(one.Reading))
 		p.Stage = stageOf[one.Reading.Kind]
 	}
-	next.Readings = append(next.Readings[:at:at], next.Readings[min(at+1, len(next.Readings)):]...)
-	next.Readings = slices.Insert(next.Readings, at, readingsOf(parsed)...)
+	next, at := c.with(parsed, want)
 	p.Canonical = strings.Join(canonical, "; ")
 	ev := evidence.Examine(next)
-	p.Assessment, p.Picture = engine.Assess(next), diagnosis.Draw(next)
+	p.Assessment, p.Picture = engine.Assess(next), engine.Draw(next)
 	p.Trail = diagnosis.Trail(next, p.Assessment, false)
 	for i := range parsed {
 		p.Assumed = append(p.Assumed, ev.Assumed(at+i)...)
 		p.Findings = append(p.Findings, p.Assessment.Findings[at+i])
 	}
 	return p, nil
+}
+
+// with is the case with new readings in it, in the place of the one they replace
+// or at the end, and without those set aside. It tells where the new ones stand.
+func (c jobCase) with(parsed []reading.Parsed, want Wanted) (next evidence.Case, at int) {
+	next = c.Case
+	next.Readings = make([]reading.Reading, 0, len(c.Readings)+len(parsed))
+	at = -1
+	for _, v := range c.readings {
+		switch {
+		case v.Index < 0 || slices.Contains(want.Aside, v.ID):
+		case v.ID == want.Replaces:
+			at = len(next.Readings)
+			next.Readings = append(next.Readings, readingsOf(parsed)...)
+		default:
+			next.Readings = append(next.Readings, c.Readings[v.Index])
+		}
+	}
+	if at < 0 {
+		at = len(next.Readings)
+		next.Readings = append(next.Readings, readingsOf(parsed)...)
+	}
+	return next, at
 }
 
 func readingsOf(parsed []reading.Parsed) []reading.Reading {

@@ -34,7 +34,7 @@ func (s *Service) WorkSum(ctx context.Context, who Person, id string, inputs map
 		return bench.Result{}, err
 	}
 	now := s.now()
-	return sum.Work(inputs, bench.Setting{Year: now.Year(), Month: int(now.Month()), Own: figures})
+	return sum.Work(inputs, bench.Setting{Year: now.Year(), Month: int(now.Month()), Own: figures, Engine: s.engine})
 }
 
 // KeepSum keeps a sum with a job, as it comes out now. The same ID twice is kept

@@ -9,6 +9,7 @@ import (
 
 	"grapnel/app/shop"
 	"grapnel/core/battery"
+	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
 	"grapnel/core/wording"
 )
@@ -82,6 +83,11 @@ type BatteryPath struct {
 	BatteryID shop.ID `path:"battery"`
 }
 
+type accountInput struct {
+	JobPath
+	BatteryPath
+}
+
 // Choices are the codes a form offers, each with its word.
 type Choices struct {
 	Symptoms     []Choice `json:"symptoms"`
@@ -123,6 +129,9 @@ func (s *Server) jobAPI(api huma.API) {
 	add(s, api, operation{method: http.MethodPost, path: "/jobs", id: "bringIn", about: "Bring something in: opens a job"}, s.bringIn)
 	add(s, api, operation{method: http.MethodGet, path: "/jobs/{job}", id: "job", about: "Everything the job screen shows"}, func(ctx context.Context, in *JobPath) (shop.JobPage, error) {
 		return s.shop.JobPage(ctx, who(ctx), in.JobID)
+	})
+	add(s, api, operation{method: http.MethodGet, path: "/jobs/{job}/batteries/{battery}/account", id: "account", about: "What would turn the verdict, where the schools disagree, and what the customer is told"}, func(ctx context.Context, in *accountInput) (diagnosis.Account, error) {
+		return s.shop.Account(ctx, who(ctx), in.JobID, in.BatteryID)
 	})
 	add(s, api, operation{method: http.MethodPost, path: "/jobs/{job}/close", id: "closeJob", about: "Hand the job back"}, func(ctx context.Context, in *JobPath) (shop.JobPage, error) {
 		return s.pageAfter(ctx, in.JobID, s.shop.Close(ctx, who(ctx), in.JobID))

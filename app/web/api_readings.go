@@ -16,10 +16,12 @@ import (
 type previewInput struct {
 	JobPath
 	Body struct {
-		Line      string  `json:"line" maxLength:"2000"`
+		Line      string  `json:"line" maxLength:"2000" doc:"May be empty where readings are set aside"`
 		BatteryID shop.ID `json:"battery_id" format:"uuid"`
 		// Replaces is the reading being corrected.
 		Replaces *shop.ID `json:"replaces,omitempty"`
+		// Aside are readings to judge without.
+		Aside []shop.ID `json:"aside,omitempty" maxItems:"200" doc:"Readings to judge without"`
 	}
 }
 
@@ -69,11 +71,11 @@ func (s *Server) readingAPI(api huma.API) {
 }
 
 func (s *Server) preview(ctx context.Context, in *previewInput) (shop.Preview, error) {
-	var replaces shop.ID
+	want := shop.Wanted{Line: in.Body.Line, Aside: in.Body.Aside}
 	if in.Body.Replaces != nil {
-		replaces = *in.Body.Replaces
+		want.Replaces = *in.Body.Replaces
 	}
-	return s.shop.Preview(ctx, who(ctx), in.JobID, in.Body.BatteryID, in.Body.Line, replaces)
+	return s.shop.Preview(ctx, who(ctx), in.JobID, in.Body.BatteryID, want)
 }
 
 func (s *Server) keep(ctx context.Context, in *keepInput) (KeptAnswer, error) {

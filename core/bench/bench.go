@@ -11,6 +11,7 @@ import (
 	"slices"
 	"strings"
 
+	"grapnel/core/diagnosis"
 	"grapnel/core/problem"
 	"grapnel/core/quantity"
 	"grapnel/core/reading"
@@ -116,6 +117,8 @@ type Result struct {
 type Setting struct {
 	Year, Month int
 	Own         school.Own
+	// Engine keeps the labels it has calibrated; nil calibrates anew.
+	Engine *diagnosis.Engine
 }
 
 // Groups lists the parts of the bench in order.
@@ -138,6 +141,9 @@ func Find(id string) (Sum, bool) {
 // optional input is left out; others begin with their start. Problems name the
 // input and what is allowed.
 func (s Sum) Work(typed map[string]string, in Setting) (Result, error) {
+	if in.Engine == nil {
+		in.Engine = diagnosis.New()
+	}
 	w := work{sum: s, number: map[string]float64{}, text: map[string]string{}, setting: in}
 	for name := range typed {
 		if !slices.ContainsFunc(s.Inputs, func(in Input) bool { return in.Name == name }) {
@@ -317,6 +323,9 @@ func printed(value float64, unit string) string {
 
 // bare is a figure without its unit.
 func bare(value float64, unit string) string {
+	if unit == "min" || unit == "s" {
+		return printed(value, unit)
+	}
 	if unit == "A" && (value >= 10 || value <= -10) {
 		return quantity.Units{}.Number(value, 0)
 	}

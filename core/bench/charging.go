@@ -9,6 +9,7 @@ import (
 	"grapnel/core/school"
 	"grapnel/core/source"
 	"grapnel/core/storing"
+	"grapnel/core/twin"
 	"grapnel/core/wording"
 )
 
@@ -17,10 +18,13 @@ var chargeSums = []Sum{
 	{
 		ID: "charge_time", Group: "charge",
 		Inputs: []Input{
-			reserve, capacity, percentIn, number("amps", "A", 0.1, 200, "10"), optional(number("amps_hour", "A", 0.1, 200, "")), batteryC,
+			reserve, capacity, percentIn, number("amps", "A", 0.1, 200, "10"), optional(number("amps_hour", "A", 0.1, 200, "")), batteryC, chemistry, number("charger_volts", "V", 13, 16, "14.4"),
 		},
-		Sources: []source.Source{source.Common("RC / average amperes; taper average"), source.From("Ah missing / average amperes"), source.Common("acceptance when cold")},
-		work:    chargeTime,
+		Sources: []source.Source{
+			source.Common("RC / average amperes; taper average"), source.From("Ah missing / average amperes"), source.Common("acceptance when cold"),
+			source.From("the model, calibrated from the label").With("cold charging is its least certain part"),
+		},
+		work: chargeTime,
 	},
 	{
 		ID: "charge_volts", Group: "charge", Inputs: []Input{chemistry, nominal, choice("caps", "open", "open", "closed"), capacity, batteryC},
@@ -72,6 +76,7 @@ func chargeTime(w *work) {
 	if missing > 0 {
 		w.show("times", charging.Margin(hours, average, missing), "")
 	}
+	w.modelledCharge(average)
 	accepts := battery.Acceptance(capacity, w.celsius("battery_c"))
 	w.show("accepts", float64(accepts), "A")
 	if accepts < average {
@@ -79,6 +84,30 @@ func chargeTime(w *work) {
 	}
 	w.words("rate", wording.Word("rate_"+charging.Rate(quantity.Amperes(w.number["amps"]), capacity)))
 	w.say("check_every", wording.Values{"minutes": charging.CheckMinutes})
+}
+
+// modelledTo is the charge up to which the model's time is given: the last of it
+// takes as long again.
+const modelledTo = 95
+
+// modelledCharge is the model's own time beside the workshop rule, of a twelve-volt
+// battery.
+func (w *work) modelledCharge(amps quantity.Amperes) {
+	percent := w.number["percent"]
+	d, ok := w.setting.Engine.Design(w.label())
+	if !ok || percent >= modelledTo {
+		return
+	}
+	f := charging.Model(d, percent, modelledTo, twin.Charger{Amps: amps, Volts: quantity.Volts(w.number["charger_volts"])}, w.celsius("battery_c"))
+	shown := w.show("model_time", f.Hours*60, "min").main()
+	if f.Reached {
+		shown.band(f.Low*60, f.High*60)
+	} else {
+		shown.Text = wording.Text("sum.over", wording.Values{"value": shown.Text})
+		w.say("model_short", nil)
+	}
+	w.show("model_ah", f.AhIn, "Ah")
+	w.draw("h", "%", nil, Line{Label: "charge_modelled", Points: f.Points})
 }
 
 func chargeVolts(w *work) {

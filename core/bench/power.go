@@ -5,6 +5,7 @@ import (
 
 	"grapnel/core/accuracy"
 	"grapnel/core/battery"
+	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
 	"grapnel/core/quantity"
 	"grapnel/core/school"
@@ -55,6 +56,15 @@ var powerSums = []Sum{
 		},
 		Sources: []source.Source{source.Common("a quarter of the ampere-hours"), source.Recalled("share from which capacity is gone")},
 		work:    reserveCheck,
+	},
+	{
+		ID: "expected", Group: "power",
+		Inputs: []Input{
+			chemistry, nominal, ratingIn, standardIn, optional(capacity), started(percentIn, "100"), batteryC, number("amps", "A", 0.1, 2000, "325"), number("seconds", "s", 0.1, 60, "15"),
+			optional(number("volts", "V", 1, 33, "")),
+		},
+		Sources: []source.Source{source.From("the model, calibrated from the label: SAE J537 and the 20 h capacity come out of it"), source.Recalled("spread of sound batteries")},
+		work:    expectedUnder,
 	},
 	{
 		ID: "cold", Group: "power", Inputs: []Input{number("air_c", "°C", -18, 27, "-10")},
@@ -233,6 +243,51 @@ func reserveCheck(w *work) {
 		w.say("reserve_there", nil)
 	}
 	w.out.Line = line("reserve %sa %smin to %sv %sc", g(amps), g(minutes), g(end), g(float64(at)))
+}
+
+// expectedUnder is what a battery of this label should show under a load, and
+// what one that shows something else is worth.
+func expectedUnder(w *work) {
+	l := w.label()
+	load := diagnosis.Load{
+		Percent: w.number["percent"], At: w.celsius("battery_c"), Amps: quantity.Amperes(w.number["amps"]), Seconds: quantity.Seconds(w.number["seconds"]),
+	}
+	a, _ := w.setting.Engine.Expect(l, load)
+	w.show("sound_volts", float64(a.New), "V").band(float64(a.SoundLow), float64(a.SoundHigh)).main()
+	w.show("sound_ohms", float64(a.Ohms)*1000, "mΩ").band(float64(a.OhmsLow)*1000, float64(a.OhmsHigh)*1000).main()
+	w.show("least_volts", float64(a.Least), "V")
+	w.show("before_load", float64(a.Rested), "V")
+	if l.Rating.SAE().Converted {
+		w.say("converted", nil)
+	}
+	if !w.has("capacity_ah") {
+		w.say("capacity_guessed", nil)
+	}
+	marks := mark(float64(load.Amps), float64(a.New))
+	if v, given := w.number["volts"]; given {
+		if v > float64(a.Rested) {
+			w.refuse("volts", wording.Text("allowed.range", wording.Values{"low": "1", "high": g(math.Floor(float64(a.Rested)*100) / 100), "unit": "V"}))
+			return
+		}
+		share, _ := w.setting.Engine.PowerOf(l, load, quantity.Volts(v))
+		w.show("own_ohms", (float64(a.Rested)-v)/float64(load.Amps)*1000, "mΩ")
+		w.show("own_power", share*100, "%").judge(v >= float64(a.Least))
+		if load.Percent < school.JudgePercent {
+			w.say("fail_needs_charge", nil)
+		}
+		marks = mark(float64(load.Amps), v)
+	}
+	band := func(pick func(diagnosis.Answer) quantity.Volts) [][2]float64 {
+		return curve(0, float64(load.Amps)*1.3, func(x float64) float64 {
+			at := load
+			at.Amps = quantity.Amperes(math.Max(x, 0.01))
+			b, _ := w.setting.Engine.Expect(l, at)
+			return float64(pick(b))
+		})
+	}
+	w.draw("A", "V", marks,
+		Line{Label: "sound_band", Points: band(func(b diagnosis.Answer) quantity.Volts { return b.SoundLow }), Upper: band(func(b diagnosis.Answer) quantity.Volts { return b.SoundHigh })},
+		Line{Label: "least_power", Limit: true, Points: band(func(b diagnosis.Answer) quantity.Volts { return b.Least })})
 }
 
 func cold(w *work) {

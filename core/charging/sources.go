@@ -22,6 +22,10 @@ func Sources() []source.Entry {
 		source.Figure("refuseVolts", refuseVolts, "V", source.Common("some 1 to 2 V")),
 		source.Figure("coilAh", coilAh, "Ah", memory),
 		source.Figure("coilMinutes", coilMinutes, "min", source.Common("15 to 20 min outdoors")),
+		source.Figure("warmSpread", warmSpread, "share", memory),
+		source.Figure("coldSpread", coldSpread, "share", memory),
+		source.Figure("coldCharging", coldCharging, "°C", memory),
+		source.Figure("mostHours", mostHours, "h", memory),
 		source.Figure("rateTolerance", rateTolerance, "share", memory),
 	)
 }

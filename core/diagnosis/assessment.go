@@ -101,35 +101,53 @@ func (e *Engine) assess(c evidence.Case, explain bool) Assessment {
 	if !c.Label.Chemistry.Judged() {
 		return notJudged(ev)
 	}
-	f := gather(ev)
-	f.design, _ = e.Design(c.Label)
-	f.shortReserve()
-	w := e.weigh(f)
-	b := w.believe(nil)
-	condition := w.condition(&b)
-	f.turnsBadly = len(b.bornOut([]string{"starter_drag", "poor_connection"})) > 0
-	f.rather, f.suspected = condition.Sound < 0.5, b.bornOut(f.suggested())
-	if !f.rather {
-		f.reserveShort = -1 // the rest does not bear it out
-	}
+	d := e.decide(ev)
 	var without []belief
 	if explain {
-		without = w.leaveOut()
+		without = d.leaveOut()
 	}
 	a := Assessment{
 		ChargeState: ev.Last().Charge,
-		Condition:   condition,
-		Causes:      w.rank(&b, condition, without),
+		Condition:   d.condition,
+		Causes:      d.rank(d.likely, without),
 		Findings:    ev.Findings,
-		Cautions:    cautions(f),
-		Effects:     w.effects(&b, condition, without),
+		Cautions:    cautions(d.facts),
+		Effects:     d.effects(&d.belief, d.condition, without),
+		Verdict:     d.verdict,
 	}
-	a.Verdict = judge(f, &b, condition, a.Causes)
 	if a.Verdict.Action == Replace {
 		a.Cautions = unique(append(a.Cautions, school.LiveClamp, school.Clearance))
 	}
-	a.Next = w.next(&b, a.Verdict.Action)
+	a.Next = d.next(&d.belief, a.Verdict.Action)
 	return a
+}
+
+// decision is a case weighed and judged.
+type decision struct {
+	*weighing
+	belief    belief
+	condition Condition
+	likely    []likely
+	verdict   Verdict
+}
+
+// decide weighs a case that can be judged and walks the rules.
+func (e *Engine) decide(ev evidence.Evidence) decision {
+	f := gather(ev)
+	f.design, _ = e.Design(ev.Case.Label)
+	f.shortReserve()
+	d := decision{weighing: e.weigh(f)}
+	d.belief = d.believe(nil)
+	b := &d.belief
+	d.condition = d.weighing.condition(b)
+	f.turnsBadly = len(b.bornOut([]string{"starter_drag", "poor_connection"})) > 0
+	f.rather, f.suspected = d.condition.Sound < 0.5, b.bornOut(f.suggested())
+	if !f.rather {
+		f.reserveShort = -1 // the rest does not bear it out
+	}
+	d.likely = b.likelies(d.condition)
+	d.verdict = judge(f, b, d.condition, d.likely)
+	return d
 }
 
 // notJudged answers for lithium and unknown chemistry: recorded, cautioned,

@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"math"
 	"slices"
-	"sort"
 
 	"grapnel/core/battery"
 	"grapnel/core/evidence"
@@ -91,19 +90,32 @@ func (b *belief) marginal(i int, c Condition) float64 {
 	return b.mains[i]
 }
 
+// likely is one of mains with its probability.
+type likely struct {
+	main int
+	p    float64
+}
+
+// likelies are the causes worth showing, most likely first.
+func (b *belief) likelies(c Condition) []likely {
+	var list []likely
+	for i := range mains {
+		if p := b.marginal(i, c); p >= leastShown {
+			list = append(list, likely{i, p})
+		}
+	}
+	slices.SortStableFunc(list, func(a, b likely) int { return cmp.Compare(thousandths(b.p), thousandths(a.p)) })
+	return list
+}
+
 // rank lists the causes, most likely first, each with what speaks for and
 // against it.
-func (w *weighing) rank(b *belief, c Condition, without []belief) []Cause {
-	causes := []Cause{}
-	for i, m := range mains {
-		p := b.marginal(i, c)
-		if p < leastShown {
-			continue
-		}
-		pro, con := w.sides(i, p, without)
-		causes = append(causes, Cause{Cause: m.code, Probability: thousandths(p), For: pro, Against: con})
+func (w *weighing) rank(list []likely, without []belief) []Cause {
+	causes := make([]Cause, 0, len(list))
+	for _, l := range list {
+		pro, con := w.sides(l.main, l.p, without)
+		causes = append(causes, Cause{Cause: mains[l.main].code, Probability: thousandths(l.p), For: pro, Against: con})
 	}
-	sort.SliceStable(causes, func(i, j int) bool { return causes[i].Probability > causes[j].Probability })
 	return causes
 }
 

@@ -430,14 +430,14 @@ func TestNext(t *testing.T) {
 
 // TestPicture checks that the drawing's figures are the case's.
 func TestPicture(t *testing.T) {
-	p := Draw(decode(t, flooded650, "", "12.24 v 17c rested 2h", "load 325a 15s 9.3v"))
+	p := judged.Draw(decode(t, flooded650, "", "12.24 v 17c rested 2h", "load 325a 15s 9.3v"))
 	if p.Plan.Amps == nil || *p.Plan.Amps != 325 || p.Plan.Limit.Value != 9.52 || p.Plan.FailProves {
 		t.Errorf("plan %+v", p.Plan)
 	}
 	if len(p.Loads) != 1 || p.Loads[0].From != 12.24 || p.Loads[0].Valid || p.Rested == nil {
 		t.Errorf("points %+v %+v", p.Loads, p.Rested)
 	}
-	if q := Draw(decode(t, `"chemistry":"flooded","nominal_v":12,"rating":{"value":280,"standard":"DIN"}`, "")); *q.Plan.Amps != 250 || !q.Plan.Converted {
+	if q := judged.Draw(decode(t, `"chemistry":"flooded","nominal_v":12,"rating":{"value":280,"standard":"DIN"}`, "")); *q.Plan.Amps != 250 || !q.Plan.Converted {
 		t.Errorf("280 DIN is 500 SAE, half of it 250: %+v", q.Plan)
 	}
 }

@@ -16,6 +16,9 @@ type Engine struct {
 	points  []point
 	axis    charges
 	designs twin.Designs
+	// soundHealth and soundCapacity bound the power and the capacity of most sound
+	// batteries.
+	soundHealth, soundCapacity [2]float64
 }
 
 // New makes an engine.
@@ -23,7 +26,10 @@ func New() *Engine { return newEngine(1) }
 
 // newEngine makes an engine whose grid is finer by a factor.
 func newEngine(fine int) *Engine {
-	return &Engine{points: grid(fine), axis: chargeAxis(fine)}
+	return &Engine{
+		points: grid(fine), axis: chargeAxis(fine),
+		soundHealth: edgesOf(soundHealth, soundEdges), soundCapacity: edgesOf(soundCapacity, soundEdges),
+	}
 }
 
 // Design is the model of a label, as six cells; false where its chemistry is not

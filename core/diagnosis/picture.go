@@ -26,6 +26,14 @@ type Picture struct {
 	Loads    []LoadPoint `json:"loads"`
 	// Temperature is the battery temperature of the last epoch.
 	Temperature *quantity.Celsius `json:"temperature"`
+	// Expected is what a sound battery of this label would do.
+	Expected Expected `json:"expected"`
+	// Methods holds the load against the conductance tester.
+	Methods Methods `json:"methods"`
+	// Reserve is the timed discharge to take; nil where the label tells too little.
+	Reserve *ReservePlan `json:"reserve"`
+	// Hunt is where a drain goes, fuse by fuse.
+	Hunt Hunt `json:"hunt"`
 }
 
 // VoltsPoint is a measured voltage with one sigma of its error.
@@ -53,7 +61,7 @@ type LoadPoint struct {
 }
 
 // Draw gathers the picture of a case.
-func Draw(c evidence.Case) Picture {
+func (e *Engine) Draw(c evidence.Case) Picture {
 	ev := evidence.Examine(c)
 	last := ev.Last()
 	p := Picture{
@@ -61,8 +69,8 @@ func Draw(c evidence.Case) Picture {
 		JudgeVolts: c.Label.VoltsFromCharge(school.JudgePercent), CeilingVolts: c.Label.RestedCeiling(),
 	}
 	for i := last.First; i < last.End; i++ {
-		if r := c.Readings[i]; r.Kind == reading.OpenCircuit {
-			p.place(ev, i, r)
+		if c.Readings[i].Kind == reading.OpenCircuit {
+			p.place(ev, i)
 		}
 	}
 	for i, r := range c.Readings {
@@ -70,11 +78,20 @@ func Draw(c evidence.Case) Picture {
 			p.Loads = append(p.Loads, loadPoint(ev, i, r, i >= last.First))
 		}
 	}
+	p.Expected = e.expected(ev, p.Plan)
+	p.Methods = e.methods(ev)
+	p.Reserve = e.planReserve(ev)
+	p.Hunt = hunt(ev)
 	return p
 }
 
-func (p *Picture) place(ev evidence.Evidence, i int, r reading.Reading) {
-	point := &VoltsPoint{Reading: i, Volts: r.Volts(), Sigma: accuracy.VoltsSigma(accuracy.Instrument(r.By), r.Volts())}
+func voltsPoint(ev evidence.Evidence, i int) *VoltsPoint {
+	r := ev.Case.Readings[i]
+	return &VoltsPoint{Reading: i, Volts: r.Volts(), Sigma: accuracy.VoltsSigma(accuracy.Instrument(r.By), r.Volts())}
+}
+
+func (p *Picture) place(ev evidence.Evidence, i int) {
+	point := voltsPoint(ev, i)
 	if ev.Findings[i].Valid {
 		p.Rested = point
 		return

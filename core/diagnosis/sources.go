@@ -2,6 +2,7 @@ package diagnosis
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"grapnel/core/source"
@@ -25,11 +26,11 @@ func Sources() []source.Entry {
 		source.Figure("badDiodes", badDiodes, "share", memory),
 		source.Figure("badJoint", badJoint, "mΩ", memory),
 		source.Figure("badJointSigma", badJointSigma, "", memory),
-		source.Figure("roomCelsius", roomCelsius, "°C", memory),
 		source.Table("beside", "sound worn cell damaged", memory, rowsOf(beside[:])...),
 		source.Table("besides", "share", memory, textOf(besides)...),
 		source.Table("capacityAbout", "share", memory, rowsOf(capacityAbout[:])...),
 		source.Figure("capacityNodes", capacityNodes, "", memory),
+		source.Figure("carriesMost", carriesMost, "share", memory),
 		source.Figure("cellFalse", cellFalse, "share", memory),
 		source.Figure("cellShows", cellShows, "share", memory),
 		source.Figure("cellSpread", cellSpread, "SG", memory),
@@ -37,8 +38,8 @@ func Sources() []source.Entry {
 		source.Figure("conductanceCharge", conductanceCharge, "share", memory),
 		source.Codes("corrosionHints", "value", triage, corrosionHints),
 		source.Table("crankHeard", "share", memory, textOf(crankHeard)...),
-		source.Figure("crankSeconds", crankSeconds, "s", memory),
 		source.Table("cranking", "normal slow silent starts", memory, textOf(cranking)...),
+		source.Figure("crankSeconds", crankSeconds, "s", memory),
 		source.Codes("damageSeen", "sound worn cell damaged", memory, damageSeen),
 		source.Figure("deadAlternators", deadAlternators, "share", memory),
 		source.Figure("deadAt", deadAt, "V", memory),
@@ -56,6 +57,7 @@ func Sources() []source.Entry {
 		source.Figure("eyeRight", eyeRight, "share", memory),
 		source.Codes("factorTests", "of outcomes", memory, factorTests),
 		source.Figure("feebleStarter", feebleStarter, "A", memory),
+		source.Table("figures", "last digit", memory, lastDigits()...),
 		source.Figure("flatCell", flatCell, "share", memory),
 		source.Figure("flatPercent", flatPercent, "%", memory),
 		source.Figure("fullPercent", fullPercent, "%", memory),
@@ -72,26 +74,29 @@ func Sources() []source.Entry {
 		source.Codes("jumpSays", "order fault", memory, jumpSays),
 		source.Codes("kindOdds", "cause odds", memory, kindOdds),
 		source.Figure("labelShare", labelShare, "share", memory),
-		source.Figure("leakLeast", leakLeast, "V", memory),
-		source.Figure("leakMost", leakMost, "V", memory),
+		source.Figure("lampsAmps", lampsAmps, "A", memory),
+		source.Figure("lampsShare", lampsShare, "of Ah", memory),
 		source.Figure("leakingShare", leakingShare, "share", memory),
 		source.Figure("leakingShows", leakingShows, "share", memory),
 		source.Figure("leakingSpread", leakingSpread, "V", memory),
 		source.Figure("leakingVolts", leakingVolts, "V", memory),
+		source.Figure("leakLeast", leakLeast, "V", memory),
+		source.Figure("leakMost", leakMost, "V", memory),
 		source.Figure("leastBits", leastBits, "bits", memory),
 		source.Figure("leastDrain", leastDrain, "A", memory),
 		source.Figure("leastGain", leastGain, "bits", memory),
+		source.Figure("leastPower", leastPower, "share", memory),
 		source.Figure("leastPrior", leastPrior, "share", memory),
 		source.Figure("leastReserve", leastReserve, "share", memory),
 		source.Figure("leastShift", leastShift, "share", memory),
 		source.Figure("leastShown", leastShown, "share", memory),
 		source.Figure("leastWeight", leastWeight, "", memory),
 		source.Figure("lightShare", lightShare, "share", memory),
+		source.Table("loadedCapacities", "share", memory, rowsOf(loadedCapacities[:])...),
 		source.Table("loadEdges", "V", memory, rowsOf(loadEdges)...),
 		source.Figure("loadPerKelvin", loadPerKelvin, "V/K", memory),
 		source.Figure("loadSeconds", loadSeconds, "s", memory),
 		source.Figure("loadSigma", loadSigma, "V", memory),
-		source.Table("loadedCapacities", "share", memory, rowsOf(loadedCapacities[:])...),
 		source.Figure("longestReserve", longestReserve, "s", memory),
 		source.Codes("lookSeen", "there else", memory, lookSeen),
 		source.Table("lostCapacity", "share density", memory, knotsOf(lostCapacity)...),
@@ -102,17 +107,20 @@ func Sources() []source.Entry {
 		source.Figure("modelShare", modelShare, "share", memory),
 		source.Figure("modelVolts", modelVolts, "V", memory),
 		source.Figure("mostConfidence", mostConfidence, "share", memory),
+		source.Figure("mostPower", mostPower, "share", memory),
 		source.Figure("namedFrom", namedFrom, "share", memory),
 		source.Figure("noConverter", noConverter, "", memory),
 		source.Table("nothingSeenIs", "sound worn cell damaged", memory, rowsOf(nothingSeenIs[:])...),
 		source.Table("nothingSeenOf", "order fault", memory, textOf(nothingSeenOf)...),
 		source.Figure("overAt", overAt, "V", memory),
+		source.Figure("overnight", overnight, "min", source.Common("the cautious")),
 		source.Figure("overSigma", overSigma, "V", memory),
 		source.Figure("ownMethod", ownMethod, "", memory),
 		source.Figure("perhapsAwake", perhapsAwake, "share", memory),
 		source.Table("places", "share mΩ", memory, textOf(places)...),
 		source.Figure("positiveShare", positiveShare, "share", memory),
 		source.Figure("postHint", postHint, "", memory),
+		source.Figure("probeSigma", probeSigma, "K", memory),
 		source.Table("profileDensities", "% density", memory, profilesOf()...),
 		source.Figure("quietDrop", quietDrop, "V", memory),
 		source.Figure("quietFuse", quietFuse, "", memory),
@@ -125,23 +133,26 @@ func Sources() []source.Entry {
 		source.Figure("restful", restful, "A", memory),
 		source.Figure("restfulSigma", restfulSigma, "", memory),
 		source.Figure("rightMisfits", rightMisfits, "share", memory),
+		source.Figure("roomCelsius", roomCelsius, "°C", memory),
 		source.Figure("rough", rough, "V", memory),
 		source.Figure("roughSigma", roughSigma, "", memory),
 		source.Figure("ruleConfidence", ruleConfidence, "share", memory),
 		source.Figure("runsAt", runsAt, "V", memory),
 		source.Figure("runsPerKelvin", runsPerKelvin, "V/K", memory),
 		source.Figure("runsSigma", runsSigma, "V", memory),
+		source.Figure("settleSeconds", settleSeconds, "s", memory),
 		source.Figure("shortedShare", shortedShare, "share", memory),
 		source.Figure("shortedShows", shortedShows, "share", memory),
 		source.Figure("sideGood", sideGood, "mΩ", memory),
-		source.Figure("sixCellVolts", sixCellVolts, "V", memory),
 		source.Figure("sixCells", sixCells, "", memory),
+		source.Figure("sixCellVolts", sixCellVolts, "V", memory),
 		source.Figure("sleepingAt", sleepingAt, "V", memory),
 		source.Figure("sleepingSigma", sleepingSigma, "V", memory),
 		source.Figure("smallStarter", smallStarter, "share", memory),
 		source.Figure("smooth", smooth, "V", memory),
 		source.Figure("smoothSigma", smoothSigma, "", memory),
 		source.Table("soundCapacity", "share density", memory, knotsOf(soundCapacity)...),
+		source.Figure("soundEdges", soundEdges, "share", memory),
 		source.Table("soundHealth", "share density", memory, knotsOf(soundHealth)...),
 		source.Figure("spoiltShare", spoiltShare, "share", memory),
 		source.Codes("springOdds", "odds", memory, springOdds),
@@ -175,9 +186,11 @@ func Sources() []source.Entry {
 		source.Figure("unsaidRest", unsaidRest, "share", memory),
 		source.Table("usualClass", "sound worn cell damaged", memory, rowsOf(usualClass[:])...),
 		source.Figure("usualDropAmps", usualDropAmps, "A", memory),
+		source.Figure("usualShare", usualShare, "share", memory),
 		source.Figure("usualStarter", usualStarter, "share", memory),
 		source.Figure("waitShare", waitShare, "", memory),
 		source.Figure("weakAt", weakAt, "V", memory),
+		source.Figure("weakCell", weakCell, "share", memory),
 		source.Figure("weakShare", weakShare, "share", memory),
 		source.Figure("weakSigma", weakSigma, "V", memory),
 		source.Figure("wildShare", wildShare, "share", memory),
@@ -210,4 +223,13 @@ func profilesOf() []string {
 // textOf writes a table of figures row by row, as it stands.
 func textOf(table any) []string {
 	return []string{strings.NewReplacer("[", "", "]", "", "{", "", "}", "", "map", "").Replace(fmt.Sprint(table))}
+}
+
+func lastDigits() []string {
+	rows := make([]string, 0, len(figures))
+	for kind, f := range figures {
+		rows = append(rows, source.Row(string(kind), f.step))
+	}
+	slices.Sort(rows)
+	return rows
 }

@@ -13,7 +13,7 @@ import (
 
 // judge walks the actions in their order of precedence and takes the first that
 // applies. No probability can outvote it.
-func judge(f *facts, b *belief, condition Condition, causes []Cause) Verdict {
+func judge(f *facts, b *belief, condition Condition, causes []likely) Verdict {
 	v := Verdict{Because: []wording.Statement{}, WouldChange: []wording.Statement{}}
 	for _, rule := range []func(*Verdict, *facts, Condition) bool{
 		stopUnsafe, replace, cleanAndRetest, chargeAndRetest, lookElsewhere, keep, moreTests,
@@ -274,13 +274,11 @@ func (f *facts) notTested() []wording.Statement {
 }
 
 // verdictCause is the main cause in the light of the action.
-func verdictCause(action Action, f *facts, b *belief, causes []Cause) *string {
+func verdictCause(action Action, f *facts, b *belief, causes []likely) *string {
 	pick := func(codes ...string) *string {
 		for _, c := range causes {
-			for _, code := range codes {
-				if c.Cause == code {
-					return &c.Cause
-				}
+			if code := mains[c.main].code; slices.Contains(codes, code) {
+				return &code
 			}
 		}
 		return nil
@@ -300,7 +298,8 @@ func verdictCause(action Action, f *facts, b *belief, causes []Cause) *string {
 		found = elsewhereCause(f, b)
 	}
 	if found == nil && len(causes) > 0 {
-		found = &causes[0].Cause
+		code := mains[causes[0].main].code
+		found = &code
 	}
 	return found
 }

@@ -21,7 +21,7 @@ var walked = []string{"battery", "accuracy", "circuit", "use", "reading", "schoo
 var arithmetic = []string{
 	"minutesPerHour", "secondsPerHour", "hoursPerDay", "hoursPerWeek", "monthDays", "percent", "cellsOfTables", "millivolts", "fullPercent",
 	"pointsPerGravity", "numbers", "choices", "MostCells", "maxName", "MostNote", "powers", "measures", "minuteSeconds", "hourSeconds",
-	"daySeconds", "weekSeconds", "yearSeconds", "ofCondition", "limits", "cautionValues", "Sound", "InOrder", "mains", "noFactor", "faults", "profiles", "profileTired", "unitWords", "kindCautions", "codeNames", "percentOfShare", "daysPerYear", "dayOfTwoPi", "yearOfTwoPi", "tableCelsius", "temperature", "usualSpans",
+	"daySeconds", "weekSeconds", "yearSeconds", "ofCondition", "limits", "cautionValues", "Sound", "InOrder", "mains", "noFactor", "faults", "profiles", "profileTired", "unitWords", "kindCautions", "codeNames", "percentOfShare", "daysPerYear", "dayOfTwoPi", "yearOfTwoPi", "tableCelsius", "temperature", "usualSpans", "bandSteps", "reachOfPlan", "reserveSteps", "reserveReach", "turnSteps", "tinyStep", "reachSigmas", "drawnPoints", "percentClose",
 }
 
 // TestEveryFigureHasASource walks the packages' tables: whatever is declared
