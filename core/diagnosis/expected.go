@@ -9,6 +9,7 @@ import (
 	"grapnel/core/reading"
 	"grapnel/core/school"
 	"grapnel/core/twin"
+	"grapnel/core/wording"
 )
 
 // Band is where a sound battery of this label lies under load at one charge.
@@ -44,8 +45,9 @@ type Fit struct {
 	To quantity.Amperes `json:"to"`
 	// SoundLow and SoundHigh bound that of a sound battery of this label at this
 	// charge and temperature, under the same load.
-	SoundLow  quantity.Ohms `json:"sound_low"`
-	SoundHigh quantity.Ohms `json:"sound_high"`
+	SoundLow  quantity.Ohms     `json:"sound_low"`
+	SoundHigh quantity.Ohms     `json:"sound_high"`
+	Text      wording.Statement `json:"text"`
 }
 
 // Expected is what a sound battery of this label does under load: the bands of
@@ -173,7 +175,22 @@ func (s soundAt) fit(ev evidence.Evidence, e evidence.Epoch) *Fit {
 	}
 	f.From, f.Ohms, f.OhmsSigma = quantity.Volts(from), quantity.Ohms(sum/weights), quantity.Ohms(1/math.Sqrt(weights))
 	f.SoundLow, f.SoundHigh = s.ohms(e.Charge.Low, e.Charge.High, f.To)
+	f.Text = f.say()
 	return &f
+}
+
+// say holds the measured resistance against a sound one's, within the error of
+// the instruments.
+func (f *Fit) say() wording.Statement {
+	low, high := f.Ohms-2*f.OhmsSigma, f.Ohms+2*f.OhmsSigma
+	code := "fit.within"
+	switch {
+	case low > f.SoundHigh:
+		code = "fit.above"
+	case high < f.SoundLow:
+		code = "fit.below"
+	}
+	return wording.Say(code, wording.Values{"ohms": f.Ohms, "low": low, "high": high, "sound_low": f.SoundLow, "sound_high": f.SoundHigh}, f.Readings...)
 }
 
 // ohms bound the resistance of sound batteries between two charges.

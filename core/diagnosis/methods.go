@@ -30,10 +30,12 @@ const (
 // Methods holds the load test against the conductance tester, in the latest epoch
 // that has either.
 type Methods struct {
-	State       Agreement         `json:"state"`
-	Load        *Power            `json:"load"`
-	Conductance *Power            `json:"conductance"`
-	Text        wording.Statement `json:"text"`
+	State       Agreement `json:"state"`
+	Load        *Power    `json:"load"`
+	Conductance *Power    `json:"conductance"`
+	// Least is the share of its label's power a battery is kept with.
+	Least float64           `json:"least"`
+	Text  wording.Statement `json:"text"`
 	// Checks are what to look at before either is believed, where they lie apart,
 	// in the order of the trade.
 	Checks []Check `json:"checks"`
@@ -60,7 +62,7 @@ type Check struct {
 
 // methods compares the latest load and the latest conductance test.
 func (e *Engine) methods(ev evidence.Evidence) Methods {
-	m := Methods{State: NoMethod, Checks: []Check{}}
+	m := Methods{State: NoMethod, Least: soundHealth[0].at, Checks: []Check{}}
 	epoch, load, tester := latestTests(ev)
 	if d, ok := e.Design(ev.Case.Label); ok && d.RatingKnown && epoch.Charge != nil {
 		if load >= 0 {

@@ -9,6 +9,7 @@ import (
 	"grapnel/core/reading"
 	"grapnel/core/school"
 	"grapnel/core/twin"
+	"grapnel/core/wording"
 )
 
 // ReservePlan is the timed discharge to take on this battery, with what the model
@@ -31,7 +32,8 @@ type ReservePlan struct {
 	// Taken are the checks of the case.
 	Taken []ReserveTaken `json:"taken"`
 	// Celsius is the battery temperature it is worked out for.
-	Celsius quantity.Celsius `json:"celsius"`
+	Celsius quantity.Celsius  `json:"celsius"`
+	Text    wording.Statement `json:"text"`
 }
 
 // ReservePoint is a moment of the discharge.
@@ -85,6 +87,9 @@ func (e *Engine) planReserve(ev evidence.Evidence) *ReservePlan {
 	}
 	p.Minutes = quantity.Minutes(math.Round(school.ReserveTaken * d.Capacity / float64(p.Amps) * 60))
 	p.draw(l, d, e.soundCapacity)
+	p.Text = wording.Say("reserve.plan", wording.Values{
+		"amps": p.Amps, "minutes": p.Minutes, "low": p.SoundLow, "high": p.SoundHigh, "least": p.Least, "stop": p.Stop,
+	})
 	return p
 }
 

@@ -24,6 +24,22 @@ var accountWords = map[string]string{
 	"school.corrosion_negative": "Some read corrosion on the negative post as undercharging. Here it is a hint that asks for the charging volts, and no more.",
 	"school.age":                "It is {years} years old. Some would change it for that, others see 6 to 12 years; age is shown here and never decides.",
 
+	// What the load picture says.
+	"fit.within":            "Its internal resistance comes out at {ohms:Ohm} ({low:Ohm} to {high:Ohm}). A sound one of this label, as charged and as warm as this, has {sound_low:Ohm} to {sound_high:Ohm}.",
+	"fit.above":             "Its internal resistance comes out at {ohms:Ohm} ({low:Ohm} to {high:Ohm}), more than the {sound_low:Ohm} to {sound_high:Ohm} of a sound one of this label, as charged and as warm as this.",
+	"fit.below":             "Its internal resistance comes out at {ohms:Ohm} ({low:Ohm} to {high:Ohm}), less than the {sound_low:Ohm} to {sound_high:Ohm} of a sound one of this label: check the amperes, and the rating on the label.",
+	"word.sound_full":       "sound and full would lie in here",
+	"word.sound_now":        "sound, charged as this one is",
+	"word.sound_full_short": "sound, full",
+	"word.sound_now_short":  "sound, as charged",
+
+	// The reserve check planned.
+	"reserve.plan": "From full, {amps:A} for {minutes:min} takes a quarter of its ampere-hours. A sound one then shows {low:V} to {high:V} under that load; below {least:V} capacity is lost. Stop at {stop:V}, whatever the clock says.",
+
+	"word.reserve_sound": "sound",
+	"word.reserve_least": "least capacity it is kept for",
+	"word.reserve_weak":  "one cell at a quarter",
+
 	// Two methods.
 	"methods.none":             "Neither a load nor a conductance test yet.",
 	"methods.load_only":        "A load test alone. It is the reference; a conductance test beside it makes the verdict surer.",

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient, type UseMutationResult } from '@tanstack/react-query'
 import { v7 as uuid } from 'uuid'
 import { ApiProblem, client, Offline, take } from './client'
-import type { BatteryPage, BringInBody, Choices, FoundVehicle, JobPage, Label, Preview, Today } from './types'
+import type { Account, BatteryPage, BringInBody, Choices, FoundVehicle, JobPage, Label, Preview, Today } from './types'
 
 export const nobody = '00000000-0000-0000-0000-000000000000'
 
@@ -59,23 +59,44 @@ export function useJob(id: string) {
   })
 }
 
-/** What would hold if the line were kept. Each keystroke ends the one before. */
-export function usePreview(job: string, battery: string, line: string, replaces?: string) {
+/** What would hold if the line were kept, and without the readings set aside. Each
+ * keystroke ends the one before. */
+export function usePreview(
+  job: string,
+  battery: string,
+  line: string,
+  more: { replaces?: string; aside?: string[] } = {},
+) {
+  const { replaces, aside } = more
   return useQuery({
-    queryKey: ['preview', job, battery, line, replaces],
+    queryKey: ['preview', job, battery, line, replaces, aside],
     queryFn: async ({ signal }) =>
       (await take(
         client.POST('/jobs/{job}/preview', {
           params: { path: { job } },
-          body: { line, battery_id: battery, replaces },
+          body: { line, battery_id: battery, replaces, aside },
           signal,
         }),
       )) as Preview,
-    enabled: line.trim() !== '',
+    enabled: line.trim() !== '' || (aside?.length ?? 0) > 0,
     retry: false,
     gcTime: 30_000,
     staleTime: 0,
     // While the next answer is on its way the last one stays.
+    placeholderData: (before) => before,
+  })
+}
+
+/** What would turn the verdict, where the schools disagree, what the customer is told. */
+export function useAccount(page: JobPage, battery: string, wanted: boolean) {
+  const { id, revision } = page.job
+  return useQuery({
+    queryKey: ['account', id, battery, revision],
+    queryFn: async () =>
+      (await take(
+        client.GET('/jobs/{job}/batteries/{battery}/account', { params: { path: { job: id, battery } } }),
+      )) as Account,
+    enabled: wanted,
     placeholderData: (before) => before,
   })
 }

@@ -16,9 +16,18 @@ export type Assessment = Omit<S['Assessment'], 'charge_state' | 'findings'> & {
   findings: Finding[]
 }
 export type Effect = S['Effect']
-export type Picture = Omit<S['Picture'], 'rested' | 'unrested'> & {
+export type Methods = Omit<S['Methods'], 'load' | 'conductance'> & { load: Power | null; conductance: Power | null }
+export type Power = S['Power']
+export type Hunt = Omit<S['Hunt'], 'whole'> & { whole: S['Carried'] | null }
+export type ReservePlan = S['ReservePlan']
+export type Account = S['Account']
+export type Picture = Omit<S['Picture'], 'rested' | 'unrested' | 'expected' | 'methods' | 'reserve' | 'hunt'> & {
   rested: S['VoltsPoint'] | null
   unrested: S['VoltsPoint'] | null
+  expected: Omit<S['Expected'], 'fit'> & { fit: S['Fit'] | null }
+  methods: Methods
+  reserve: ReservePlan | null
+  hunt: Hunt
 }
 export type Stage = S['Stage']
 export type ReadingView = S['ReadingView']

@@ -8,10 +8,16 @@ import { useWidth } from './width'
 
 type Point = [number, number]
 
+/** Where a line's name stands instead of its usual place: at a share of its way, or
+ * beside its end. */
+export type NamePlace = number | 'beside'
+
 const height = 250
 const box = { left: 58, right: 16, top: 26, bottom: 40 }
 
-export function CurvePicture({ curve, title }: { curve: Curve; title: string }) {
+type Props = { curve: Curve; title: string; places?: NamePlace[] }
+
+export function CurvePicture({ curve, title, places = [] }: Props) {
   const [ref, width] = useWidth<HTMLDivElement>(560)
   const lines = (curve.lines ?? []).map((l) => ({
     ...l,
@@ -69,7 +75,11 @@ export function CurvePicture({ curve, title }: { curve: Curve; title: string }) 
           <Name
             key={`name-${l.label}`}
             text={l.label}
-            at={namePlace(l.points, l.upper, i, lines.length, x, y, width)}
+            at={
+              places[i] === 'beside'
+                ? besideEnd(l.points, x, y)
+                : namePlace(l.points, l.upper, places[i] ?? (i + 1) / (lines.length + 1), x, y, width)
+            }
             limit={!!l.limit}
           />
         ))}
@@ -111,13 +121,17 @@ function between(points: Point[], share: number): Point {
 }
 
 /** Where a line's name stands: above it, each at another place along the way. */
-function namePlace(points: Point[], upper: Point[], index: number, count: number, x: Scale, y: Scale, width: number) {
-  const share = (index + 1) / (count + 1)
+function namePlace(points: Point[], upper: Point[], share: number, x: Scale, y: Scale, width: number) {
   const along = between(points, share)
   const top = upper.length > 0 ? between(upper, share) : along
   const at = x(along[0])
   const anchor = at > width - 110 ? ('end' as const) : at < box.left + 40 ? ('start' as const) : ('middle' as const)
   return { x: at, y: Math.max(14, y(top[1]) - 9), anchor }
+}
+
+function besideEnd(points: Point[], x: Scale, y: Scale) {
+  const [a, b] = points.at(-1) ?? [0, 0]
+  return { x: x(a) + 8, y: y(b), anchor: 'start' as const }
 }
 
 function Name({

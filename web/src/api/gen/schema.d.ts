@@ -157,6 +157,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/jobs/{job}/batteries/{battery}/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What would turn the verdict, where the schools disagree, and what the customer is told */
+        get: operations["account"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/jobs/{job}/close": {
         parameters: {
             query?: never;
@@ -486,6 +503,12 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Account: {
+            answer: components["schemas"]["Statement"][];
+            question: components["schemas"]["Statement"];
+            schools: components["schemas"]["Statement"][];
+            turns: components["schemas"]["Turn"][];
+        };
         Assessment: {
             causes: components["schemas"]["Cause"][];
             cautions: string[];
@@ -495,6 +518,22 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             next: components["schemas"]["Next"][];
             verdict: components["schemas"]["Verdict"];
+        };
+        Band: {
+            code: string;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            points: components["schemas"]["BandPoint"][];
+        };
+        BandPoint: {
+            /** Format: double */
+            amps: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
         };
         Battery: {
             id: string;
@@ -546,6 +585,20 @@ export interface components {
             symptoms?: string[];
             vehicle?: components["schemas"]["VehicleInput"];
         };
+        Carried: {
+            /** Format: double */
+            amps: number;
+            fuse: string;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            /** Format: int64 */
+            reading: number;
+            /** Format: double */
+            share: number;
+            valid: boolean;
+        };
         Cause: {
             against: components["schemas"]["Statement"][];
             cause: string;
@@ -578,6 +631,10 @@ export interface components {
             low: number;
             /** Format: double */
             percent: number;
+        };
+        Check: {
+            done: boolean;
+            text: components["schemas"]["Statement"];
         };
         Choice: {
             code: string;
@@ -642,6 +699,13 @@ export interface components {
             reading: number;
             without: components["schemas"]["Condition"];
         };
+        Expected: {
+            assumed: boolean;
+            bands: components["schemas"]["Band"][];
+            /** Format: double */
+            celsius: number;
+            fit: components["schemas"]["Fit"];
+        };
         Figure: {
             code: string;
             /** Format: double */
@@ -668,6 +732,22 @@ export interface components {
             valid: boolean;
             way_out?: components["schemas"]["Statement"];
         };
+        Fit: {
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            ohms: number;
+            /** Format: double */
+            ohms_sigma: number;
+            readings: number[];
+            /** Format: double */
+            sound_high: number;
+            /** Format: double */
+            sound_low: number;
+            text: components["schemas"]["Statement"];
+            /** Format: double */
+            to: number;
+        };
         FoundVehicle: {
             batteries: components["schemas"]["SeatedBattery"][];
             customer_id?: string;
@@ -691,6 +771,18 @@ export interface components {
             person: components["schemas"]["Person"];
             release: string;
             shop: components["schemas"]["Shop"];
+        };
+        Hunt: {
+            fuses: components["schemas"]["Carried"][];
+            /** Format: double */
+            least_left: number;
+            /** Format: double */
+            limit: number;
+            /** Format: double */
+            most_left: number;
+            ratings: number[];
+            text: components["schemas"]["Statement"];
+            whole: components["schemas"]["Carried"];
         };
         ImportedJob: {
             again: boolean;
@@ -854,6 +946,15 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        Methods: {
+            checks: components["schemas"]["Check"][];
+            conductance: components["schemas"]["Power"];
+            /** Format: double */
+            least: number;
+            load: components["schemas"]["Power"];
+            state: string;
+            text: components["schemas"]["Statement"];
+        };
         Next: {
             /** Format: double */
             gain: number;
@@ -893,15 +994,33 @@ export interface components {
         Picture: {
             /** Format: double */
             ceiling_volts: number;
+            expected: components["schemas"]["Expected"];
+            hunt: components["schemas"]["Hunt"];
             /** Format: double */
             judge_volts: number;
             loads: components["schemas"]["LoadPoint"][];
+            methods: components["schemas"]["Methods"];
             plan: components["schemas"]["LoadPlan"];
+            reserve: components["schemas"]["ReservePlan"];
             rested: components["schemas"]["VoltsPoint"];
             scale: components["schemas"]["ChargePoint"][];
             /** Format: double */
             temperature: number | null;
             unrested: components["schemas"]["VoltsPoint"];
+        };
+        Power: {
+            /** Format: double */
+            amps: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            outcome: string;
+            /** Format: int64 */
+            reading: number;
+            /** Format: double */
+            share: number;
+            valid: boolean;
         };
         Preview: {
             assessment: components["schemas"]["Assessment"];
@@ -914,8 +1033,11 @@ export interface components {
             understood: components["schemas"]["Understood"][];
         };
         PreviewInputBody: {
+            /** @description Readings to judge without */
+            aside?: string[];
             /** Format: uuid */
             battery_id: string;
+            /** @description May be empty where readings are set aside */
             line: string;
             replaces?: string;
         };
@@ -964,6 +1086,45 @@ export interface components {
             taken_at: string;
             taken_zone: string;
             typed: string;
+        };
+        ReservePlan: {
+            /** Format: double */
+            amps: number;
+            /** Format: double */
+            celsius: number;
+            curve: components["schemas"]["ReservePoint"][];
+            /** Format: double */
+            least: number;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            sound_high: number;
+            /** Format: double */
+            sound_low: number;
+            /** Format: double */
+            stop: number;
+            taken: components["schemas"]["ReserveTaken"][];
+            text: components["schemas"]["Statement"];
+        };
+        ReservePoint: {
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            least: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            weak_cell: number;
+        };
+        ReserveTaken: {
+            /** Format: double */
+            minutes: number;
+            /** Format: int64 */
+            reading: number;
+            /** Format: double */
+            volts: number;
         };
         Result: {
             curve?: components["schemas"]["Curve"];
@@ -1089,6 +1250,18 @@ export interface components {
             plate: string;
             /** @enum {string} */
             waits: "rest" | "charge" | "clean" | "stop" | "hands" | "customer";
+        };
+        Turn: {
+            action: string;
+            /** Format: double */
+            from: number;
+            /** Format: int64 */
+            reading: number;
+            /** Format: double */
+            sigmas: number;
+            text: components["schemas"]["Statement"];
+            /** Format: double */
+            to: number;
         };
         Understood: {
             assumed: boolean;
@@ -1793,6 +1966,83 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                battery: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
                 };
             };
             /** @description Unauthorized */

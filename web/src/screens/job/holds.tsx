@@ -1,17 +1,27 @@
 import { useState } from 'react'
-import type { Assessment, Statement } from '../../api/types'
+import type { Assessment, JobPage, Statement } from '../../api/types'
 import { useWord } from '../../api/words'
 import { Glyph, toneFor } from '../../parts/glyph'
 import { percent, span } from '../../parts/format'
+import { TurnsAndSchools } from './account'
 
-type Props = { assessment: Assessment; preview: boolean; onNext: (test: string) => void }
+type Props = {
+  page: JobPage
+  battery: string
+  assessment: Assessment
+  preview: boolean
+  /** How many readings are set aside, and how they are counted again. */
+  aside: number
+  countAgain: () => void
+  onNext: (test: string) => void
+}
 
 const conditions = ['sound', 'worn', 'dead_cell', 'damaged'] as const
 
 const conditionTone = { sound: 'bg-verdigris', worn: 'bg-marigold', dead_cell: 'bg-oxide', damaged: 'bg-oxide' }
 
 /** What holds: the verdict, its two questions, what to do next and why. */
-export function Holds({ assessment, preview, onNext }: Props) {
+export function Holds({ page, battery, assessment, preview, aside, countAgain, onNext }: Props) {
   const word = useWord()
   const [why, setWhy] = useState(false)
   const { verdict, condition, causes } = assessment
@@ -21,41 +31,55 @@ export function Holds({ assessment, preview, onNext }: Props) {
     <section
       aria-label="What holds"
       aria-live="polite"
-      className={`flex flex-col gap-2.5 bg-paper px-5 py-4 ${preview ? 'outline-2 -outline-offset-4 outline-marigold outline-dashed' : ''}`}
+      className={`flex min-h-0 flex-col bg-paper ${preview ? 'outline-2 -outline-offset-4 outline-marigold outline-dashed' : ''}`}
     >
-      <h2 className="text-small font-bold text-lead">{preview ? 'What would hold, not kept yet' : 'What holds'}</h2>
-      <div className="flex items-center gap-3">
-        <Glyph action={verdict.action} />
-        <p className="text-[1.4rem] leading-tight font-bold" data-action={verdict.action}>
-          {word(verdict.action)}
-        </p>
-      </div>
-      <Because statements={why ? verdict.because : verdict.because.slice(0, 1)} />
-      {why && <Sides causes={causes} />}
-      {why && <WouldChange statements={verdict.would_change} confidence={verdict.confidence} />}
-      {judged && !why && (
-        <>
-          <div className="border-t border-line pt-2.5">
-            <h3 className="mb-1 text-small font-bold text-lead">Is the battery good?</h3>
-            {conditions
-              .filter((c) => c === 'sound' || condition[c] >= 0.045)
-              .map((c) => (
-                <Bar key={c} name={word(c)} share={condition[c]} tone={conditionTone[c]} />
-              ))}
-          </div>
-          {brought.length > 0 && (
-            <div>
-              <h3 className="mb-1 text-small font-bold text-lead">What brought it here?</h3>
-              {brought.slice(0, 3).map((c) => (
-                <Bar key={c.cause} name={word(c.cause)} share={c.probability} tone="bg-lead" />
-              ))}
+      <div className="flex min-h-0 flex-1 flex-col gap-2.5 px-5 py-4 lg:overflow-y-auto">
+        <h2 className="text-small font-bold text-lead">{heading(preview, aside)}</h2>
+        {aside > 0 && (
+          <button type="button" className="btn self-start" onClick={countAgain}>
+            {aside === 1 ? 'Count it again' : 'Count them again'}
+          </button>
+        )}
+        <div className="flex items-center gap-3">
+          <Glyph action={verdict.action} />
+          <p className="text-[1.4rem] leading-tight font-bold" data-action={verdict.action}>
+            {word(verdict.action)}
+          </p>
+        </div>
+        <Because statements={why ? verdict.because : verdict.because.slice(0, 1)} />
+        {why && <Sides causes={causes} />}
+        {why && <WouldChange statements={verdict.would_change} confidence={verdict.confidence} />}
+        {why && !preview && <TurnsAndSchools page={page} battery={battery} />}
+        {judged && !why && (
+          <>
+            <div className="border-t border-line pt-2.5">
+              <h3 className="mb-1 text-small font-bold text-lead">Is the battery good?</h3>
+              {conditions
+                .filter((c) => c === 'sound' || condition[c] >= 0.045)
+                .map((c) => (
+                  <Bar key={c} name={word(c)} share={condition[c]} tone={conditionTone[c]} />
+                ))}
             </div>
-          )}
-        </>
-      )}
+            {brought.length > 0 && (
+              <div>
+                <h3 className="mb-1 text-small font-bold text-lead">What brought it here?</h3>
+                {brought.slice(0, 3).map((c) => (
+                  <Bar key={c.cause} name={word(c.cause)} share={c.probability} tone="bg-lead" />
+                ))}
+              </div>
+            )}
+          </>
+        )}
+      </div>
       <NextCard assessment={assessment} why={why} setWhy={setWhy} onNext={onNext} />
     </section>
   )
+}
+
+function heading(preview: boolean, aside: number): string {
+  if (aside > 0)
+    return `What would hold without ${aside === 1 ? 'one reading' : `${aside} readings`}; nothing is changed`
+  return preview ? 'What would hold, not kept yet' : 'What holds'
 }
 
 export function Because({ statements }: { statements: Statement[] }) {
@@ -121,7 +145,7 @@ function Sides({ causes }: { causes: Assessment['causes'] }) {
 
 function Bar({ name, share, tone }: { name: string; share: number; tone: string }) {
   return (
-    <div className="grid grid-cols-[8.4rem_1fr_1.8rem] items-center gap-2 text-[0.95rem] leading-[1.45rem]">
+    <div className="grid grid-cols-[9.9rem_1fr_1.8rem] items-center gap-2 text-[0.95rem] leading-[1.45rem]">
       <span>{name}</span>
       <span className="h-2 overflow-hidden rounded-part bg-line">
         <svg className="block h-2 w-full" preserveAspectRatio="none" viewBox="0 0 100 1" aria-hidden="true">
@@ -145,7 +169,7 @@ const wash = { verdigris: 'bg-verdigris-wash', marigold: 'bg-marigold-wash', oxi
 function NextCard({ assessment, why, setWhy, onNext }: NextProps) {
   const next = assessment.next[0]
   return (
-    <div className={`sticky bottom-3 mt-auto rounded-[10px] p-3.5 ${wash[toneFor(assessment.verdict.action)]}`}>
+    <div className={`mx-5 mb-3 shrink-0 rounded-[10px] p-3.5 ${wash[toneFor(assessment.verdict.action)]}`}>
       <h3 className="text-small font-bold">
         {next ? `Next, ${span(next.minutes * 60000)} of work` : 'Nothing more to test'}
         {next && next.wait > 0 ? ` and ${span(next.wait * 60000)} of waiting` : ''}

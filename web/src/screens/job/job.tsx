@@ -49,7 +49,8 @@ function OneBattery({ page, battery, chosen, choose }: OneProps) {
   const zone = useHello().data?.shop?.time_zone
   const [line, setLine] = useState(useBroughtLine())
   const [stage, setStage] = useState(() => firstStage(battery))
-  const preview = usePreview(id, battery.id, line)
+  const [aside, setAside] = useState<string[]>([])
+  const preview = usePreview(id, battery.id, line, { aside })
   // What was begun while the kept line was on its way stays.
   const clear = (kept: string) => setLine((now) => (now === kept ? '' : now))
   const keeping = useKeeping(id, battery, line, clear, setStage)
@@ -58,11 +59,12 @@ function OneBattery({ page, battery, chosen, choose }: OneProps) {
   // By itself the keypad is there until the stage has its reading.
   const padOpen = pad?.stage === stage ? pad.open : !hasReading(battery, stage)
 
-  const shown = line.trim() !== '' && !preview.error ? preview.data : undefined
+  const asked = line.trim() !== '' || aside.length > 0
+  const shown = asked && !preview.error ? preview.data : undefined
   const assessment = shown?.assessment ?? battery.assessment
   const picture = shown?.picture ?? battery.picture
   const trail = shown?.trail ?? battery.trail
-  const here = shown?.stage ?? stage
+  const here = shown?.stage || stage
   const barred = assessment.verdict.action === 'stop_unsafe' && stage === 'crank_power'
   const last = battery.readings[battery.readings.length - 1]?.typed ?? ''
   const props = { page, battery, assessment, picture, setLine, zone }
@@ -82,11 +84,21 @@ function OneBattery({ page, battery, chosen, choose }: OneProps) {
               findings={battery.assessment.findings}
               effects={battery.assessment.effects}
               zone={zone}
+              aside={aside}
+              setAside={setAside}
             />
           </div>
         </main>
-        <aside className="flex shrink-0 flex-col bg-paper lg:w-[338px] lg:overflow-y-auto [&>section]:flex-1">
-          <Holds assessment={assessment} preview={!!shown} onNext={(test) => setStage(stageFor[test] ?? stage)} />
+        <aside className="flex shrink-0 flex-col min-h-0 bg-paper lg:w-[338px] [&>section]:flex-1">
+          <Holds
+            page={page}
+            battery={battery.id}
+            assessment={assessment}
+            preview={!!shown}
+            aside={aside.length}
+            countAgain={() => setAside([])}
+            onNext={(test) => setStage(stageFor[test] ?? stage)}
+          />
         </aside>
       </div>
       <div className="sticky bottom-0 z-10">
@@ -100,7 +112,7 @@ function OneBattery({ page, battery, chosen, choose }: OneProps) {
               line={line}
               setLine={setLine}
               keep={keeping.keep}
-              canKeep={!!shown}
+              canKeep={!!shown && line.trim() !== ''}
               keeping={keeping.state !== 'no'}
             />
           </div>
@@ -108,7 +120,7 @@ function OneBattery({ page, battery, chosen, choose }: OneProps) {
         <ReadingLine
           line={line}
           setLine={setLine}
-          preview={shown}
+          preview={line.trim() === '' ? undefined : shown}
           error={line.trim() === '' ? null : preview.error}
           keep={keeping.keep}
           keeping={keeping.state}
@@ -227,7 +239,7 @@ function Header({ page, battery, chosen, choose }: OneProps) {
     <div className="flex shrink-0 flex-wrap items-center gap-x-5 gap-y-1 border-b border-line bg-sheet px-4 py-2.5 md:px-5">
       {vehicle?.plate && <span className="plate text-[1.05rem]">{vehicle.plate}</span>}
       <div className="min-w-0 flex-1">
-        <p className="truncate font-bold">
+        <p className="hidden truncate font-bold sm:block">
           {vehicle ? vehicle.description || word(vehicle.kind ?? '') : 'Battery by itself'}
         </p>
         <p className="hidden truncate text-small text-lead sm:block">{says}</p>

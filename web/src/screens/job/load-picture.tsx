@@ -1,5 +1,8 @@
 import { scaleLinear } from 'd3-scale'
+import { area } from 'd3-shape'
 import type { Picture } from '../../api/types'
+import { useWord } from '../../api/words'
+import { Hatch } from '../../parts/hatch'
 import { useWidth } from '../../parts/width'
 import { thin, volts } from '../../parts/format'
 
@@ -8,19 +11,33 @@ type Load = Picture['loads'][number]
 const height = 368
 const box = { left: 50, right: 12, top: 26, bottom: 48 }
 
-/** Amperes across, volts down: the limit at this temperature and what was measured. */
+/** Amperes across, volts down: where a sound battery of this label would lie, the
+ * limit at this temperature, and what was measured. */
 export function LoadPicture({ picture }: { picture: Picture }) {
   const [ref, width] = useWidth<HTMLDivElement>(690)
   const scale = axes(picture, width)
   if (!scale) return null
   const { x, y, amps } = scale
   const [bottom, right] = [height - box.bottom, width - box.right]
+  const bands = drawn(picture)
+  const fit = picture.expected.fit
   return (
     <div ref={ref} className="min-w-0 overflow-hidden">
       <svg width={width} height={height} role="img" aria-label={describe(picture)}>
+        <defs>
+          <Hatch id="band-now" />
+        </defs>
         <text x={box.left - 6} y={14} textAnchor="end" className="fill-lead text-small">
           volts
         </text>
+        {bands.map((b) => (
+          <path
+            key={b.code}
+            d={edges(b, x, y)}
+            className={b.hatched ? '' : 'fill-verdigris-wash'}
+            fill={b.hatched ? 'url(#band-now)' : undefined}
+          />
+        ))}
         {y.ticks(6).map((v) => (
           <g key={v}>
             <path d={`M${box.left} ${y(v)}H${right}`} className="stroke-line" />
@@ -51,17 +68,94 @@ export function LoadPicture({ picture }: { picture: Picture }) {
             </text>
           </>
         )}
+        {bands.map((b) => (
+          <BandName key={b.code} band={b} x={x} y={y} narrow={width < 520} />
+        ))}
         <Limit picture={picture} x={x} y={y} right={right} />
+        <FitLine picture={picture} x={x} y={y} />
         <Rested picture={picture} x={x} y={y} />
         {picture.loads.map((load) => (
           <Point key={load.reading} load={load} loads={picture.loads} x={x} y={y} right={right} />
         ))}
       </svg>
+      {fit && <p className="mt-1 text-small">{fit.text.text}</p>}
     </div>
   )
 }
 
 type Scale = (value: number) => number
+
+type Drawn = Picture['expected']['bands'][number] & { hatched: boolean }
+
+/** The bands, full first; hatched is one at a charge where a fail proves nothing. */
+function drawn(picture: Picture): Drawn[] {
+  return picture.expected.bands.map((b) => ({ ...b, hatched: b.code === 'sound_now' && !picture.plan.fail_proves }))
+}
+
+function edges(band: Drawn, x: Scale, y: Scale): string {
+  return (
+    area<Drawn['points'][number]>()
+      .x((p) => x(p.amps))
+      .y0((p) => y(p.low))
+      .y1((p) => y(p.high))(band.points) ?? ''
+  )
+}
+
+/** The name of a band, along it: over its upper edge, under its lower where hatched. */
+function BandName({ band, x, y, narrow }: { band: Drawn; x: Scale; y: Scale; narrow: boolean }) {
+  const word = useWord()
+  const last = band.points.length - 1
+  const from = band.points[Math.round(last * (band.hatched ? 0.12 : 0.42))]
+  const to = band.points[Math.round(last * (band.hatched ? 0.5 : 0.76))]
+  if (!from || !to) return null
+  const edge = (p: typeof from) => (band.hatched ? y(p.low) + 19 : y(p.high) - 8)
+  const [x0, y0, x1, y1] = [x(from.amps), edge(from), x(to.amps), edge(to)]
+  const turn = (Math.atan2(y1 - y0, x1 - x0) * 180) / Math.PI
+  return (
+    <text
+      transform={`translate(${x0} ${y0}) rotate(${turn})`}
+      className={`text-small ${band.hatched ? 'fill-marigold-text' : 'fill-verdigris-text'}`}
+    >
+      {word(narrow ? `${band.code}_short` : band.code)}
+    </text>
+  )
+}
+
+/** The upper edge of a band at a current. */
+function upperAt(points: Drawn['points'], amps: number): number {
+  const next = points.findIndex((p) => p.amps >= amps)
+  return points[Math.max(0, next - 1)]?.high ?? 0
+}
+
+/** The straight line through what was measured, with the resistance it stands for. */
+function FitLine({ picture, x, y }: { picture: Picture; x: Scale; y: Scale }) {
+  const fit = picture.expected.fit
+  if (!fit) return null
+  // Its name stands over whatever lies highest there.
+  const at = fit.to * 0.2
+  const over = [fit.from - fit.ohms * at, ...picture.expected.bands.map((b) => upperAt(b.points, at))]
+  return (
+    <g>
+      <path
+        d={`M${x(0)} ${y(fit.from)}L${x(fit.to)} ${y(fit.from - fit.ohms * fit.to)}`}
+        className="stroke-ink"
+        strokeWidth="1.8"
+        strokeDasharray="7 5"
+      />
+      <text
+        x={x(at) + 6}
+        y={y(Math.max(...over)) - 9}
+        className="num fill-ink stroke-sheet text-[14.5px]"
+        paintOrder="stroke"
+        strokeWidth="4"
+        strokeLinejoin="round"
+      >
+        {(fit.ohms * 1000).toFixed(1)}
+        {thin}mΩ
+      </text>
+    </g>
+  )
+}
 
 function axes(picture: Picture, width: number) {
   const rows = picture.scale
@@ -138,7 +232,7 @@ function Point({ load, loads, x, y, right }: PointProps) {
   const ring = load.valid ? 'stroke-ink' : 'stroke-marigold'
   return (
     <g opacity={load.current ? 1 : 0.45}>
-      {load.from > 0 && (
+      {load.from > 0 && !load.current && (
         <path
           d={`M${x(0)} ${y(load.from)}L${cx} ${cy}`}
           className="stroke-ink"

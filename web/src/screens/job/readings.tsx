@@ -8,10 +8,19 @@ import { clock, percent } from '../../parts/format'
 import { Sheet } from '../../parts/keys'
 import { Trouble } from '../../parts/trouble'
 
-type Props = { job: string; readings: ReadingView[]; findings: Finding[]; effects: Effect[]; zone?: string }
+type Props = {
+  job: string
+  readings: ReadingView[]
+  findings: Finding[]
+  effects: Effect[]
+  zone?: string
+  /** The readings set aside for a look, by ID. */
+  aside: string[]
+  setAside: (ids: string[]) => void
+}
 
 /** Every reading of the job as it stands, with what it proves and its history. */
-export function Readings({ job, readings, findings, effects, zone }: Props) {
+export function Readings({ job, readings, findings, effects, zone, aside, setAside }: Props) {
   if (readings.length === 0) {
     return (
       <p className="text-lead">
@@ -29,19 +38,31 @@ export function Readings({ job, readings, findings, effects, zone }: Props) {
           finding={r.index >= 0 ? findings[r.index] : undefined}
           effect={effects.find((e) => e.reading === r.index)}
           zone={zone}
+          aside={aside.includes(r.id)}
+          turnAside={() => setAside(aside.includes(r.id) ? aside.filter((id) => id !== r.id) : [...aside, r.id])}
         />
       ))}
     </ol>
   )
 }
 
-type RowProps = { job: string; reading: ReadingView; finding?: Finding; effect?: Effect; zone?: string }
+type RowProps = {
+  job: string
+  reading: ReadingView
+  finding?: Finding
+  effect?: Effect
+  zone?: string
+  aside: boolean
+  turnAside: () => void
+}
 
-function Row({ job, reading, finding, effect, zone }: RowProps) {
+function Row({ job, reading, finding, effect, zone, aside, turnAside }: RowProps) {
   const change = useChange(job)
   const withdrawn = reading.state === 'mistaken'
   return (
-    <li className="grid grid-cols-[3.2rem_1fr_auto] items-start gap-x-3 py-2">
+    <li
+      className={`grid grid-cols-[3.2rem_1fr] items-start gap-x-3 py-2 md:grid-cols-[3.2rem_1fr_auto] ${aside ? '-mx-2 rounded-part bg-marigold-wash px-2' : ''}`}
+    >
       <span className="num pt-0.5 text-small text-lead">{clock(reading.taken_at, zone)}</span>
       <div className="min-w-0">
         <p className={`num break-words ${withdrawn ? 'text-lead line-through' : ''}`}>{reading.typed}</p>
@@ -71,7 +92,12 @@ function Row({ job, reading, finding, effect, zone }: RowProps) {
         )}
         <Trouble error={change.error} />
       </div>
-      <div className="no-print flex flex-wrap justify-end gap-1">
+      <div className="no-print flex flex-wrap gap-1 max-md:col-start-2 max-md:pt-1 md:justify-end">
+        {!withdrawn && (
+          <button type="button" className="btn px-2.5 text-small" aria-pressed={aside} onClick={turnAside}>
+            {aside ? 'Count it' : 'Set aside'}
+          </button>
+        )}
         {!withdrawn && <ChangeDialog job={job} reading={reading} what="correct" />}
         {!withdrawn && <ChangeDialog job={job} reading={reading} what="mistaken" />}
         {reading.before.length > 0 && (
@@ -137,7 +163,7 @@ function ChangeDialog({ job, reading, what }: { job: string; reading: ReadingVie
   const [open, setOpen] = useState(false)
   const [line, setLine] = useState(reading.typed)
   const [reason, setReason] = useState('')
-  const preview = usePreview(job, reading.battery_id, open && what === 'correct' ? line : '', reading.id)
+  const preview = usePreview(job, reading.battery_id, open && what === 'correct' ? line : '', { replaces: reading.id })
   const title = what === 'correct' ? 'Correct a reading' : 'Mark a reading mistaken'
   const submit = (event: React.FormEvent) => {
     event.preventDefault()

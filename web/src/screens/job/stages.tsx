@@ -5,8 +5,10 @@ import type { Assessment, BatteryOnJob, JobPage, Picture } from '../../api/types
 import { useWord } from '../../api/words'
 import { dayAndClock, thin } from '../../parts/format'
 import { Trouble } from '../../parts/trouble'
+import { ForCustomer, TurnsAndSchools } from './account'
 import { BatteryDrawing } from './battery-drawing'
 import { ChargeScale } from './charge-scale'
+import { DrainHunt, ReserveHelper, reserveWanted, TwoMethods } from './helpers'
 import { Because, stageFor, WouldChange } from './holds'
 import { KeptSums } from './kept-sums'
 import { LabelDialog } from './label-dialog'
@@ -349,6 +351,14 @@ function CrankPower({ picture, assessment, battery, setLine }: StageProps) {
       <div className="mt-3 grid gap-2">
         <TakeButtons takes={takesOf.crank_power ?? []} setLine={setLine} />
         <Found kinds={['conductance', 'reserve']} assessment={assessment} />
+        <TwoMethods methods={picture.methods} />
+        {picture.reserve && (
+          <ReserveHelper
+            plan={picture.reserve}
+            open={reserveWanted(picture, assessment.next[0]?.test)}
+            setLine={setLine}
+          />
+        )}
       </div>
     </div>
   )
@@ -377,7 +387,7 @@ export function Tiles({ picture }: { picture: Picture }) {
 
 const ofVehicle = ['charging', 'ripple', 'crank', 'starter_draw', 'drop', 'drain', 'case_leak', 'dcdc', 'jump']
 
-function Vehicle({ assessment, setLine }: StageProps) {
+function Vehicle({ assessment, picture, battery, setLine }: StageProps) {
   const steps = assessment.next.filter((n) => stageFor[n.test] === 'vehicle')
   return (
     <div className="grid gap-3">
@@ -393,17 +403,25 @@ function Vehicle({ assessment, setLine }: StageProps) {
       )}
       <TakeButtons takes={takesOf.vehicle ?? []} setLine={setLine} />
       <Found kinds={ofVehicle} assessment={assessment} />
+      <DrainHunt
+        hunt={picture.hunt}
+        kept={battery.picture.hunt.fuses.length}
+        open={assessment.next[0]?.test === 'fuses'}
+        setLine={setLine}
+      />
     </div>
   )
 }
 
-function Decide({ assessment }: StageProps) {
+function Decide({ page, battery, assessment }: StageProps) {
   const word = useWord()
   return (
     <div className="grid max-w-3xl gap-4">
       <p className="text-[1.2rem] font-bold">{word(assessment.verdict.action)}</p>
+      <ForCustomer page={page} battery={battery.id} />
       <Because statements={assessment.verdict.because} />
       <WouldChange statements={assessment.verdict.would_change} confidence={assessment.verdict.confidence} />
+      <TurnsAndSchools page={page} battery={battery.id} />
       {assessment.causes.length > 0 && (
         <div>
           <h2 className="text-small font-bold text-lead">For and against each cause</h2>

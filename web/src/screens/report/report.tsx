@@ -1,7 +1,7 @@
 // The report of a job on one printed page: what was measured, against what, by
 // which method, what it means, and what was not tested.
 import { Link, useParams } from 'react-router'
-import { useJob } from '../../api/jobs'
+import { useAccount, useJob } from '../../api/jobs'
 import { useHello } from '../../api/session'
 import type { BatteryOnJob, JobPage } from '../../api/types'
 import { useWord } from '../../api/words'
@@ -10,6 +10,7 @@ import { clock, day, weekdayAndClock } from '../../parts/format'
 import { Glyph } from '../../parts/glyph'
 import { Shell } from '../../parts/shell'
 import { Unavailable } from '../../parts/trouble'
+import { paragraph } from '../job/account'
 import { KeptSums } from '../job/kept-sums'
 
 export function ReportScreen() {
@@ -64,7 +65,7 @@ function Report({ page }: { page: JobPage }) {
           {[job.symptoms.map(word).join(', '), job.complaint].filter(Boolean).join('. ') || 'no complaint named'}
         </p>
         {page.batteries.map((b) => (
-          <BatteryPart key={b.id} battery={b} school={word(job.school)} zone={zone} />
+          <BatteryPart key={b.id} page={page} battery={b} school={word(job.school)} zone={zone} />
         ))}
         <KeptSums page={page} />
         <footer className="border-t border-line pt-2 text-small text-lead">
@@ -78,8 +79,11 @@ function Report({ page }: { page: JobPage }) {
   )
 }
 
-function BatteryPart({ battery, school, zone }: { battery: BatteryOnJob; school: string; zone?: string }) {
+type PartProps = { page: JobPage; battery: BatteryOnJob; school: string; zone?: string }
+
+function BatteryPart({ page, battery, school, zone }: PartProps) {
   const word = useWord()
+  const { data: account } = useAccount(page, battery.id, true)
   const { verdict, findings } = battery.assessment
   const times = battery.readings.map((r) => Date.parse(r.taken_at))
   const long = Math.max(...times) - Math.min(...times) > 12 * 3_600_000
@@ -96,6 +100,12 @@ function BatteryPart({ battery, school, zone }: { battery: BatteryOnJob; school:
           </p>
         </div>
       </div>
+      {account && (
+        <div className="border-l-4 border-line pl-4">
+          <h3 className="font-bold">{account.question.text}</h3>
+          <p>{paragraph(account)}</p>
+        </div>
+      )}
       <div className="overflow-x-auto">
         <table className="w-full border-collapse text-left text-[0.95rem] print:text-[0.8rem]">
           <thead>
