@@ -160,6 +160,63 @@ func TestPreviewReplaces(t *testing.T) {
 	}
 }
 
+// TestSetAside judges a job without one of its readings, with and without a line
+// beside, and finds the job as it was.
+func TestSetAside(t *testing.T) {
+	v := demoVisitor(t)
+	job := v.bring(label("flooded", 12, 650))
+	v.keep(job, "12.65 v 21c rested 2h")
+	load, _ := v.keep(job, "load 325a 15s 8.9v")
+	path := fmt.Sprintf("/api/jobs/%s/preview", job)
+	ask := func(line string, aside ...shop.ID) (p shop.Preview) {
+		if r := v.call("POST", path, map[string]any{"line": line, "battery_id": shop.ID{}, "aside": aside}, &p); r.StatusCode != 200 {
+			t.Fatalf("%s: %s", line, r.Status)
+		}
+		return p
+	}
+	if p := ask("", load); p.Assessment.Verdict.Action != diagnosis.MoreTests || len(p.Assessment.Findings) != 1 || len(p.Understood) != 0 || p.Stage != "" {
+		t.Errorf("without the load: %+v", p.Assessment.Verdict)
+	}
+	if p := ask("load 325a 15s 10.1v", load); p.Assessment.Verdict.Action != diagnosis.LookElsewhere && p.Assessment.Verdict.Action != diagnosis.Keep || len(p.Findings) != 1 || !p.Findings[0].Valid {
+		t.Errorf("another in its place: %+v", p.Assessment.Verdict)
+	}
+	if r := v.call("POST", path, map[string]any{"line": "", "battery_id": shop.ID{}}, nil); r.StatusCode != http.StatusUnprocessableEntity && r.StatusCode != http.StatusBadRequest {
+		t.Errorf("nothing asked: %s", r.Status)
+	}
+	var page shop.JobPage
+	v.call("GET", "/api/jobs/"+job.String(), nil, &page)
+	if len(page.Batteries[0].Readings) != 2 || action(page) != diagnosis.Replace {
+		t.Error("setting aside was written")
+	}
+}
+
+// TestAccountOverHTTP asks for the account of every demo job: it answers the
+// customer and names what would turn the verdict.
+func TestAccountOverHTTP(t *testing.T) {
+	v := demoVisitor(t)
+	var today shop.Today
+	v.call("GET", "/api/today", nil, &today)
+	turns := 0
+	for _, row := range today.Open {
+		var page shop.JobPage
+		v.call("GET", "/api/jobs/"+row.Job.ID.String(), nil, &page)
+		for _, b := range page.Batteries {
+			var a diagnosis.Account
+			r := v.call("GET", fmt.Sprintf("/api/jobs/%s/batteries/%s/account", row.Job.ID, b.ID), nil, &a)
+			if r.StatusCode != 200 || len(a.Answer) == 0 || (a.Question.Code == "customer.why") != (b.Assessment.Verdict.Action == diagnosis.Replace) {
+				t.Errorf("%s: %s, %+v", row.Plate, r.Status, a.Question)
+			}
+			turns += len(a.Turns)
+		}
+	}
+	if turns == 0 {
+		t.Error("nothing would turn any verdict of the demo")
+	}
+	if r := v.call("GET", fmt.Sprintf("/api/jobs/%s/batteries/%s/account", today.Open[0].Job.ID, shop.NewID()), nil, nil); r.StatusCode != http.StatusNotFound {
+		t.Errorf("a battery of nobody: %s", r.Status)
+	}
+}
+
 // TestLabelCloseReopen completes a label, hands the job back and takes it up.
 func TestLabelCloseReopen(t *testing.T) {
 	v := demoVisitor(t)

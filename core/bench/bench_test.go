@@ -144,6 +144,11 @@ func TestWorkedExamples(t *testing.T) {
 		{"common practice, no source: below 14 V up to 16 h", "acceptance", map[string]string{"charger_volts": "13.8"}, "delay", 16, 0},
 		{"common practice, no source: 48 Ah, up to about 5 A", "maintainer", map[string]string{"capacity_ah": "48"}, "maintainer_most", 4.8, 0.001},
 		{"IEC 60028 and ASTM B258, values from memory: 4 AWG is 0.815 mΩ/m", "cable", map[string]string{"gauge": "4", "length": "1", "clamps": "0"}, "copper", 0.815, 0.0005},
+		{"twin study, computed: 60 Ah, 50 to 95 % at 6 A, 5.5 h", "charge_time", map[string]string{"capacity_ah": "60", "amps": "6", "battery_c": "25"}, "model_time", 330, 60},
+		{"twin study, computed: at 2 A 14 h", "charge_time", map[string]string{"capacity_ah": "60", "amps": "2", "battery_c": "25"}, "model_time", 840, 60},
+		{"open-circuit table, BCI, value from memory: half charged rests at 12.24 V", "expected", map[string]string{"percent": "50", "battery_c": "26.7"}, "before_load", 12.24, 0.01},
+		{"BCI limit, value from memory, 9.6 V at 21 °C is 0.67 to 0.70 of the label", "expected", map[string]string{"battery_c": "21"}, "least_volts", 9.6, 0.2},
+		{"computed: R = (12.64 − 9.6) / 325 is 9.4 mΩ", "expected", map[string]string{"battery_c": "21", "volts": "9.6"}, "own_ohms", 9.35, 0.1},
 		{"common practice, no source: 0.125 Ah a start", "week", map[string]string{"trips": "8"}, "week_starts", 1, 1e-9},
 	} {
 		if got := figure(t, worked(t, c.id, c.typed), c.code).Value; math.Abs(got-c.want) > c.off {
@@ -170,7 +175,7 @@ func TestRefuses(t *testing.T) {
 		{"load_test", "rating", "five", "rating"}, {"load_test", "rating", "5", "rating"}, {"load_test", "rating", "", "rating"},
 		{"load_test", "rating", "650 v", "rating"}, {"load_test", "standard", "GOST", "standard"}, {"load_test", "colour", "red", "colour"},
 		{"charge_from_volts", "volts", "24.8", "volts"}, {"date_code", "date_code", "I4", "date_code"}, {"date_code", "date_code", "", "date_code"},
-		{"charge_time", "amps_hour", "20", "amps_hour"},
+		{"charge_time", "amps_hour", "20", "amps_hour"}, {"expected", "volts", "13.5", "volts"}, {"expected", "chemistry", "lifepo4", "chemistry"},
 	} {
 		s, _ := Find(c.id)
 		_, err := s.Work(map[string]string{c.name: c.value}, november)

@@ -19,11 +19,12 @@ type Forecast struct {
 	Points [][2]float64
 }
 
-// How far off the model is: warm, and in the cold, where it is least certain; as
-// shares of the time. Values from memory.
+// How far off the model is: warm, and in the cold, where it is least certain and
+// another of its kind takes up to twice as long; as shares of the time. Values
+// from memory.
 const (
 	warmSpread = 0.2
-	coldSpread = 0.3
+	coldSpread = 1.0
 	// coldCharging is where the cold begins, mostHours the longest charge that is
 	// worked out.
 	coldCharging quantity.Celsius = 10
@@ -51,7 +52,7 @@ func Model(d *twin.Design, from, to float64, c twin.Charger, at quantity.Celsius
 		spread = coldSpread
 	}
 	f.Hours, f.AhIn, f.Reached = last.Hours, last.AhIn, b.Percent() >= to-percentClose
-	f.Low, f.High = f.Hours*(1-spread), math.Min(f.Hours*(1+spread), mostHours)
+	f.Low, f.High = f.Hours/(1+spread), math.Min(f.Hours*(1+spread), mostHours)
 	return f
 }
 

@@ -158,7 +158,7 @@ func (s soundAt) fit(ev evidence.Evidence, e evidence.Epoch) *Fit {
 	}
 	from, f := float64(*e.OpenCircuit), Fit{Readings: []int{e.OpenCircuitReading}}
 	rested := float64(voltsPoint(ev, e.OpenCircuitReading).Sigma)
-	var sum, weights float64
+	var sum, squares, weights float64
 	for i := e.First; i < e.End; i++ {
 		p := loadPoint(ev, i, ev.Case.Readings[i], true)
 		if ev.Case.Readings[i].Kind != reading.Load || p.Amps <= 0 {
@@ -167,13 +167,20 @@ func (s soundAt) fit(ev evidence.Evidence, e evidence.Epoch) *Fit {
 		amps := float64(p.Amps)
 		ohms := (from - float64(p.Volts)) / amps
 		sigma := math.Hypot(math.Hypot(float64(p.VoltsSigma), rested)/amps, ohms*float64(p.AmpsSigma)/amps)
-		sum, weights = sum+ohms/(sigma*sigma), weights+1/(sigma*sigma)
+		weight := 1 / (sigma * sigma)
+		sum, squares, weights = sum+weight*ohms, squares+weight*ohms*ohms, weights+weight
 		f.Readings, f.To = append(f.Readings, i), max(f.To, p.Amps)
 	}
 	if weights == 0 {
 		return nil
 	}
-	f.From, f.Ohms, f.OhmsSigma = quantity.Volts(from), quantity.Ohms(sum/weights), quantity.Ohms(1/math.Sqrt(weights))
+	mean := sum / weights
+	f.From, f.Ohms, f.OhmsSigma = quantity.Volts(from), quantity.Ohms(mean), quantity.Ohms(1/math.Sqrt(weights))
+	if loads := len(f.Readings) - 1; loads > 1 {
+		// Loads that lie further apart than their errors widen the band.
+		apart := (squares - weights*mean*mean) / float64(loads-1)
+		f.OhmsSigma *= quantity.Ohms(math.Sqrt(math.Max(1, apart)))
+	}
 	f.SoundLow, f.SoundHigh = s.ohms(e.Charge.Low, e.Charge.High, f.To)
 	f.Text = f.say()
 	return &f

@@ -197,14 +197,16 @@ const probeSigma quantity.Celsius = 2.5
 // checksOf are temperature, joints, rating, charge, then both again: the order in
 // which two methods that disagree are looked into. Common practice, no source.
 func checksOf(ev evidence.Evidence, e evidence.Epoch, load, tester int) []Check {
-	_, sigma, known := ev.TemperatureAt(load)
-	looked := false
-	for _, r := range ev.Case.Readings {
+	looked, probed, taken := false, false, 0
+	for i := range ev.Case.Readings {
+		r := &ev.Case.Readings[i]
 		looked = looked || r.Kind == reading.Look
-	}
-	taken := 0
-	for i := e.First; i < e.End; i++ {
-		if kind := ev.Case.Readings[i].Kind; kind == reading.Load || kind == reading.Conductance {
+		if i < e.First || i >= e.End {
+			continue
+		}
+		_, said := r.Temperature()
+		probed = probed || said && accuracy.TemperatureSigma(r.Choice(reading.TempBasis)) <= probeSigma
+		if r.Kind == reading.Load || r.Kind == reading.Conductance {
 			taken++
 		}
 	}
@@ -212,7 +214,7 @@ func checksOf(ev evidence.Evidence, e evidence.Epoch, load, tester int) []Check 
 		return Check{done, wording.Say("check."+code, values, load, tester)}
 	}
 	return []Check{
-		say("temperature", known && sigma <= probeSigma, wording.Values{"volts": ev.Case.Label.FromTwelve(10 * loadPerKelvin)}),
+		say("temperature", probed, wording.Values{"volts": ev.Case.Label.FromTwelve(10 * loadPerKelvin)}),
 		say("joints", looked && len(e.Spoilt) == 0, nil),
 		say("rating", ev.Findings[tester].Valid, nil),
 		say("charge", e.AfterCharge && !e.Unproven || e.Charge != nil && e.Charge.Percent >= school.FullPercent, nil),

@@ -39,7 +39,12 @@ func (w *weighing) next(b *belief, action Action) []Next {
 	}
 	steps := f.prepare()
 	if f.decidable() {
-		steps = append(steps, f.decisive()...)
+		for _, s := range f.decisive() {
+			if action == MoreTests {
+				s.first = 1 // the battery is asked before the customer
+			}
+			steps = append(steps, s)
+		}
 	}
 	for _, s := range f.onTheVehicle(action, b.sure()) {
 		if action == LookElsewhere {
@@ -211,12 +216,12 @@ func (f *facts) onTheVehicle(action Action, sure bool) []step {
 			list = append(list, simple(string(kind)))
 		}
 	}
+	if f.ev.Case.Vehicle.Electric() {
+		add(reading.DCDC)
+	} else if f.ev.Case.Vehicle.Kind != "none" {
+		add(reading.Charging)
+	}
 	if f.emptied() {
-		if f.ev.Case.Vehicle.Electric() {
-			add(reading.DCDC)
-		} else {
-			add(reading.Charging)
-		}
 		if f.ev.Case.HasTool("clamp") || f.ev.Case.HasTool("meter") {
 			add(reading.Drain)
 		}

@@ -80,6 +80,7 @@ func Sources() []source.Entry {
 		source.Figure("leakingShows", leakingShows, "share", memory),
 		source.Figure("leakingSpread", leakingSpread, "V", memory),
 		source.Figure("leakingVolts", leakingVolts, "V", memory),
+		source.Figure("leadFrom", leadFrom, "share", memory),
 		source.Figure("leakLeast", leakLeast, "V", memory),
 		source.Figure("leakMost", leakMost, "V", memory),
 		source.Figure("leastBits", leastBits, "bits", memory),

@@ -312,7 +312,7 @@ const unlikely = 0.25
 // lies beyond its limit; where all readings say that it is neither, what they
 // say.
 func (f *facts) cleanCause(b *belief) *string {
-	if code, p := b.elsewhere(false); len(f.spoilt) == 0 && p >= namedFrom && b.faults[joint][1] < unlikely && b.faults[top][1] < unlikely {
+	if code, p := b.elsewhere(!f.complaint()); len(f.spoilt) == 0 && p >= namedFrom && b.faults[joint][1] < unlikely && b.faults[top][1] < unlikely {
 		return &code
 	}
 	cause := "poor_connection"
@@ -335,15 +335,20 @@ func stopCause(f *facts) *string {
 	return &cause
 }
 
-// namedFrom is the probability from which one cause is named for a flat battery
-// that passed; below it, it is just that: discharged.
+// leadFrom is the probability from which the likeliest cause is named for a flat
+// battery that passed: a lead to follow. Below it, it is just that: discharged.
+// Value from memory.
+const leadFrom = 0.4
+
+// namedFrom is the probability from which one cause is named against what a rule
+// suggests. Value from memory.
 const namedFrom = 0.5
 
-// elsewhereCause is what flattened or stopped it, when one thing is likelier
-// than not; a flat battery without a found cause is just that.
+// elsewhereCause is what most likely flattened or stopped it; a flat battery
+// without a lead is just that.
 func elsewhereCause(f *facts, b *belief) *string {
 	code, p := b.elsewhere(false)
-	if f.arrivedLow >= 0 && p < namedFrom {
+	if f.arrivedLow >= 0 && p < leadFrom {
 		code = "discharged_sound"
 	}
 	return &code

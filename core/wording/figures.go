@@ -175,6 +175,7 @@ var figureWords = map[string]string{
 	"figure.diagnosis.leakingShows":            "What a tester makes of a leaking cell",
 	"figure.diagnosis.leakingSpread":           "Its spread",
 	"figure.diagnosis.leakingVolts":            "What a leaking cell lacks under load",
+	"figure.diagnosis.leadFrom":                "Probability from which the likeliest cause of a flat battery is named",
 	"figure.diagnosis.leakLeast":               "Least a leaking cell lacks at rest",
 	"figure.diagnosis.leakMost":                "Most a leaking cell lacks at rest",
 	"figure.diagnosis.leastBits":               "Least a test has to settle to be listed",

@@ -126,7 +126,7 @@ export function ReserveHelper({ plan, open, setLine }: ReserveProps) {
   return (
     <details open={open} className="border-t border-line pt-3">
       <summary className="text-small font-bold text-lead">Reserve check: what lost capacity looks like</summary>
-      <div className="grid gap-2 pt-2">
+      <div className="grid gap-2 pt-2 [&>*]:min-w-0">
         <p>{plan.text.text}</p>
         <CurvePicture curve={curve} title="Volts under the load" places={[0.85, 'beside', 0.75]} />
         <div>
@@ -157,7 +157,7 @@ export function DrainHunt({ hunt, kept, open, setLine }: HuntProps) {
   return (
     <details open={begun || open} className="border-t border-line pt-3">
       <summary className="text-small font-bold text-lead">Drain, fuse by fuse</summary>
-      <div className="grid gap-2 pt-2">
+      <div className="grid gap-2 pt-2 [&>*]:min-w-0">
         <p>{hunt.text.text}</p>
         {begun && <Currents hunt={hunt} />}
         {/* Begun anew once a fuse is kept. */}

@@ -348,7 +348,7 @@ function CrankPower({ picture, assessment, battery, setLine }: StageProps) {
       <LoadPicture picture={picture} />
       <h2 className="mt-1 text-small font-bold">Charge</h2>
       <ChargeScale picture={picture} state={assessment.charge_state} />
-      <div className="mt-3 grid gap-2">
+      <div className="mt-3 grid gap-2 [&>*]:min-w-0">
         <TakeButtons takes={takesOf.crank_power ?? []} setLine={setLine} />
         <Found kinds={['conductance', 'reserve']} assessment={assessment} />
         <TwoMethods methods={picture.methods} />
@@ -390,7 +390,7 @@ const ofVehicle = ['charging', 'ripple', 'crank', 'starter_draw', 'drop', 'drain
 function Vehicle({ assessment, picture, battery, setLine }: StageProps) {
   const steps = assessment.next.filter((n) => stageFor[n.test] === 'vehicle')
   return (
-    <div className="grid gap-3">
+    <div className="grid gap-3 [&>*]:min-w-0">
       {steps.length > 0 && (
         <div>
           <h2 className="text-small font-bold text-lead">Next on the vehicle</h2>
