@@ -25,11 +25,16 @@ type Forecast struct {
 const (
 	warmSpread = 0.2
 	coldSpread = 1.0
-	// coldCharging is where the cold begins, mostHours the longest charge that is
-	// worked out.
-	coldCharging quantity.Celsius = 10
-	mostHours                     = 72.0
-	drawnPoints                   = 48
+)
+
+// coldCharging is where the cold begins. Value from memory.
+const coldCharging quantity.Celsius = 10
+
+// mostHours is the longest charge that is worked out, drawnPoints how finely it is
+// drawn.
+const (
+	mostHours   = 72.0
+	drawnPoints = 48
 )
 
 // Model charges a battery of a design from one charge to another, in percent, and

@@ -148,7 +148,7 @@ function Next({ list, line, completions, take, back }: NextProps) {
       ref={list}
       role="group"
       aria-label="What may come next"
-      className="-mx-1 mb-1.5 flex gap-1.5 relative overflow-x-auto px-1 py-1"
+      className="relative -mx-1 mb-1.5 flex gap-1.5 overflow-x-auto px-1 py-1"
       onKeyDown={onKey}
     >
       {offered.map((c) => (
