@@ -1,6 +1,7 @@
 package main
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -68,6 +69,7 @@ func studySection(b *strings.Builder, r study.Result, f study.Fleet) {
 		}
 		fmt.Fprintf(b, "- %s: %.2f %%, wanted %s %.1f %%: %s\n", g.what, 100*got, g.sign, 100*g.most, met)
 	}
+	missesTable(b, r)
 	for _, figure := range []struct{ file, about string }{
 		{"confusion", "Main fault down, the verdict's cause across; cells are shares of a row."},
 		{"calibration", "Confidence against what was right, ten bins of equal count."},
@@ -79,13 +81,51 @@ func studySection(b *strings.Builder, r study.Result, f study.Fleet) {
 	b.WriteString("\n")
 }
 
+// missesShown is how many of the commonest wrong causes the page lists.
+const missesShown = 10
+
+// badBatteries are the causes with which the battery itself goes.
+var badBatteries = []string{"worn", "dead_cell", "damaged"}
+
+// missesTable says which main faults are taken for which causes, the commonest
+// first, and what the oracle makes of the same cases.
+func missesTable(b *strings.Builder, r study.Result) {
+	type miss struct {
+		main, cause string
+		n           int
+	}
+	var misses []miss
+	wrong, sameBattery := 0, 0
+	for main, row := range r.Grapnel.Confusion {
+		for cause, n := range row {
+			if main == cause {
+				continue
+			}
+			misses = append(misses, miss{main, cause, n})
+			wrong += n
+			if slices.Contains(badBatteries, main) && slices.Contains(badBatteries, cause) {
+				sameBattery += n
+			}
+		}
+	}
+	slices.SortFunc(misses, func(a, b miss) int {
+		return cmp.Or(b.n-a.n, strings.Compare(a.main, b.main), strings.Compare(a.cause, b.cause))
+	})
+	fmt.Fprintf(b, "\nOf %d wrong causes %d name the wrong fault of a battery that is bad either way: ", wrong, sameBattery)
+	fmt.Fprintf(b, "were worn plates, a bad cell and damage one answer, %.1f %% would be right. The commonest:\n\n", 100*(1-float64(wrong-sameBattery)/float64(r.Cases)))
+	b.WriteString("| main fault | taken for | cases | the oracle |\n|---|---|---|---|\n")
+	for _, m := range misses[:min(missesShown, len(misses))] {
+		fmt.Fprintf(b, "| %s | %s | %d | %d |\n", short(m.main), short(m.cause), m.n, r.Oracle.Confusion[m.main][m.cause])
+	}
+}
+
 const studyCaveats = `## What these figures are worth
 
 - In the standard fleet the same model makes the cases and judges them: the figures say that the reasoning is sound where the model is, not that the model is the world. The stress fleet is there for that: its batteries follow another law of resistance, its instruments are worse, every temperature is misread by 8 °C, one rating in twenty is typed in wrong, and at least two hidden faults stand beside the main one.
 - The fleets are data (core/study/fleet_standard.json, fleet_stress.json) with assumed shares. Where a bad battery stands beside another fault, the battery is the main one. Three things were put right after the first runs, where the fleet contradicted itself: a vehicle with nothing wrong now comes in at 76 % charge or more (below that the trade asks what flattened it), hybrids and electric cars no longer report that they crank slowly, and the cables of large starters grew with their current.
 - A good battery is one that a full charge brings back to 70 % of its label's cranking power and 60 % of its capacity. Batteries right at these lines cannot be told apart by any test of the trade; they make most of what is wrong.
 - Lost capacity alone shows in no test but the reserve check, which takes over two hours of waiting. It is asked for where it settles enough, not always.
-- What stands in the way of a higher share of right causes: a bad cell and worn plates are often replaced for the right reason under the other name; a cracked or frozen battery that does not show it measures like a worn one; a joint that is bad and a battery that happens to be low look like a drain that is gone. The oracle, told every quantity a shop can measure without error, is the bound of this engine.
+- What stands in the way of a higher share of right causes is in the tables of the commonest misses. Plates worn in one cell more than in the others measure like plates worn in all: only gravity cell by cell parts them, and a sealed battery has none to give. A cracked or frozen battery that does not show it measures like a worn one. A battery that short trips have run down to just under the line where the trade asks why, and a joint that is bad in a vehicle whose battery happens to be low, leave readings that fit two causes. The oracle, told every quantity a shop can measure without error, is the bound of this engine, and misses the same ones.
 - Expected cost is good replaced plus bad kept, as shares of each. Minutes are hands at work; rests and charges run apart as waiting.
 `
 
@@ -173,46 +213,53 @@ func confusionFigure(r study.Result) string {
 	return d.end()
 }
 
-// plot is a frame with axes from 0 to 1 upwards.
+// plot is a frame whose upward axis goes from least to most, as shares.
 type plot struct {
 	*drawing
-	left, top, width, height, most float64
+	left, top, width, height, least, most float64
 }
 
-func newPlot(title, below string, most float64) plot {
-	p := plot{newDrawing(520, 320, title), 60, 20, 430, 240, most}
+func newPlot(title, below string, least, most float64) plot {
+	p := plot{newDrawing(520, 340, title), 60, 40, 430, 240, least, most}
 	for k := range 6 {
 		share := float64(k) / 5
 		y := p.top + p.height*(1-share)
 		p.line(p.left, y, p.left+p.width, y, hairline, 1)
-		p.text(p.left-8, y+4, "end", lead, fmt.Sprintf("%.0f %%", 100*share*most))
+		p.text(p.left-8, y+4, "end", lead, fmt.Sprintf("%.0f %%", 100*(least+share*(most-least))))
 	}
 	p.text(p.left+p.width/2, p.top+p.height+46, "middle", lead, below)
 	return p
 }
 
 func (p plot) at(x, y float64) (float64, float64) {
-	return p.left + p.width*x, p.top + p.height*(1-math.Min(y/p.most, 1))
+	return p.left + p.width*x, p.top + p.height*(1-math.Min((y-p.least)/(p.most-p.least), 1))
 }
 
+// calibrationFigure shows the corner of the unit square where the bins lie.
 func calibrationFigure(r study.Result) string {
-	p := newPlot("Confidence and what was right", "confidence", 1)
-	x1, y1 := p.at(0, 0)
+	low := 1.0
+	for _, b := range r.Grapnel.Calibration {
+		low = min(low, b.Confidence, b.Right)
+	}
+	low = math.Floor(low*10) / 10
+	p := newPlot("Confidence and what was right", "confidence", low, 1)
+	x1, y1 := p.at(0, low)
 	x2, y2 := p.at(1, 1)
 	p.line(x1, y1, x2, y2, lead, 1)
 	for k := range 6 {
-		x, y := p.at(float64(k)/5, 0)
-		p.text(x, y+20, "middle", lead, fmt.Sprintf("%d %%", 20*k))
+		share := float64(k) / 5
+		x, y := p.at(share, low)
+		p.text(x, y+20, "middle", lead, fmt.Sprintf("%.0f %%", 100*(low+(1-low)*share)))
 	}
 	for _, b := range r.Grapnel.Calibration {
-		x, y := p.at(b.Confidence, b.Right)
+		x, y := p.at((b.Confidence-low)/(1-low), b.Right)
 		fmt.Fprintf(p, `<circle cx="%.1f" cy="%.1f" r="5" fill="%s"/>`, x, y, verdigris)
 	}
 	return p.end()
 }
 
 func minutesFigure(r study.Result) string {
-	p := newPlot("Right after so many minutes", "minutes of work", 1)
+	p := newPlot("Right after so many minutes", "minutes of work", 0, 1)
 	list := r.Grapnel.CertaintyByMinute
 	longest := list[len(list)-1].Minutes
 	var points []string
@@ -229,7 +276,7 @@ func minutesFigure(r study.Result) string {
 }
 
 func replacedFigure(r study.Result) string {
-	p := newPlot("Good batteries replaced by charge on arrival", "charge on arrival", 1)
+	p := newPlot("Good batteries replaced by charge on arrival", "charge on arrival", 0, 1)
 	ways := append([]string{"grapnel"}, study.BaselineNames()...)
 	colours := []string{verdigris, oxide, marigold, lead}
 	names := []string{"Grapnel", "one rule", "conductance believed", "charge, then load"}
@@ -247,8 +294,9 @@ func replacedFigure(r study.Result) string {
 		}
 	}
 	for k, name := range names {
-		fmt.Fprintf(p, `<rect x="%.1f" y="%g" width="11" height="11" fill="%s"/>`, p.left+p.width-150, p.top+4+float64(k)*18, colours[k])
-		p.text(p.left+p.width-134, p.top+14+float64(k)*18, "start", ink, name)
+		x := p.left + []float64{0, 85, 170, 320}[k]
+		fmt.Fprintf(p, `<rect x="%.1f" y="12" width="11" height="11" fill="%s"/>`, x, colours[k])
+		p.text(x+16, 22, "start", ink, name)
 	}
 	return p.end()
 }
