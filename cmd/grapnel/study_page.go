@@ -294,7 +294,7 @@ func replacedFigure(r study.Result) string {
 		}
 	}
 	for k, name := range names {
-		x := p.left + []float64{0, 85, 170, 320}[k]
+		x := p.left + []float64{0, 78, 148, 318}[k]
 		fmt.Fprintf(p, `<rect x="%.1f" y="12" width="11" height="11" fill="%s"/>`, x, colours[k])
 		p.text(x+16, 22, "start", ink, name)
 	}

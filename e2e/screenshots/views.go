@@ -32,6 +32,9 @@ func views() []view {
 		{"reading-line", 1280, 800, "light", func(p *browser.Page) error {
 			return errors.Join(openJob(p, "PL 88 ORE"), p.Type("3"), p.Fill("Reading line", "drop ground strap 0.12v"), p.See("amperes through it"))
 		}},
+		{"decide", 1280, 800, "light", func(p *browser.Page) error {
+			return errors.Join(openJob(p, "QN 77 BT"), p.Type("7"), p.See("The nearest change of one reading"))
+		}},
 		{"sums", 1280, 800, "light", func(p *browser.Page) error { return errors.Join(p.Open("/sums"), p.See("Load test")) }},
 		{"sum-load", 1280, 800, "light", func(p *browser.Page) error {
 			return errors.Join(p.Open("/sums/load_test?rating=650&battery_c=-7&volts=9.1"), p.See("least at the end"))
@@ -44,9 +47,6 @@ func views() []view {
 		}},
 		{"phone-job", 390, 844, "dark", func(p *browser.Page) error {
 			return errors.Join(openJob(p, "WS 204 K"), p.Tap("9"), p.Tap("decimal mark"), p.Tap("4"), p.See("9.40 V"), p.ScrollUp())
-		}},
-		{"phone-charge-state", 390, 844, "light", func(p *browser.Page) error {
-			return errors.Join(openJob(p, "HL 5 RYE"), p.Tap("1"), p.Tap("2"), p.Tap("decimal mark"), p.Tap("6"), p.Tap("lamps 2 min"), p.See("waited 1 min"), p.ScrollUp())
 		}},
 		{"phone-today", 390, 844, "light", func(p *browser.Page) error { return errors.Join(p.Open("/"), p.See("worst first")) }},
 	}
