@@ -18,7 +18,7 @@ import (
 // order lists the packages of core; each may import those above it.
 var order = []string{
 	"quantity", "wording", "problem", "source", "battery", "accuracy", "circuit", "use", "reading", "school", "evidence", "logbook", "twin", "diagnosis", "study",
-	"charging", "fitting", "storing", "bench", "handbook",
+	"charging", "fitting", "storing", "trail", "bench", "handbook",
 }
 
 // outside is what a pure function has no use for.

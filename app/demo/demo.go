@@ -13,6 +13,7 @@ import (
 	"grapnel/core/battery"
 	"grapnel/core/evidence"
 	"grapnel/core/quantity"
+	"grapnel/core/trail"
 )
 
 // secret is the demo's one password; the demo holds nothing worth guarding.
@@ -229,9 +230,34 @@ func (l *loader) visit(ctx context.Context, v visit) error {
 	}
 	if v.closedAgo > 0 {
 		l.clock = l.start.Add(-v.closedAgo)
-		return l.service.Close(ctx, l.owner, j.ID)
+		return l.handBack(ctx, j.ID)
 	}
 	return nil
+}
+
+// handBack answers the closing list and hands the job back.
+func (l *loader) handBack(ctx context.Context, job shop.ID) error {
+	page, err := l.service.JobPage(ctx, l.owner, job)
+	if err != nil {
+		return err
+	}
+	for _, b := range page.Batteries {
+		for _, stage := range b.Work.Stages {
+			for _, step := range stage.Steps {
+				if !step.Must || step.State != "open" {
+					continue
+				}
+				answer := shop.StepAnswer{ID: shop.NewID(), BatteryID: b.ID, Code: step.Code, Value: trail.Done}
+				if step.Code == "choice" {
+					answer.Note = b.Work.Options[0].Code
+				}
+				if err := l.service.Answer(ctx, l.owner, job, answer); err != nil {
+					return err
+				}
+			}
+		}
+	}
+	return l.service.Close(ctx, l.owner, job)
 }
 
 // knownBefore takes a vehicle that has been here before with its battery and

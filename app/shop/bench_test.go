@@ -200,7 +200,7 @@ func TestLatestJob(t *testing.T) {
 			t.Errorf("%q: got %v (%v), want %v", plate, got, err, want)
 		}
 	}
-	b.must(b.Close(t.Context(), b.owner, later.JobID))
+	b.handBack(later.JobID)
 	if got, err := b.LatestJob(t.Context(), b.owner, ""); err != nil || got != later.JobID {
 		t.Errorf("once closed: %v (%v)", got, err)
 	}

@@ -1,6 +1,7 @@
 package shop
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -11,6 +12,7 @@ import (
 	"grapnel/core/battery"
 	"grapnel/core/evidence"
 	"grapnel/core/problem"
+	"grapnel/core/trail"
 )
 
 // BringIn is what is asked when something comes in. Only the battery's
@@ -20,11 +22,13 @@ type BringIn struct {
 	// Customer is new or known by its ID; nil for none.
 	Customer *Customer
 	// Vehicle is new or known by its ID; nil for a battery by itself.
-	Vehicle    *Vehicle
-	Batteries  []SeatedBattery
-	Symptoms   []string
-	Complaint  string
-	Place      string
+	Vehicle   *Vehicle
+	Batteries []SeatedBattery
+	Symptoms  []string
+	Complaint string
+	Place     string
+	// Purpose is what the job is for; a complaint where it is not said.
+	Purpose    string
 	PromisedAt *time.Time
 	// OpenedAt is when it came in; nil for now.
 	OpenedAt *time.Time
@@ -45,6 +49,8 @@ func (in BringIn) check() problem.List {
 		checkCode(&found, "vehicle.kind", in.Vehicle.Kind, evidence.VehicleKinds(), true)
 		checkCode(&found, "vehicle.engine", in.Vehicle.Engine, evidence.Engines(), true)
 		checkCode(&found, "vehicle.earth", in.Vehicle.Earth, evidence.Earths(), true)
+		checkCode(&found, "vehicle.seat", in.Vehicle.Seat, trail.Places(), true)
+		checkCode(&found, "vehicle.joined", in.Vehicle.Joined, trail.Joins(), true)
 	}
 	if len(in.Batteries) == 0 {
 		found = append(found, problem.New("problem.missing", "batteries", "", "1 to 8"))
@@ -57,6 +63,7 @@ func (in BringIn) check() problem.List {
 	}
 	checkText(&found, "complaint", in.Complaint, 0, maxComplaint)
 	checkCode(&found, "place", in.Place, places, true)
+	checkCode(&found, "purpose", in.Purpose, trail.Purposes(), true)
 	return found
 }
 
@@ -79,6 +86,7 @@ func checkBattery(path string, b Battery) problem.List {
 	l := b.Label
 	checkText(&found, path+".tag", b.Tag, 0, 40)
 	checkText(&found, path+".maker", b.Maker, 0, maxNameText)
+	checkCode(&found, path+".posts", b.Posts, trail.Posts(), true)
 	checkCode(&found, path+".label.chemistry", string(l.Chemistry), battery.Chemistries(), false)
 	if !slices.Contains(battery.NominalVolts(), float64(l.NominalV)) {
 		found = append(found, problem.New("problem.code", path+".label.nominal_v", fmt.Sprint(float64(l.NominalV)), "6, 8, 12, 24 V"))
@@ -111,7 +119,7 @@ func (s *Service) BringIn(ctx context.Context, who Person, in BringIn) (Job, err
 	if err != nil {
 		return Job{}, err
 	}
-	err = s.store.Write(ctx, func(tx Store) error { return s.open(ctx, tx, who, in, &j) })
+	err = s.write(ctx, func(tx Store) error { return s.open(ctx, tx, who, in, &j) })
 	return j, wrap(err, "bring it in")
 }
 
@@ -128,6 +136,7 @@ func (s *Service) newJob(ctx context.Context, who Person, in BringIn) (Job, erro
 	j := Job{
 		ID: in.JobID, State: JobOpen, Place: in.Place, Complaint: strings.TrimSpace(in.Complaint), Symptoms: in.Symptoms,
 		School: sh.School, OpenedAt: at, PromisedAt: in.PromisedAt, OpenedBy: who.ID, Revision: 1,
+		Purpose: cmp.Or(in.Purpose, trail.Repair),
 	}
 	if j.Symptoms == nil {
 		j.Symptoms = []string{}

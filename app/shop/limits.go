@@ -91,7 +91,7 @@ func (s *Service) SetLimit(ctx context.Context, who Person, id school.LimitID, v
 	}
 	at := s.stamp()
 	l := OwnLimit{ID: id, Value: value, Note: note, SetBy: who.Name, SetAt: at}
-	return s.store.Write(ctx, func(tx Store) error {
+	return s.write(ctx, func(tx Store) error {
 		if err := tx.SetLimit(ctx, who.ShopID, l, who.ID); err != nil {
 			return err
 		}
@@ -104,7 +104,7 @@ func (s *Service) DropLimit(ctx context.Context, who Person, id school.LimitID) 
 	if who.Role != Owner {
 		return ErrForbidden
 	}
-	return s.store.Write(ctx, func(tx Store) error {
+	return s.write(ctx, func(tx Store) error {
 		if err := tx.DropLimit(ctx, who.ShopID, id); err != nil {
 			return err
 		}

@@ -49,7 +49,7 @@ func (s *Service) Import(ctx context.Context, who Person, text string) (Imported
 	if book.School != "" {
 		j.School = book.School
 	}
-	err = s.store.Write(ctx, func(tx Store) error {
+	err = s.write(ctx, func(tx Store) error {
 		out.Readings = 0
 		if err := s.open(ctx, tx, who, in, &j); err != nil {
 			return err
@@ -57,7 +57,7 @@ func (s *Service) Import(ctx context.Context, who Person, text string) (Imported
 		for i, one := range book.Batteries {
 			for n, line := range one.Lines {
 				keep := Keep{ID: partID(in.JobID, i*maxImported+n+1), BatteryID: in.Batteries[i].ID, Line: line.Typed, TakenAt: j.OpenedAt}
-				if err := s.addReading(ctx, tx, who, &j, keep, line.Reading); err != nil {
+				if _, err := s.addReading(ctx, tx, who, &j, keep, line.Reading); err != nil {
 					return err
 				}
 				out.Readings++

@@ -3,11 +3,16 @@ package shop
 import (
 	"context"
 	"errors"
+	"fmt"
 	"slices"
 	"sort"
 	"strings"
+	"sync"
+	"sync/atomic"
+	"time"
 
 	"golang.org/x/sync/errgroup"
+	"golang.org/x/sync/singleflight"
 
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
@@ -15,6 +20,7 @@ import (
 	"grapnel/core/quantity"
 	"grapnel/core/reading"
 	"grapnel/core/school"
+	"grapnel/core/trail"
 	"grapnel/core/wording"
 )
 
@@ -23,6 +29,8 @@ type jobCase struct {
 	evidence.Case
 	battery  SeatedBattery
 	readings []ReadingView
+	// cleared are the stop rules lifted on the job.
+	cleared []Clearing
 }
 
 // casesOf builds the case of each battery of a job.
@@ -39,6 +47,10 @@ func (s *Service) casesOf(ctx context.Context, tx Store, shopID ID, j Job) ([]jo
 	if err != nil {
 		return nil, nil, err
 	}
+	clearings, err := tx.ClearingsOfJob(ctx, shopID, j.ID)
+	if err != nil {
+		return nil, nil, err
+	}
 	figures := own(limits)
 	var vehicle *Vehicle
 	var facts evidence.Vehicle
@@ -52,11 +64,30 @@ func (s *Service) casesOf(ctx context.Context, tx Store, shopID ID, j Job) ([]jo
 	cases := make([]jobCase, 0, len(batteries))
 	for _, b := range batteries {
 		views, readings := present(rows, b.ID)
-		cases = append(cases, jobCase{battery: b, readings: views, Case: evidence.Case{
-			AsOf: j.OpenedAt.Format("2006-01-02"), Label: b.Label, Vehicle: facts, Symptoms: j.Symptoms, School: j.School, Own: figures, Readings: readings,
+		cases = append(cases, jobCase{battery: b, readings: views, cleared: clearings, Case: evidence.Case{
+			Cleared: clearedBy(clearings, b.ID, views), AsOf: j.OpenedAt.Format("2006-01-02"), Label: b.Label, Vehicle: facts, Symptoms: j.Symptoms, School: j.School, Own: figures, Readings: readings,
 		}})
 	}
 	return cases, vehicle, nil
+}
+
+// clearedBy are the clearings of a battery as its case counts them: each holds for
+// the readings that had been taken by then.
+func clearedBy(clearings []Clearing, batteryID ID, views []ReadingView) []evidence.Clearing {
+	var out []evidence.Clearing
+	for _, c := range clearings {
+		if c.BatteryID != batteryID {
+			continue
+		}
+		n := 0
+		for _, v := range views {
+			if v.Index >= 0 && v.ordinal <= c.Last {
+				n = v.Index + 1
+			}
+		}
+		out = append(out, evidence.Clearing{Stop: c.Stop, Readings: n})
+	}
+	return out
 }
 
 // present folds the rows of a battery, and those of the vehicle around it, into
@@ -108,21 +139,95 @@ func viewOf(chain []Reading) (ReadingView, Reading) {
 	return ReadingView{
 		ID: leaf.ID, Root: leaf.RootID, Index: -1, BatteryID: *leaf.BatteryID, JobID: leaf.JobID, Kind: string(leaf.Reading.Kind),
 		Typed: leaf.Typed, Canonical: reading.Print(leaf.Reading), State: leaf.Act, Reason: reason, TakenAt: leaf.TakenAt,
-		TakenZone: leaf.TakenZone, By: leaf.PersonName, Before: before,
+		TakenZone: leaf.TakenZone, By: leaf.PersonName, Before: before, ordinal: leaf.Ordinal,
 	}, leaf
 }
 
-// JobPage gathers everything the job screen shows.
+// pageCache keeps the pages of jobs as they were gathered last: with many screens
+// open on a job, one change has all of them ask for the same page.
+type pageCache struct {
+	gathering singleflight.Group
+	mu        sync.Mutex
+	pages     map[ID]cachedPage
+	serial    atomic.Int64
+}
+
+type cachedPage struct {
+	page JobPage
+	// event is the shop's latest event when the page was gathered.
+	event int64
+	at    time.Time
+}
+
+// A page is used again while nothing has happened in the shop, and not for long:
+// what commits late under an earlier number would not be noticed.
+const (
+	pageLife  = 2 * time.Second
+	mostPages = 128
+)
+
+// fresh is the kept page of a job, if it still holds.
+func (c *pageCache) fresh(jobID ID, event int64) (JobPage, bool) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	kept, ok := c.pages[jobID]
+	return kept.page, ok && kept.event == event && time.Since(kept.at) < pageLife
+}
+
+func (c *pageCache) keep(jobID ID, event int64, page JobPage) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if c.pages == nil || len(c.pages) >= mostPages {
+		c.pages = map[ID]cachedPage{}
+	}
+	c.pages[jobID] = cachedPage{page, event, time.Now()}
+}
+
+// JobPage is everything the job screen shows. It is read only: several who ask
+// share it.
 func (s *Service) JobPage(ctx context.Context, who Person, jobID ID) (JobPage, error) {
+	event, err := s.store.LastEvent(ctx, who.ShopID)
+	if err != nil {
+		return JobPage{}, err
+	}
+	if page, ok := s.pages.fresh(jobID, event); ok {
+		return page, nil
+	}
+	key := fmt.Sprintf("%s %s %d", who.ShopID, jobID, event)
+	page, err, _ := s.pages.gathering.Do(key, func() (any, error) {
+		// Those who wait for it do not lose it when the first of them goes.
+		page, err := s.gather(context.WithoutCancel(ctx), who, jobID)
+		if err == nil {
+			s.pages.keep(jobID, event, page)
+		}
+		return page, err
+	})
+	if err != nil {
+		return JobPage{}, err
+	}
+	return page.(JobPage), nil
+}
+
+// gather reads and judges everything the job screen shows.
+func (s *Service) gather(ctx context.Context, who Person, jobID ID) (JobPage, error) {
 	j, err := s.store.Job(ctx, who.ShopID, jobID)
 	if err != nil {
 		return JobPage{}, err
 	}
-	page := JobPage{Job: j, Batteries: []BatteryOnJob{}, RulesHash: s.rules}
+	page := JobPage{Job: j, Batteries: []BatteryOnJob{}, RulesHash: s.rules, serial: s.pages.serial.Add(1)}
 	// What stands beside the batteries is read while they are.
 	beside, besideCtx := errgroup.WithContext(ctx)
 	beside.Go(func() (err error) {
 		page.Sums, err = sumsOf(besideCtx, s.store, who.ShopID, jobID)
+		return err
+	})
+	var answers []StepAnswer
+	beside.Go(func() (err error) {
+		answers, err = s.store.AnswersOfJob(besideCtx, who.ShopID, jobID)
+		return err
+	})
+	beside.Go(func() (err error) {
+		page.Photos, err = s.store.PhotosOfJob(besideCtx, who.ShopID, jobID)
 		return err
 	})
 	if j.CustomerID != nil {
@@ -140,9 +245,10 @@ func (s *Service) JobPage(ctx context.Context, who Person, jobID ID) (JobPage, e
 	cautions := []school.Caution{}
 	for _, c := range cases {
 		a := s.engine.Assess(c.Case)
+		stages := trail.Stages(c.Case, a, j.State == JobClosed)
 		page.Batteries = append(page.Batteries, BatteryOnJob{
 			SeatedBattery: c.battery, LabelText: labelText(c.battery.Battery), Assessment: a, Picture: s.engine.Draw(c.Case),
-			Trail: diagnosis.Trail(c.Case, a, j.State == JobClosed), Readings: c.readings, Visits: max(0, c.battery.Jobs-1),
+			Trail: stages, Work: workOf(situationOf(j, vehicle, c, a, answers), stages, c.cleared, c.battery.ID), Readings: c.readings, Visits: max(0, c.battery.Jobs-1),
 		})
 		cautions = append(cautions, a.Cautions...)
 	}
@@ -150,16 +256,14 @@ func (s *Service) JobPage(ctx context.Context, who Person, jobID ID) (JobPage, e
 	return page, nil
 }
 
-func cautionTexts(list []school.Caution) []CautionText {
-	out := []CautionText{}
-	seen := map[school.Caution]bool{}
+func cautionTexts(list []school.Caution) []trail.CautionText {
+	var once []school.Caution
 	for _, c := range list {
-		if !seen[c] {
-			seen[c] = true
-			out = append(out, CautionText{ID: c, Stops: c.Stops(), Text: c.Say().Text})
+		if !slices.Contains(once, c) {
+			once = append(once, c)
 		}
 	}
-	return out
+	return trail.InWords(once)
 }
 
 // labelText is the label in one line: Flooded 12 V, 650 A SAE, 65 Ah.
@@ -179,13 +283,13 @@ func labelText(b Battery) string {
 
 // stageOf is the stage a kind of reading belongs to.
 var stageOf = map[reading.Kind]string{
-	reading.OpenCircuit: diagnosis.StageCharge, reading.Gravity: diagnosis.StageCharge, reading.Eye: diagnosis.StageLook,
-	reading.Look: diagnosis.StageLook, reading.Level: diagnosis.StageLook, reading.CaseLeak: diagnosis.StageLook,
-	reading.Load: diagnosis.StageCrank, reading.Conductance: diagnosis.StageCrank, reading.Reserve: diagnosis.StageCrank,
-	reading.ChargeLog: diagnosis.StageOnShelf, reading.History: diagnosis.StageArrive,
-	reading.Crank: diagnosis.StageVehicle, reading.Charging: diagnosis.StageVehicle, reading.Ripple: diagnosis.StageVehicle,
-	reading.StarterDraw: diagnosis.StageVehicle, reading.Drop: diagnosis.StageVehicle, reading.Drain: diagnosis.StageVehicle,
-	reading.DCDC: diagnosis.StageVehicle, reading.Jump: diagnosis.StageVehicle,
+	reading.OpenCircuit: trail.StageCharge, reading.Gravity: trail.StageCharge, reading.Eye: trail.StageLook,
+	reading.Look: trail.StageLook, reading.Level: trail.StageLook, reading.CaseLeak: trail.StageLook,
+	reading.Load: trail.StageCrank, reading.Conductance: trail.StageCrank, reading.Reserve: trail.StageCrank,
+	reading.ChargeLog: trail.StageOnShelf, reading.History: trail.StageArrive,
+	reading.Crank: trail.StageVehicle, reading.Charging: trail.StageVehicle, reading.Ripple: trail.StageVehicle,
+	reading.StarterDraw: trail.StageVehicle, reading.Drop: trail.StageVehicle, reading.Drain: trail.StageVehicle,
+	reading.DCDC: trail.StageVehicle, reading.Jump: trail.StageVehicle,
 }
 
 // Wanted is what a preview is asked for: the line to keep, the reading it would
@@ -259,7 +363,7 @@ func (c jobCase) preview(engine *diagnosis.Engine, parsed []reading.Parsed, want
 	p.Canonical = strings.Join(canonical, "; ")
 	ev := evidence.Examine(next)
 	p.Assessment, p.Picture = engine.Assess(next), engine.Draw(next)
-	p.Trail = diagnosis.Trail(next, p.Assessment, false)
+	p.Trail = trail.Stages(next, p.Assessment, false)
 	for i := range parsed {
 		p.Assumed = append(p.Assumed, ev.Assumed(at+i)...)
 		p.Findings = append(p.Findings, p.Assessment.Findings[at+i])

@@ -53,12 +53,20 @@ func (s *Service) Keep(ctx context.Context, who Person, jobID ID, in Keep) (Kept
 			if i > 0 {
 				one.ID = partID(in.ID, i)
 			}
-			if err := s.addReading(ctx, tx, who, j, one, parsed[i].Reading); err != nil {
+			b, err := s.addReading(ctx, tx, who, j, one, parsed[i].Reading)
+			if err != nil {
+				return err
+			}
+			if err := s.clocksAfter(ctx, tx, who, j, b, one.ID, parsed[i].Reading); err != nil {
 				return err
 			}
 		}
 		if j.State == JobClosed {
 			j.State, j.ClosedAt, kept.Reopened = JobOpen, nil, true
+		}
+		// Whoever takes the first reading has the job.
+		if j.AssignedTo == nil {
+			j.AssignedTo = &who.ID
 		}
 		return nil
 	})
@@ -98,25 +106,25 @@ func parse(line string) ([]reading.Parsed, error) {
 }
 
 // addReading writes a reading behind the others of its job, once it goes with the
-// label of its battery.
-func (s *Service) addReading(ctx context.Context, tx Store, who Person, j *Job, in Keep, r reading.Reading) error {
+// label of its battery, which it returns.
+func (s *Service) addReading(ctx context.Context, tx Store, who Person, j *Job, in Keep, r reading.Reading) (ID, error) {
 	b, err := batteryOf(ctx, tx, who, j.ID, in.BatteryID)
 	if err != nil {
-		return err
+		return ID{}, err
 	}
 	if pr, bad := evidence.CheckAgainst(b.Label, r); bad {
-		return problem.List{pr}
+		return ID{}, problem.List{pr}
 	}
 	last, err := tx.LastOrdinal(ctx, who.ShopID, j.ID)
 	if err != nil {
-		return err
+		return ID{}, err
 	}
 	sh, err := tx.OnlyShop(ctx)
 	if err != nil {
-		return err
+		return ID{}, err
 	}
 	now := s.stamp()
-	return tx.AddReading(ctx, who.ShopID, Reading{
+	return b.ID, tx.AddReading(ctx, who.ShopID, Reading{
 		ID: in.ID, JobID: j.ID, BatteryID: &b.ID, VehicleID: j.VehicleID, RootID: in.ID, Ordinal: last + 1, Act: ActKept,
 		Typed: in.Line, Reading: r, TakenAt: takenAt(in.TakenAt, r.At, now, sh.Location()),
 		TakenZone: sh.TimeZone, ReceivedAt: now, PersonID: who.ID,
@@ -250,7 +258,7 @@ func (s *Service) supersede(ctx context.Context, who Person, jobID, readingID ID
 // change alters a job in one transaction: it holds the job, makes the change,
 // judges it anew, and records what was done.
 func (s *Service) change(ctx context.Context, who Person, jobID ID, kind string, body any, do func(Store, *Job) error) error {
-	err := s.store.Write(ctx, func(tx Store) error {
+	err := s.write(ctx, func(tx Store) error {
 		j, err := tx.JobForUpdate(ctx, who.ShopID, jobID)
 		if err != nil {
 			return err
@@ -293,15 +301,19 @@ func (s *Service) record(ctx context.Context, tx Store, who Person, j *Job, kind
 	return tx.AddEvent(ctx, who.ShopID, Event{JobID: &j.ID, Revision: j.Revision, PersonID: &who.ID, Kind: kind, Body: body, At: s.stamp()})
 }
 
-// Close hands the job back.
+// Close hands the job back, once every point of the closing list is answered. Its
+// clocks stop.
 func (s *Service) Close(ctx context.Context, who Person, jobID ID) error {
-	return s.change(ctx, who, jobID, "closed", nil, func(_ Store, j *Job) error {
+	return s.change(ctx, who, jobID, "closed", nil, func(tx Store, j *Job) error {
 		if j.State == JobClosed {
 			return errNothing
 		}
+		if err := s.refuseOpen(ctx, tx, who, j); err != nil {
+			return err
+		}
 		at := s.stamp()
-		j.State, j.ClosedAt = JobClosed, &at
-		return nil
+		j.State, j.ClosedAt, j.WaitsFor, j.WaitsNote = JobClosed, &at, "", ""
+		return s.stopClocks(ctx, tx, who, j)
 	})
 }
 

@@ -27,15 +27,26 @@ type Service struct {
 	rules string
 	// engine judges the cases and keeps the labels it has calibrated.
 	engine *diagnosis.Engine
+	feed   *Feed
+	pages  pageCache
 }
 
 // NewService works on a store; now tells the time.
 func NewService(store Store, now func() time.Time) *Service {
-	return &Service{store: store, now: now, rules: diagnosis.RulesHash(), engine: diagnosis.New()}
+	return &Service{store: store, now: now, rules: diagnosis.RulesHash(), engine: diagnosis.New(), feed: newFeed(store)}
 }
 
 // Judge judges one case by itself.
 func (s *Service) Judge(c evidence.Case) diagnosis.Assessment { return s.engine.Assess(c) }
+
+// write makes a change whole or not at all, and has everyone told who listens.
+func (s *Service) write(ctx context.Context, do func(Store) error) error {
+	err := s.store.Write(ctx, do)
+	if err == nil {
+		s.feed.wake()
+	}
+	return err
+}
 
 // stamp is the present in the precision the database keeps.
 func (s *Service) stamp() time.Time { return s.now().UTC().Truncate(time.Microsecond) }
@@ -96,7 +107,7 @@ func (s *Service) SetUp(ctx context.Context, in SetUp) (Person, error) {
 	at := s.stamp()
 	sh := Shop{ID: NewID(), Name: strings.TrimSpace(in.ShopName), TimeZone: in.TimeZone, School: school.HalfCCA, CreatedAt: at}
 	owner.complete(sh.ID, hash)
-	err = s.store.Write(ctx, func(tx Store) error {
+	err = s.write(ctx, func(tx Store) error {
 		if n, err := tx.CountPeople(ctx); err != nil || n > 0 {
 			return errors.Join(err, taken(n))
 		}
@@ -202,7 +213,7 @@ func (s *Service) AddPerson(ctx context.Context, who Person, p Person, password 
 	}
 	p.complete(who.ShopID, hash)
 	at := s.stamp()
-	err = s.store.Write(ctx, func(tx Store) error {
+	err = s.write(ctx, func(tx Store) error {
 		if err := tx.AddPerson(ctx, p, at); err != nil {
 			return err
 		}

@@ -15,6 +15,7 @@ import (
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
 	"grapnel/core/problem"
+	"grapnel/core/trail"
 )
 
 func TestMain(m *testing.M) { dbtest.Main(m) }
@@ -69,6 +70,31 @@ func (b *bench) battery() shop.BatteryOnJob {
 	page, err := b.JobPage(b.t.Context(), b.owner, b.job)
 	b.must(err)
 	return page.Batteries[0]
+}
+
+// handBack answers what is open of the closing list and closes the job.
+func (b *bench) handBack(job shop.ID) {
+	b.t.Helper()
+	page, err := b.JobPage(b.t.Context(), b.owner, job)
+	b.must(err)
+	for _, step := range openPoints(page) {
+		answer := shop.StepAnswer{ID: shop.NewID(), Code: step.Code, Value: trail.NotDone, Note: "not today"}
+		b.must(b.Answer(b.t.Context(), b.owner, job, answer))
+	}
+	b.must(b.Close(b.t.Context(), b.owner, job))
+}
+
+// openPoints are the points of the closing list that nobody has answered.
+func openPoints(page shop.JobPage) []trail.Step {
+	var open []trail.Step
+	for _, stage := range page.Batteries[0].Work.Stages {
+		for _, step := range stage.Steps {
+			if step.Must && step.State == "open" {
+				open = append(open, step)
+			}
+		}
+	}
+	return open
 }
 
 func (b *bench) action() diagnosis.Action { return b.battery().Assessment.Verdict.Action }
@@ -170,7 +196,7 @@ func TestTwoHands(t *testing.T) {
 // says so.
 func TestClosedJob(t *testing.T) {
 	b := newBench(t)
-	b.must(b.Close(t.Context(), b.owner, b.job))
+	b.handBack(b.job)
 	kept, err := b.Keep(t.Context(), b.owner, b.job, shop.Keep{ID: shop.NewID(), Line: "12.4 v rested 2h"})
 	if err != nil || !kept.Reopened {
 		t.Fatalf("got %+v, %v", kept, err)
@@ -180,7 +206,7 @@ func TestClosedJob(t *testing.T) {
 	if page.Job.State != shop.JobOpen || page.Job.ClosedAt != nil || len(page.Batteries[0].Readings) != 1 {
 		t.Errorf("got %+v", page.Job)
 	}
-	b.must(b.Close(t.Context(), b.owner, b.job))
+	b.handBack(b.job)
 	b.must(b.Reopen(t.Context(), b.owner, b.job))
 }
 
@@ -223,7 +249,7 @@ func TestSeenAgain(t *testing.T) {
 	b := newBench(t)
 	b.keep("12.65 v 21c rested 2h")
 	b.keep("load 325a 15s 10.2v")
-	b.must(b.Close(t.Context(), b.owner, b.job))
+	b.handBack(b.job)
 	found, err := b.FindVehicles(t.Context(), b.owner, "ines")
 	b.must(err)
 	b.now = b.now.AddDate(1, 0, 0)
@@ -296,7 +322,7 @@ func TestToday(t *testing.T) {
 	if len(today.Open) != 1 || today.Open[0].Waits != "charge" || today.Open[0].Plate != "AB 12" || today.Open[0].Next == "" {
 		t.Errorf("got %+v", today.Open)
 	}
-	b.must(b.Close(t.Context(), b.owner, b.job))
+	b.handBack(b.job)
 	today, err = b.Today(t.Context(), b.owner, time.Time{}, shop.ID{})
 	b.must(err)
 	if len(today.Open) != 0 || len(today.Closed) != 1 {

@@ -66,4 +66,23 @@ type Store interface {
 	AddEvent(ctx context.Context, shopID ID, e Event) error
 	EventsOfJobKind(ctx context.Context, shopID, jobID ID, kind string) ([]Event, error)
 	EventsOfJob(ctx context.Context, shopID, jobID ID) ([]Event, error)
+	LastEvent(ctx context.Context, shopID ID) (int64, error)
+	EventsAfter(ctx context.Context, shopID ID, id int64, limit int) ([]Change, error)
+
+	SetSeat(ctx context.Context, shopID, vehicleID ID, where, joined string) error
+	SetPosts(ctx context.Context, shopID, batteryID ID, posts string) error
+	AddAnswer(ctx context.Context, shopID ID, a StepAnswer) error
+	AnswersOfJob(ctx context.Context, shopID, jobID ID) ([]StepAnswer, error)
+	AddClearing(ctx context.Context, shopID ID, c Clearing) error
+	ClearingsOfJob(ctx context.Context, shopID, jobID ID) ([]Clearing, error)
+
+	AddClock(ctx context.Context, shopID ID, c Clock) error
+	Clock(ctx context.Context, shopID, id ID) (Clock, error)
+	EndClock(ctx context.Context, shopID, id ID, at time.Time, outcome string) error
+	ClocksOfJob(ctx context.Context, shopID, jobID ID) ([]Clock, error)
+	RunningClocks(ctx context.Context, shopID ID) ([]RunningClock, error)
+
+	AddPhoto(ctx context.Context, shopID ID, p Photo, body []byte) error
+	PhotoBody(ctx context.Context, shopID, id ID) (mediaType string, body []byte, err error)
+	PhotosOfJob(ctx context.Context, shopID, jobID ID) ([]Photo, error)
 }

@@ -47,7 +47,7 @@ func (s *Service) KeepSum(ctx context.Context, who Person, jobID ID, in KeptSum)
 	sum, _ := bench.Find(in.Sum)
 	in.Title, in.Result, in.By, in.At = sum.Title(), result, who.Name, s.stamp()
 	in.Result.Curve = nil // drawn anew from its inputs
-	return s.store.Write(ctx, func(tx Store) error {
+	return s.write(ctx, func(tx Store) error {
 		j, err := tx.JobForUpdate(ctx, who.ShopID, jobID)
 		if err != nil {
 			return err

@@ -8,6 +8,7 @@ import (
 	"grapnel/core/evidence"
 	"grapnel/core/reading"
 	"grapnel/core/school"
+	"grapnel/core/trail"
 	"grapnel/core/wording"
 )
 
@@ -66,6 +67,9 @@ type Vehicle struct {
 	CustomerID  *ID    `json:"customer_id,omitempty"`
 	Plate       string `json:"plate"`
 	Description string `json:"description"`
+	// Seat is where its battery sits, Joined how several are joined; empty is not said.
+	Seat   string `json:"seat,omitempty"`
+	Joined string `json:"joined,omitempty"`
 	evidence.Vehicle
 }
 
@@ -74,6 +78,7 @@ type Battery struct {
 	ID    ID            `json:"id"`
 	Tag   string        `json:"tag"`
 	Maker string        `json:"maker"`
+	Posts string        `json:"posts,omitempty"`
 	Label battery.Label `json:"label"`
 }
 
@@ -97,8 +102,14 @@ type Job struct {
 	PromisedAt *time.Time `json:"promised_at,omitempty"`
 	ClosedAt   *time.Time `json:"closed_at,omitempty"`
 	OpenedBy   ID         `json:"-"`
-	Revision   int        `json:"revision"`
-	VerdictID  *ID        `json:"-"`
+	// Purpose is what the job is for, AssignedTo who has it, WaitsFor what it waits
+	// for besides what its verdict asks.
+	Purpose    string `json:"purpose" enum:"repair,quick_look,stock,purchase"`
+	AssignedTo *ID    `json:"assigned_to,omitempty"`
+	WaitsFor   string `json:"waits_for"`
+	WaitsNote  string `json:"waits_note"`
+	Revision   int    `json:"revision"`
+	VerdictID  *ID    `json:"-"`
 }
 
 // What a reading row does.
@@ -202,6 +213,7 @@ type ReadingView struct {
 	TakenAt   time.Time `json:"taken_at"`
 	TakenZone string    `json:"taken_zone"`
 	By        string    `json:"by"`
+	ordinal   int
 	// Before lists the superseded lines, oldest first.
 	Before []Superseded `json:"before"`
 }
@@ -220,7 +232,8 @@ type BatteryOnJob struct {
 	LabelText  string               `json:"label_text"`
 	Assessment diagnosis.Assessment `json:"assessment"`
 	Picture    diagnosis.Picture    `json:"picture"`
-	Trail      []diagnosis.Stage    `json:"trail"`
+	Trail      []trail.Stage        `json:"trail"`
+	Work       Work                 `json:"work"`
 	Readings   []ReadingView        `json:"readings"`
 	// Visits counts the earlier jobs of this battery.
 	Visits int `json:"visits"`
@@ -228,22 +241,22 @@ type BatteryOnJob struct {
 
 // JobPage is everything the job screen shows.
 type JobPage struct {
-	Job       Job            `json:"job"`
-	Customer  *Customer      `json:"customer"`
-	Vehicle   *Vehicle       `json:"vehicle"`
-	Batteries []BatteryOnJob `json:"batteries"`
-	Cautions  []CautionText  `json:"cautions"`
+	Job       Job                 `json:"job"`
+	Customer  *Customer           `json:"customer"`
+	Vehicle   *Vehicle            `json:"vehicle"`
+	Batteries []BatteryOnJob      `json:"batteries"`
+	Cautions  []trail.CautionText `json:"cautions"`
 	// Sums are those of the bench that were kept with the job.
-	Sums      []KeptSum `json:"sums"`
-	RulesHash string    `json:"rules_hash"`
+	Sums []KeptSum `json:"sums"`
+	// Photos are the pictures taken at the vehicle.
+	Photos    []Photo `json:"photos"`
+	RulesHash string  `json:"rules_hash"`
+	// serial numbers the gatherings, so that the same page is known again.
+	serial int64
 }
 
-// CautionText is a caution with its words.
-type CautionText struct {
-	ID    school.Caution `json:"id"`
-	Stops bool           `json:"stops"`
-	Text  string         `json:"text"`
-}
+// Serial numbers the gathering of the page: the same number is the same page.
+func (p *JobPage) Serial() int64 { return p.serial }
 
 // Preview is what would hold if a line were kept.
 type Preview struct {
@@ -254,7 +267,7 @@ type Preview struct {
 	Findings   []evidence.Finding   `json:"findings"`
 	Assessment diagnosis.Assessment `json:"assessment"`
 	Picture    diagnosis.Picture    `json:"picture"`
-	Trail      []diagnosis.Stage    `json:"trail"`
+	Trail      []trail.Stage        `json:"trail"`
 	Stage      string               `json:"stage"`
 }
 

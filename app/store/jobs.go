@@ -21,7 +21,7 @@ func (s *Store) AddJob(ctx context.Context, shopID shop.ID, j shop.Job) error {
 	return s.q.AddJob(ctx, gen.AddJobParams{
 		ID: j.ID, ShopID: shopID, VehicleID: j.VehicleID, CustomerID: j.CustomerID, State: j.State, Place: j.Place,
 		Complaint: j.Complaint, Symptoms: symptoms, School: string(j.School), OpenedAt: j.OpenedAt, PromisedAt: j.PromisedAt,
-		OpenedBy: j.OpenedBy,
+		OpenedBy: j.OpenedBy, Purpose: j.Purpose, AssignedTo: j.AssignedTo,
 	})
 }
 
@@ -30,6 +30,7 @@ func jobFrom(row gen.Job) (shop.Job, error) {
 		ID: row.ID, VehicleID: row.VehicleID, CustomerID: row.CustomerID, State: row.State, Place: row.Place,
 		Complaint: row.Complaint, School: school.ID(row.School), OpenedAt: row.OpenedAt, PromisedAt: row.PromisedAt,
 		ClosedAt: row.ClosedAt, OpenedBy: row.OpenedBy, Revision: int(row.Revision), VerdictID: row.VerdictID,
+		Purpose: row.Purpose, AssignedTo: row.AssignedTo, WaitsFor: row.WaitsFor, WaitsNote: row.WaitsNote,
 	}
 	if len(row.Symptoms) == 0 {
 		return j, nil
@@ -59,10 +60,12 @@ func (s *Store) JobForUpdate(ctx context.Context, shopID, id shop.ID) (shop.Job,
 	return jobFrom(row)
 }
 
-// UpdateJob writes a job's revision, state, place and latest verdict.
+// UpdateJob writes what changes of a job: its revision, state and latest verdict,
+// where it stands, who has it and what it waits for.
 func (s *Store) UpdateJob(ctx context.Context, shopID shop.ID, j shop.Job) error {
 	return s.q.BumpJob(ctx, gen.BumpJobParams{
-		Revision: int32(j.Revision), State: j.State, ClosedAt: j.ClosedAt, VerdictID: j.VerdictID, Place: j.Place, ShopID: shopID, ID: j.ID,
+		Revision: int32(j.Revision), State: j.State, ClosedAt: j.ClosedAt, VerdictID: j.VerdictID, Place: j.Place,
+		AssignedTo: j.AssignedTo, WaitsFor: j.WaitsFor, WaitsNote: j.WaitsNote, ShopID: shopID, ID: j.ID,
 	})
 }
 

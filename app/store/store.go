@@ -199,13 +199,13 @@ func (s *Store) AddVehicle(ctx context.Context, shopID shop.ID, v shop.Vehicle, 
 	return s.q.AddVehicle(ctx, gen.AddVehicleParams{
 		ID: v.ID, ShopID: shopID, CustomerID: v.CustomerID, Plate: v.Plate, Description: v.Description, Kind: v.Kind,
 		Engine: v.Engine, Litres: v.Litres, RequiredCca: (*float64)(v.RequiredCCA), StartStop: v.StartStop,
-		ManagedCharging: v.ManagedCharging, Earth: v.Earth, CreatedAt: at,
+		ManagedCharging: v.ManagedCharging, Earth: v.Earth, Seat: v.Seat, Joined: v.Joined, CreatedAt: at,
 	})
 }
 
 func vehicleFrom(row gen.Vehicle) shop.Vehicle {
 	return shop.Vehicle{
-		ID: row.ID, CustomerID: row.CustomerID, Plate: row.Plate, Description: row.Description,
+		ID: row.ID, CustomerID: row.CustomerID, Plate: row.Plate, Description: row.Description, Seat: row.Seat, Joined: row.Joined,
 		Vehicle: evidence.Vehicle{
 			Kind: row.Kind, Engine: row.Engine, Litres: row.Litres, RequiredCCA: (*quantity.Amperes)(row.RequiredCca),
 			StartStop: row.StartStop, ManagedCharging: row.ManagedCharging, Earth: row.Earth,
@@ -257,7 +257,7 @@ func (s *Store) AddBattery(ctx context.Context, shopID shop.ID, b shop.Battery, 
 	return s.q.AddBattery(ctx, gen.AddBatteryParams{
 		ID: b.ID, ShopID: shopID, Tag: b.Tag, Maker: b.Maker, Chemistry: string(l.Chemistry), NominalV: float64(l.NominalV),
 		RatingValue: value, RatingStandard: standard, CapacityAh: (*float64)(l.CapacityAh), ReserveMin: (*float64)(l.ReserveMin),
-		Made: l.Made, Sealed: l.Sealed, EyeFitted: l.EyeFitted, LabelLoadA: (*float64)(l.LabelLoadA), FullSg: l.FullSG, CreatedAt: at,
+		Made: l.Made, Sealed: l.Sealed, EyeFitted: l.EyeFitted, LabelLoadA: (*float64)(l.LabelLoadA), FullSg: l.FullSG, Posts: b.Posts, CreatedAt: at,
 	})
 }
 
@@ -282,7 +282,7 @@ func batteryFrom(row gen.Battery) shop.Battery {
 	if row.RatingValue != nil {
 		l.Rating = &battery.Rating{Value: quantity.Amperes(*row.RatingValue), Standard: battery.Standard(row.RatingStandard)}
 	}
-	return shop.Battery{ID: row.ID, Tag: row.Tag, Maker: row.Maker, Label: l}
+	return shop.Battery{ID: row.ID, Tag: row.Tag, Maker: row.Maker, Posts: row.Posts, Label: l}
 }
 
 // seated gives a joined row its place in the vehicle, in the label as well.

@@ -21,9 +21,12 @@ const (
 
 // api registers every operation; the OpenAPI description is made from them.
 func (s *Server) api(r chi.Router) {
-	r.Use(limitSignIn)
+	r.Use(limitSignIn, s.readyPage)
 	api := humachi.New(r, apiConfig(s.config.Release))
 	s.operations(api)
+	r.Get("/events", s.events)
+	r.Put("/jobs/{job}/photos/{photo}", s.keepPhoto)
+	r.Get("/photos/{photo}", s.photo)
 }
 
 func (s *Server) operations(api huma.API) {
@@ -31,6 +34,7 @@ func (s *Server) operations(api huma.API) {
 	s.peopleAPI(api)
 	s.jobAPI(api)
 	s.readingAPI(api)
+	s.workAPI(api)
 	s.assessAPI(api)
 	s.benchAPI(api)
 }

@@ -11,6 +11,7 @@ import (
 	"grapnel/core/battery"
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
+	"grapnel/core/trail"
 	"grapnel/core/wording"
 )
 
@@ -34,11 +35,12 @@ type BatteryInput struct {
 	Tag      string        `json:"tag,omitempty" maxLength:"200"`
 	Maker    string        `json:"maker,omitempty" maxLength:"200"`
 	Position string        `json:"position,omitempty" maxLength:"32"`
+	Posts    string        `json:"posts,omitempty" maxLength:"8"`
 	Label    battery.Label `json:"label"`
 }
 
 func (b BatteryInput) battery() shop.SeatedBattery {
-	return shop.SeatedBattery{Battery: shop.Battery{ID: b.ID, Tag: b.Tag, Maker: b.Maker, Label: b.Label}, Position: b.Position}
+	return shop.SeatedBattery{Battery: shop.Battery{ID: b.ID, Tag: b.Tag, Maker: b.Maker, Posts: b.Posts, Label: b.Label}, Position: b.Position}
 }
 
 // VehicleInput is a vehicle as it is brought in.
@@ -51,6 +53,10 @@ type VehicleInput struct {
 	Litres      *float64 `json:"litres,omitempty"`
 	StartStop   *bool    `json:"start_stop,omitempty"`
 	Earth       string   `json:"earth,omitempty" maxLength:"16"`
+	// ManagedCharging tells of an alternator that rests on purpose.
+	ManagedCharging *bool  `json:"managed_charging,omitempty"`
+	Seat            string `json:"seat,omitempty" maxLength:"16"`
+	Joined          string `json:"joined,omitempty" maxLength:"16"`
 }
 
 // CustomerInput is a customer as they come in.
@@ -69,6 +75,7 @@ type bringInInput struct {
 		Symptoms   []string       `json:"symptoms,omitempty" maxItems:"13"`
 		Complaint  string         `json:"complaint,omitempty" maxLength:"2000"`
 		Place      string         `json:"place,omitempty" maxLength:"40"`
+		Purpose    string         `json:"purpose,omitempty" maxLength:"16"`
 		PromisedAt *time.Time     `json:"promised_at,omitempty"`
 	}
 }
@@ -95,6 +102,11 @@ type Choices struct {
 	Standards    []Choice `json:"standards"`
 	VehicleKinds []Choice `json:"vehicle_kinds"`
 	Places       []Choice `json:"places"`
+	Purposes     []Choice `json:"purposes"`
+	Seats        []Choice `json:"seats"`
+	Posts        []Choice `json:"posts"`
+	Joins        []Choice `json:"joins"`
+	WaitsFor     []Choice `json:"waits_for"`
 	// Words is the trade's word for each code.
 	Words map[string]string `json:"words"`
 }
@@ -113,6 +125,16 @@ func choices(codes []string) []Choice {
 	return out
 }
 
+// waits are what a job may wait for, in words of their own: a charge to wait for
+// is not a stage.
+func waits() []Choice {
+	out := choices(shop.WaitsFor())
+	for i := range out {
+		out[i].Word = wording.Word("waits_" + out[i].Code)
+	}
+	return out
+}
+
 func (s *Server) jobAPI(api huma.API) {
 	add(s, api, operation{method: http.MethodGet, path: "/today", id: "today", about: "What is in the shop and what each job waits on"}, func(ctx context.Context, in *todayInput) (shop.Today, error) {
 		return s.shop.Today(ctx, who(ctx), in.Before, in.BeforeID)
@@ -121,6 +143,7 @@ func (s *Server) jobAPI(api huma.API) {
 		return Choices{
 			Symptoms: choices(evidence.Symptoms()), Chemistries: choices(battery.Chemistries()), Standards: choices(battery.Standards()),
 			VehicleKinds: choices(evidence.VehicleKinds()), Places: choices(shop.Places()), Words: wording.Words(),
+			Purposes: choices(trail.Purposes()), Seats: choices(trail.Places()), Posts: choices(trail.Posts()), Joins: choices(trail.Joins()), WaitsFor: waits(),
 		}, nil
 	})
 	add(s, api, operation{method: http.MethodGet, path: "/vehicles", id: "findVehicles", about: "Vehicles the shop knows, by plate or customer"}, func(ctx context.Context, in *searchInput) ([]shop.FoundVehicle, error) {
@@ -157,13 +180,13 @@ func (s *Server) pageAfter(ctx context.Context, jobID shop.ID, err error) (shop.
 
 func (s *Server) bringIn(ctx context.Context, in *bringInInput) (shop.Job, error) {
 	b := in.Body
-	out := shop.BringIn{JobID: b.ID, Symptoms: b.Symptoms, Complaint: b.Complaint, Place: b.Place, PromisedAt: b.PromisedAt}
+	out := shop.BringIn{JobID: b.ID, Symptoms: b.Symptoms, Complaint: b.Complaint, Place: b.Place, Purpose: b.Purpose, PromisedAt: b.PromisedAt}
 	if c := b.Customer; c != nil {
 		out.Customer = &shop.Customer{ID: c.ID, Name: c.Name, Phone: c.Phone}
 	}
 	if v := b.Vehicle; v != nil {
-		out.Vehicle = &shop.Vehicle{ID: v.ID, Plate: v.Plate, Description: v.Description, Vehicle: evidence.Vehicle{
-			Kind: v.Kind, Engine: v.Engine, Litres: v.Litres, StartStop: v.StartStop, Earth: v.Earth,
+		out.Vehicle = &shop.Vehicle{ID: v.ID, Plate: v.Plate, Description: v.Description, Seat: v.Seat, Joined: v.Joined, Vehicle: evidence.Vehicle{
+			Kind: v.Kind, Engine: v.Engine, Litres: v.Litres, StartStop: v.StartStop, ManagedCharging: v.ManagedCharging, Earth: v.Earth,
 		}}
 	}
 	for _, one := range b.Batteries {

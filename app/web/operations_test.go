@@ -56,6 +56,7 @@ func TestSignedOut(t *testing.T) {
 		"GET /api/today", "GET /api/choices", "GET /api/vehicles?q=ws", "POST /api/jobs", "GET /api/jobs/" + job.String(),
 		"POST /api/jobs/" + job.String() + "/preview", "PUT /api/jobs/" + job.String() + "/readings/" + shop.NewID().String(),
 		"POST /api/jobs/" + job.String() + "/close", "GET /api/people", "POST /api/people", "POST /api/assess", "GET /api/sums", "POST /api/sums/load_test", "GET /api/figures", "PUT /api/limits/drain_most", "DELETE /api/limits/drain_most", "POST /api/complete", "POST /api/import", "GET /api/jobs/" + job.String() + "/text", "GET /api/batteries/" + job.String(),
+		"GET /api/events", "GET /api/clocks", "PUT /api/jobs/" + job.String() + "/desk", "PUT /api/jobs/" + job.String() + "/photos/" + job.String(), "GET /api/photos/" + job.String(),
 	} {
 		method, path, _ := strings.Cut(one, " ")
 		var p web.Problem
@@ -236,6 +237,7 @@ func TestLabelCloseReopen(t *testing.T) {
 	if r := v.call("PUT", path+"/label", map[string]any{"id": battery, "label": label("wood", 12, 650)}, &p); r.StatusCode != http.StatusUnprocessableEntity || p.Errors[0].Field != "battery.label.chemistry" {
 		t.Errorf("a battery of wood: %s %+v", r.Status, p.Errors)
 	}
+	v.finish(job)
 	for _, step := range []struct{ do, state string }{{"close", "closed"}, {"close", "closed"}, {"reopen", "open"}, {"reopen", "open"}} {
 		if v.call("POST", path+"/"+step.do, nil, &page); page.Job.State != step.state {
 			t.Errorf("%s: %s", step.do, page.Job.State)

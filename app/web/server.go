@@ -7,6 +7,7 @@ import (
 	"database/sql"
 	"log/slog"
 	"net/http"
+	"sync"
 	"time"
 
 	"github.com/alexedwards/scs/mysqlstore"
@@ -50,6 +51,12 @@ type Server struct {
 	cleanup  *mysqlstore.MySQLStore
 	front    frontEnd
 	handler  http.Handler
+	pages    readyPages
+	// streams ends the feed and every stream of events.
+	streams context.Context
+	end     context.CancelFunc
+	// background is the feed's own work.
+	background sync.WaitGroup
 }
 
 // How long a session lives. It is not prolonged by use: that would be a write
@@ -60,7 +67,7 @@ const (
 	// compression favours time over size: the line is the workshop's own.
 	compression = 2
 	// mostBody is the largest request body taken, in bytes.
-	mostBody = 1 << 20
+	mostBody = 1<<20 + shop.MostPhoto
 )
 
 // New builds the server on a migrated database. Close ends its background work.
@@ -84,11 +91,22 @@ func New(db *sql.DB, config Config) (*Server, error) {
 	s.sessions.Cookie.SameSite, s.sessions.Cookie.Secure = http.SameSiteStrictMode, config.Secure
 	s.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) { s.fail(r, err).write(w) }
 	s.handler = s.routes()
+	s.streams, s.end = context.WithCancel(context.Background())
+	s.background.Go(func() {
+		s.shop.Feed().Run(s.streams, func(err error) { s.log.Error("feed", slog.Any("error", err)) })
+	})
 	return s, nil
 }
 
+// EndStreams ends every stream of events, so that a stop need not wait for them.
+func (s *Server) EndStreams() { s.end() }
+
 // Close ends the background work; the database stays open.
-func (s *Server) Close() { s.cleanup.StopCleanup() }
+func (s *Server) Close() {
+	s.end()
+	s.cleanup.StopCleanup()
+	s.background.Wait()
+}
 
 // ServeHTTP answers one request.
 func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.ServeHTTP(w, r) }

@@ -46,7 +46,7 @@ func newVisitor(t testing.TB, db *sql.DB) *visitor {
 		t.Fatal(err)
 	}
 	server := httptest.NewServer(handler)
-	t.Cleanup(func() { server.Close(); handler.Close() })
+	t.Cleanup(func() { handler.EndStreams(); server.Close(); handler.Close() })
 	jar, err := cookiejar.New(nil)
 	if err != nil {
 		t.Fatal(err)

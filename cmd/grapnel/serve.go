@@ -159,7 +159,7 @@ func (s *serving) run(ctx context.Context) (err error) {
 		return err
 	}
 	defer handler.Close()
-	return s.listen(ctx, handler, code)
+	return s.listen(ctx, handler, handler.EndStreams, code)
 }
 
 // setUpCode makes the code that guards the first start's page; empty when
@@ -183,12 +183,13 @@ const (
 	stopTimeout   = 10 * time.Second
 )
 
-func (s *serving) listen(ctx context.Context, handler http.Handler, code string) error {
+func (s *serving) listen(ctx context.Context, handler http.Handler, endStreams func(), code string) error {
 	listener, err := net.Listen("tcp", s.address)
 	if err != nil {
 		return fmt.Errorf("%w (choose another with -address)", err)
 	}
 	server := &http.Server{Handler: handler, ReadHeaderTimeout: headerTimeout, ReadTimeout: readTimeout, IdleTimeout: idleTimeout, TLSConfig: &tls.Config{MinVersion: tls.VersionTLS12}}
+	server.RegisterOnShutdown(endStreams)
 	s.announce(listener.Addr().String(), code)
 	failed := make(chan error, 1)
 	go func() {

@@ -33,12 +33,19 @@ var faultFindings = []string{
 	"finding.drop_high", "finding.drop_high_ohms", "finding.crank_slow",
 }
 
+// OfVehicle reports a kind of reading that is taken of the vehicle.
+func OfVehicle(k reading.Kind) bool { return slices.Contains(vehicleKinds, k) }
+
+// FaultFound reports a finding that says by itself what of the vehicle is at
+// fault.
+func FaultFound(f evidence.Finding) bool { return slices.Contains(faultFindings, f.Text.Code) }
+
 // vehicleFaults are valid readings of the vehicle that say what else is at
 // fault.
 func (f *facts) vehicleFaults() []int {
 	var list []int
 	for _, finding := range f.standing {
-		if !finding.Valid || !slices.Contains(vehicleKinds, finding.Kind) || !slices.Contains(faultFindings, finding.Text.Code) {
+		if !finding.Valid || !OfVehicle(finding.Kind) || !FaultFound(finding) {
 			continue
 		}
 		if slices.Contains(softFindings, finding.Text.Code) && !f.turnsBadly {

@@ -81,7 +81,17 @@ func gather(ev evidence.Evidence) *facts {
 	f.stand()
 	f.seen()
 	f.frost()
+	f.stops = slices.DeleteFunc(f.stops, func(s stop) bool { return ev.Case.Lifted(s.caution, s.raisedBy(f)) })
 	return f
+}
+
+// raisedBy is the reading a stop rule rests on; for frost, the one that tells how
+// low the charge is.
+func (s stop) raisedBy(f *facts) int {
+	if s.reading >= 0 {
+		return s.reading
+	}
+	return lowReading(f.ev.Last())
 }
 
 // decisiveTests takes the tests of the last epoch that has a valid one: a full

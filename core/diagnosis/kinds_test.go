@@ -143,35 +143,6 @@ func TestNextForTheBattery(t *testing.T) {
 	}
 }
 
-// TestTrailOfTheVehicle checks what the trail says of charge and vehicle.
-func TestTrailOfTheVehicle(t *testing.T) {
-	state := func(code string, lines ...string) Stage {
-		c := decode(t, flooded650+`,"capacity_ah":65`, `,"symptom":"dies_again"`, lines...)
-		trail := Trail(c, judged.Assess(c), false)
-		return trail[slices.IndexFunc(trail, func(s Stage) bool { return s.Code == code })]
-	}
-	passed := []string{"12.65 v 21c rested 2h", "load 325a 15s 10.1v"}
-	for _, c := range []struct {
-		code  string
-		lines []string
-		state string
-		says  string
-	}{
-		{StageVehicle, nil, "open", "not yet"},
-		{StageVehicle, passed, "waits", "find the cause"},
-		{StageVehicle, append(slices.Clone(passed), "drain 85 ma asleep 40min"), "done", "drain at rest"},
-		{StageVehicle, []string{"running 14.2 v", "ripple 0.02 v"}, "done", "2 measured"},
-		{StageVehicle, []string{"drain 85 ma"}, "open", "not yet"},
-		{StageOnShelf, []string{"11.9 v rested 5h", "charge 14.4v 6a 60min"}, "waits", "14.40"},
-		{StageOnShelf, []string{"11.9 v rested 5h", "charge 14.4v 6a 60min", "12.6 v rested 3h after charge"}, "done", "charged in full"},
-		{StageOnShelf, []string{"charge 14.4v 6a 60min hot"}, "barred", "stopped"},
-	} {
-		if got := state(c.code, c.lines...); got.State != c.state || !strings.Contains(got.Text.Text, c.says) {
-			t.Errorf("%v: %s is %s, %q", c.lines, c.code, got.State, got.Text.Text)
-		}
-	}
-}
-
 // TestSidesOfTheVehicle checks that a cause names the readings that speak for it and
 // against it.
 func TestSidesOfTheVehicle(t *testing.T) {

@@ -5,6 +5,8 @@
 package evidence
 
 import (
+	"slices"
+
 	"grapnel/core/battery"
 	"grapnel/core/quantity"
 	"grapnel/core/reading"
@@ -35,8 +37,22 @@ type Case struct {
 	School   school.ID     `json:"school,omitempty"`
 	Tools    []string      `json:"tools,omitempty"`
 	// Own holds the shop's own figures for limits; nil for the trade's.
-	Own      school.Own        `json:"limits,omitempty"`
+	Own school.Own `json:"limits,omitempty"`
+	// Cleared are stop rules that a person has lifted with a reason.
+	Cleared  []Clearing        `json:"cleared,omitempty"`
 	Readings []reading.Reading `json:"readings"`
+}
+
+// Clearing lifts a stop rule for what was found by then: the first Readings of
+// the case. What a later reading finds stops the work again.
+type Clearing struct {
+	Stop     school.Caution `json:"stop"`
+	Readings int            `json:"readings"`
+}
+
+// Lifted reports whether a stop rule that a reading raised has been cleared.
+func (c Case) Lifted(stop school.Caution, reading int) bool {
+	return slices.ContainsFunc(c.Cleared, func(one Clearing) bool { return one.Stop == stop && reading < one.Readings })
 }
 
 // Capacity is the 20 h capacity of the battery with its band: the label's, from

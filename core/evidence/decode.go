@@ -186,6 +186,7 @@ func (d *decoding) caseFrom(f *fields) Case {
 	c.Tools = d.many(f, "tools", Tools())
 	c.Own = d.limits(f)
 	c.Readings = d.readings(f, c.Label)
+	c.Cleared = d.clearings(f)
 	d.refuseUnknown(f)
 	return c
 }
@@ -296,6 +297,45 @@ func (d *decoding) vehicle(f *fields) Vehicle {
 	d.refuseUnknown(inner)
 	return v
 }
+
+// clearings are stop rules that were lifted: [{"stop": "frozen-or-damaged",
+// "readings": 2}].
+func (d *decoding) clearings(f *fields) []Clearing {
+	value := f.take("cleared")
+	if value == nil {
+		return nil
+	}
+	list, ok := value.([]any)
+	if !ok {
+		d.fault("problem.type", f, "cleared", value, "[{\"stop\": …, \"readings\": …}]")
+		return nil
+	}
+	var out []Clearing
+	for i, item := range list {
+		path := fmt.Sprintf("cleared[%d]", i)
+		object, ok := item.(map[string]any)
+		if !ok {
+			d.fault("problem.type", f, path, item, "{…}")
+			continue
+		}
+		one := &fields{path: f.at(path), object: object}
+		stop := school.Caution(d.code(one, "stop", school.StopCodes()))
+		taken := d.number(one, "readings", 1, mostCleared, "readings")
+		for _, key := range []string{"stop", "readings"} {
+			if object[key] == nil {
+				d.fault("problem.missing", one, key, nil, "stop, readings")
+			}
+		}
+		d.refuseUnknown(one)
+		if taken != nil {
+			out = append(out, Clearing{Stop: stop, Readings: int(*taken)})
+		}
+	}
+	return out
+}
+
+// mostCleared is more readings than a case has.
+const mostCleared = 10000
 
 // limits are a shop's own figures: {"drain_most": {"value": 0.03, "note": …}}.
 func (d *decoding) limits(f *fields) school.Own {

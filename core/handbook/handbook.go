@@ -25,6 +25,7 @@
 //	charging time, rates, air                  charging
 //	torque, case sizes, posts, keep-alive      fitting
 //	self-discharge, maintainers, intervals     battery (SelfDischarge), storing
+//	steps, questions, waits, close-out list    trail
 //	what an instrument is worth                accuracy
 //	the reading line                           reading
 //	a job as plain text                        logbook
@@ -44,6 +45,7 @@ import (
 	"grapnel/core/school"
 	"grapnel/core/source"
 	"grapnel/core/storing"
+	"grapnel/core/trail"
 	"grapnel/core/twin"
 	"grapnel/core/use"
 )
@@ -54,7 +56,7 @@ func Sources() []source.Entry {
 	var all []source.Entry
 	for _, list := range [][]source.Entry{
 		quantities(), battery.Sources(), accuracy.Sources(), circuit.Sources(), use.Sources(), reading.Sources(), school.Sources(), evidence.Sources(),
-		twin.Sources(), diagnosis.Sources(), charging.Sources(), fitting.Sources(), storing.Sources(),
+		twin.Sources(), diagnosis.Sources(), charging.Sources(), fitting.Sources(), storing.Sources(), trail.Sources(),
 	} {
 		all = append(all, list...)
 	}

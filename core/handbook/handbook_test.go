@@ -14,11 +14,12 @@ import (
 )
 
 // walked are the packages whose figures are the trade's.
-var walked = []string{"battery", "accuracy", "circuit", "use", "reading", "school", "evidence", "twin", "diagnosis", "charging", "fitting", "storing"}
+var walked = []string{"battery", "accuracy", "circuit", "use", "reading", "school", "evidence", "twin", "diagnosis", "charging", "fitting", "storing", "trail"}
 
 // arithmetic are constants of counting and of units, which nobody could set
 // otherwise, and limits of what is kept rather than of the trade.
 var arithmetic = []string{
+	"mostCleared",
 	"minutesPerHour", "secondsPerHour", "hoursPerDay", "hoursPerWeek", "monthDays", "percent", "cellsOfTables", "millivolts", "fullPercent",
 	"pointsPerGravity", "numbers", "choices", "MostCells", "maxName", "MostNote", "powers", "measures", "minuteSeconds", "hourSeconds",
 	"daySeconds", "weekSeconds", "yearSeconds", "ofCondition", "limits", "cautionValues", "Sound", "InOrder", "mains", "noFactor", "faults", "profiles", "profileTired", "unitWords", "kindCautions", "codeNames", "percentOfShare", "daysPerYear", "dayOfTwoPi", "yearOfTwoPi", "tableCelsius", "temperature", "usualSpans", "bandSteps", "reachOfPlan", "reserveSteps", "reserveReach", "turnSteps", "tinyStep", "reachSigmas", "drawnPoints", "percentClose",

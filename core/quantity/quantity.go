@@ -78,4 +78,7 @@ func (t NewtonMetres) FootPounds() FootPounds {
 func (m Minutes) Seconds() Seconds { return Seconds(m * 60) }
 
 // Duration converts to Go's own time span, to the nanosecond.
+func (s Seconds) Duration() time.Duration { return time.Duration(float64(s) * float64(time.Second)) }
+
+// Duration converts to Go's own time span, to the nanosecond.
 func (m Minutes) Duration() time.Duration { return time.Duration(float64(m) * float64(time.Minute)) }

@@ -53,6 +53,15 @@ var stops = []Caution{FrozenOrDamaged, EyeClear, Gas, Hot, Runaway}
 // Stops reports whether a caution is a stop rule.
 func (c Caution) Stops() bool { return slices.Contains(stops, c) }
 
+// StopCodes lists the stop rules.
+func StopCodes() []string {
+	codes := make([]string, len(stops))
+	for i, c := range stops {
+		codes[i] = string(c)
+	}
+	return codes
+}
+
 // LookRule is what a finding of the look does to the case.
 type LookRule struct {
 	// Stop is the stop rule it raises, if any.

@@ -5,7 +5,7 @@ import "maps"
 // english is the wording catalogue, put together from the parts beside this
 // file. Placeholders are {name} or {name:form}, forms V, A, C, Ah, Ohm, %, s,
 // min, 1, 2, 3, word and tail.
-var english = merge(sentences, readingWords, findingWords, sumWords, codeWords, figureWords, pageWords, accountWords)
+var english = merge(sentences, readingWords, findingWords, sumWords, codeWords, figureWords, pageWords, accountWords, stepWords)
 
 func merge(parts ...map[string]string) map[string]string {
 	all := map[string]string{}
@@ -28,6 +28,7 @@ var sentences = map[string]string{
 	"problem.text":          "{field}: “{given}” cannot be taken. Allowed: {allowed}.",
 	"problem.unknown_field": "{field} is not a field here. Allowed: {allowed}.",
 	"problem.json":          "{field} is not JSON that can be read: {given}. Allowed: {allowed}.",
+	"problem.open_point":    "Before it is handed back: {given} Allowed: {allowed}.",
 	"problem.taken":         "{field}: “{given}” is already in use. Allowed: {allowed}.",
 	"reason.undone":         "undone",
 	"problem.meant":         "Did you mean {meant}?",

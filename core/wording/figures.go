@@ -3,6 +3,11 @@ package wording
 // figureWords name every figure of the trade, under the package and the name it
 // has in the code.
 var figureWords = map[string]string{
+	"figure.trail.loadCool":                    "How long a load cools before the next test",
+	"figure.trail.jumpWait":                    "How long a donor feeds a flat battery",
+	"figure.trail.FadeMinutes":                 "How long a clock that needs no answer still shows",
+	"figure.trail.fullEnough":                  "Charge a battery leaves with",
+	"figure.trail.worthWatching":               "Probability from which a cause is to be watched",
 	"figure.quantity.newtonMetresPerInchPound": "One inch-pound",
 	"figure.quantity.newtonMetresPerFootPound": "One foot-pound",
 	"figure.battery.openCircuit":               "Charge by rested volts, 12\u00a0V",

@@ -11,6 +11,18 @@ import (
 	"grapnel/app/shop"
 )
 
+type Answer struct {
+	ID        shop.ID
+	ShopID    shop.ID
+	JobID     shop.ID
+	BatteryID shop.ID
+	Code      string
+	Value     string
+	Note      string
+	PersonID  shop.ID
+	At        time.Time
+}
+
 type Battery struct {
 	ID             shop.ID
 	ShopID         shop.ID
@@ -28,6 +40,7 @@ type Battery struct {
 	LabelLoadA     *float64
 	FullSg         *float64
 	CreatedAt      time.Time
+	Posts          string
 }
 
 type BatterySeat struct {
@@ -38,6 +51,31 @@ type BatterySeat struct {
 	Position  string
 	FromAt    time.Time
 	ToAt      *time.Time
+}
+
+type Clearing struct {
+	ID        shop.ID
+	ShopID    shop.ID
+	JobID     shop.ID
+	BatteryID shop.ID
+	Stop      string
+	Reason    string
+	Last      int32
+	PersonID  shop.ID
+	At        time.Time
+}
+
+type Clock struct {
+	ID        shop.ID
+	ShopID    shop.ID
+	JobID     shop.ID
+	BatteryID shop.ID
+	Kind      string
+	Seconds   float64
+	StartedAt time.Time
+	StartedBy shop.ID
+	EndedAt   *time.Time
+	Outcome   string
 }
 
 type Customer struct {
@@ -59,6 +97,18 @@ type Event struct {
 	At       time.Time
 }
 
+type Instrument struct {
+	ID        shop.ID
+	ShopID    shop.ID
+	Name      string
+	Kind      string
+	Protocol  string
+	Address   string
+	DueOn     string
+	Active    bool
+	CreatedAt time.Time
+}
+
 type Job struct {
 	ID         shop.ID
 	ShopID     shop.ID
@@ -75,6 +125,10 @@ type Job struct {
 	OpenedBy   shop.ID
 	Revision   int32
 	VerdictID  *shop.ID
+	Purpose    string
+	AssignedTo *shop.ID
+	WaitsFor   string
+	WaitsNote  string
 }
 
 type JobBattery struct {
@@ -95,6 +149,17 @@ type Person struct {
 	PasswordHash string
 	Active       bool
 	CreatedAt    time.Time
+}
+
+type Photo struct {
+	ID        shop.ID
+	ShopID    shop.ID
+	JobID     shop.ID
+	MediaType string
+	Note      string
+	Body      []byte
+	PersonID  shop.ID
+	TakenAt   time.Time
 }
 
 type Reading struct {
@@ -155,6 +220,8 @@ type Vehicle struct {
 	ManagedCharging *bool
 	Earth           string
 	CreatedAt       time.Time
+	Seat            string
+	Joined          string
 }
 
 type Verdict struct {

@@ -13,9 +13,40 @@ import (
 	"grapnel/app/shop"
 )
 
+const addAnswer = `-- name: AddAnswer :exec
+INSERT INTO answer (id, shop_id, job_id, battery_id, code, value, note, person_id, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+`
+
+type AddAnswerParams struct {
+	ID        shop.ID
+	ShopID    shop.ID
+	JobID     shop.ID
+	BatteryID shop.ID
+	Code      string
+	Value     string
+	Note      string
+	PersonID  shop.ID
+	At        time.Time
+}
+
+func (q *Queries) AddAnswer(ctx context.Context, arg AddAnswerParams) error {
+	_, err := q.db.ExecContext(ctx, addAnswer,
+		arg.ID,
+		arg.ShopID,
+		arg.JobID,
+		arg.BatteryID,
+		arg.Code,
+		arg.Value,
+		arg.Note,
+		arg.PersonID,
+		arg.At,
+	)
+	return err
+}
+
 const addBattery = `-- name: AddBattery :exec
-INSERT INTO battery (id, shop_id, tag, maker, chemistry, nominal_v, rating_value, rating_standard, capacity_ah, reserve_min, made, sealed, eye_fitted, label_load_a, full_sg, created_at)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO battery (id, shop_id, tag, maker, chemistry, nominal_v, rating_value, rating_standard, capacity_ah, reserve_min, made, sealed, eye_fitted, label_load_a, full_sg, posts, created_at)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddBatteryParams struct {
@@ -34,6 +65,7 @@ type AddBatteryParams struct {
 	EyeFitted      *bool
 	LabelLoadA     *float64
 	FullSg         *float64
+	Posts          string
 	CreatedAt      time.Time
 }
 
@@ -54,7 +86,69 @@ func (q *Queries) AddBattery(ctx context.Context, arg AddBatteryParams) error {
 		arg.EyeFitted,
 		arg.LabelLoadA,
 		arg.FullSg,
+		arg.Posts,
 		arg.CreatedAt,
+	)
+	return err
+}
+
+const addClearing = `-- name: AddClearing :exec
+INSERT INTO clearing (id, shop_id, job_id, battery_id, stop, reason, last, person_id, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+`
+
+type AddClearingParams struct {
+	ID        shop.ID
+	ShopID    shop.ID
+	JobID     shop.ID
+	BatteryID shop.ID
+	Stop      string
+	Reason    string
+	Last      int32
+	PersonID  shop.ID
+	At        time.Time
+}
+
+func (q *Queries) AddClearing(ctx context.Context, arg AddClearingParams) error {
+	_, err := q.db.ExecContext(ctx, addClearing,
+		arg.ID,
+		arg.ShopID,
+		arg.JobID,
+		arg.BatteryID,
+		arg.Stop,
+		arg.Reason,
+		arg.Last,
+		arg.PersonID,
+		arg.At,
+	)
+	return err
+}
+
+const addClock = `-- name: AddClock :exec
+INSERT INTO clock (id, shop_id, job_id, battery_id, kind, seconds, started_at, started_by, ended_at, outcome)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, NULL, '')
+`
+
+type AddClockParams struct {
+	ID        shop.ID
+	ShopID    shop.ID
+	JobID     shop.ID
+	BatteryID shop.ID
+	Kind      string
+	Seconds   float64
+	StartedAt time.Time
+	StartedBy shop.ID
+}
+
+func (q *Queries) AddClock(ctx context.Context, arg AddClockParams) error {
+	_, err := q.db.ExecContext(ctx, addClock,
+		arg.ID,
+		arg.ShopID,
+		arg.JobID,
+		arg.BatteryID,
+		arg.Kind,
+		arg.Seconds,
+		arg.StartedAt,
+		arg.StartedBy,
 	)
 	return err
 }
@@ -109,9 +203,38 @@ func (q *Queries) AddEvent(ctx context.Context, arg AddEventParams) error {
 	return err
 }
 
+const addInstrument = `-- name: AddInstrument :exec
+INSERT INTO instrument (id, shop_id, name, kind, protocol, address, due_on, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, 1, ?)
+`
+
+type AddInstrumentParams struct {
+	ID        shop.ID
+	ShopID    shop.ID
+	Name      string
+	Kind      string
+	Protocol  string
+	Address   string
+	DueOn     string
+	CreatedAt time.Time
+}
+
+func (q *Queries) AddInstrument(ctx context.Context, arg AddInstrumentParams) error {
+	_, err := q.db.ExecContext(ctx, addInstrument,
+		arg.ID,
+		arg.ShopID,
+		arg.Name,
+		arg.Kind,
+		arg.Protocol,
+		arg.Address,
+		arg.DueOn,
+		arg.CreatedAt,
+	)
+	return err
+}
+
 const addJob = `-- name: AddJob :exec
-INSERT INTO job (id, shop_id, vehicle_id, customer_id, state, place, complaint, symptoms, school, opened_at, promised_at, closed_at, opened_by, revision, verdict_id)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, NULL, ?, 1, NULL)
+INSERT INTO job (id, shop_id, vehicle_id, customer_id, state, place, complaint, symptoms, school, opened_at, promised_at, closed_at, opened_by, revision, verdict_id, purpose, assigned_to)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, NULL, ?, 1, NULL, ?, ?)
 `
 
 type AddJobParams struct {
@@ -127,6 +250,8 @@ type AddJobParams struct {
 	OpenedAt   time.Time
 	PromisedAt *time.Time
 	OpenedBy   shop.ID
+	Purpose    string
+	AssignedTo *shop.ID
 }
 
 func (q *Queries) AddJob(ctx context.Context, arg AddJobParams) error {
@@ -143,6 +268,8 @@ func (q *Queries) AddJob(ctx context.Context, arg AddJobParams) error {
 		arg.OpenedAt,
 		arg.PromisedAt,
 		arg.OpenedBy,
+		arg.Purpose,
+		arg.AssignedTo,
 	)
 	return err
 }
@@ -198,6 +325,35 @@ func (q *Queries) AddPerson(ctx context.Context, arg AddPersonParams) error {
 		arg.PasswordHash,
 		arg.Active,
 		arg.CreatedAt,
+	)
+	return err
+}
+
+const addPhoto = `-- name: AddPhoto :exec
+INSERT INTO photo (id, shop_id, job_id, media_type, note, body, person_id, taken_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+`
+
+type AddPhotoParams struct {
+	ID        shop.ID
+	ShopID    shop.ID
+	JobID     shop.ID
+	MediaType string
+	Note      string
+	Body      []byte
+	PersonID  shop.ID
+	TakenAt   time.Time
+}
+
+func (q *Queries) AddPhoto(ctx context.Context, arg AddPhotoParams) error {
+	_, err := q.db.ExecContext(ctx, addPhoto,
+		arg.ID,
+		arg.ShopID,
+		arg.JobID,
+		arg.MediaType,
+		arg.Note,
+		arg.Body,
+		arg.PersonID,
+		arg.TakenAt,
 	)
 	return err
 }
@@ -301,8 +457,8 @@ func (q *Queries) AddShop(ctx context.Context, arg AddShopParams) error {
 }
 
 const addVehicle = `-- name: AddVehicle :exec
-INSERT INTO vehicle (id, shop_id, customer_id, plate, description, kind, engine, litres, required_cca, start_stop, managed_charging, earth, created_at)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO vehicle (id, shop_id, customer_id, plate, description, kind, engine, litres, required_cca, start_stop, managed_charging, earth, seat, joined, created_at)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddVehicleParams struct {
@@ -318,6 +474,8 @@ type AddVehicleParams struct {
 	StartStop       *bool
 	ManagedCharging *bool
 	Earth           string
+	Seat            string
+	Joined          string
 	CreatedAt       time.Time
 }
 
@@ -335,6 +493,8 @@ func (q *Queries) AddVehicle(ctx context.Context, arg AddVehicleParams) error {
 		arg.StartStop,
 		arg.ManagedCharging,
 		arg.Earth,
+		arg.Seat,
+		arg.Joined,
 		arg.CreatedAt,
 	)
 	return err
@@ -375,8 +535,58 @@ func (q *Queries) AddVerdict(ctx context.Context, arg AddVerdictParams) error {
 	return err
 }
 
+const answersOfJob = `-- name: AnswersOfJob :many
+SELECT answer.id, answer.shop_id, answer.job_id, answer.battery_id, answer.code, answer.value, answer.note, answer.person_id, answer.at, COALESCE(person.name, '') AS person_name
+FROM answer LEFT JOIN person ON person.id = answer.person_id
+WHERE answer.shop_id = ? AND answer.job_id = ? ORDER BY answer.at, answer.id
+`
+
+type AnswersOfJobParams struct {
+	ShopID shop.ID
+	JobID  shop.ID
+}
+
+type AnswersOfJobRow struct {
+	Answer     Answer
+	PersonName string
+}
+
+func (q *Queries) AnswersOfJob(ctx context.Context, arg AnswersOfJobParams) ([]AnswersOfJobRow, error) {
+	rows, err := q.db.QueryContext(ctx, answersOfJob, arg.ShopID, arg.JobID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []AnswersOfJobRow
+	for rows.Next() {
+		var i AnswersOfJobRow
+		if err := rows.Scan(
+			&i.Answer.ID,
+			&i.Answer.ShopID,
+			&i.Answer.JobID,
+			&i.Answer.BatteryID,
+			&i.Answer.Code,
+			&i.Answer.Value,
+			&i.Answer.Note,
+			&i.Answer.PersonID,
+			&i.Answer.At,
+			&i.PersonName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const batteriesInVehicle = `-- name: BatteriesInVehicle :many
-SELECT battery.id, battery.shop_id, battery.tag, battery.maker, battery.chemistry, battery.nominal_v, battery.rating_value, battery.rating_standard, battery.capacity_ah, battery.reserve_min, battery.made, battery.sealed, battery.eye_fitted, battery.label_load_a, battery.full_sg, battery.created_at, battery_seat.position
+SELECT battery.id, battery.shop_id, battery.tag, battery.maker, battery.chemistry, battery.nominal_v, battery.rating_value, battery.rating_standard, battery.capacity_ah, battery.reserve_min, battery.made, battery.sealed, battery.eye_fitted, battery.label_load_a, battery.full_sg, battery.created_at, battery.posts, battery_seat.position
 FROM battery_seat JOIN battery ON battery.id = battery_seat.battery_id
 WHERE battery_seat.shop_id = ? AND battery_seat.vehicle_id = ? AND battery_seat.to_at IS NULL
 ORDER BY battery_seat.position, battery.id
@@ -418,6 +628,7 @@ func (q *Queries) BatteriesInVehicle(ctx context.Context, arg BatteriesInVehicle
 			&i.Battery.LabelLoadA,
 			&i.Battery.FullSg,
 			&i.Battery.CreatedAt,
+			&i.Battery.Posts,
 			&i.Position,
 		); err != nil {
 			return nil, err
@@ -434,7 +645,7 @@ func (q *Queries) BatteriesInVehicle(ctx context.Context, arg BatteriesInVehicle
 }
 
 const batteriesOfJob = `-- name: BatteriesOfJob :many
-SELECT battery.id, battery.shop_id, battery.tag, battery.maker, battery.chemistry, battery.nominal_v, battery.rating_value, battery.rating_standard, battery.capacity_ah, battery.reserve_min, battery.made, battery.sealed, battery.eye_fitted, battery.label_load_a, battery.full_sg, battery.created_at, job_battery.position,
+SELECT battery.id, battery.shop_id, battery.tag, battery.maker, battery.chemistry, battery.nominal_v, battery.rating_value, battery.rating_standard, battery.capacity_ah, battery.reserve_min, battery.made, battery.sealed, battery.eye_fitted, battery.label_load_a, battery.full_sg, battery.created_at, battery.posts, job_battery.position,
   (SELECT COUNT(*) FROM job_battery AS every_job WHERE every_job.shop_id = job_battery.shop_id AND every_job.battery_id = battery.id) AS jobs
 FROM job_battery JOIN battery ON battery.id = job_battery.battery_id
 WHERE job_battery.shop_id = ? AND job_battery.job_id = ?
@@ -478,6 +689,7 @@ func (q *Queries) BatteriesOfJob(ctx context.Context, arg BatteriesOfJobParams) 
 			&i.Battery.LabelLoadA,
 			&i.Battery.FullSg,
 			&i.Battery.CreatedAt,
+			&i.Battery.Posts,
 			&i.Position,
 			&i.Jobs,
 		); err != nil {
@@ -495,7 +707,7 @@ func (q *Queries) BatteriesOfJob(ctx context.Context, arg BatteriesOfJobParams) 
 }
 
 const batteryByID = `-- name: BatteryByID :one
-SELECT id, shop_id, tag, maker, chemistry, nominal_v, rating_value, rating_standard, capacity_ah, reserve_min, made, sealed, eye_fitted, label_load_a, full_sg, created_at FROM battery WHERE shop_id = ? AND id = ?
+SELECT id, shop_id, tag, maker, chemistry, nominal_v, rating_value, rating_standard, capacity_ah, reserve_min, made, sealed, eye_fitted, label_load_a, full_sg, created_at, posts FROM battery WHERE shop_id = ? AND id = ?
 `
 
 type BatteryByIDParams struct {
@@ -523,22 +735,26 @@ func (q *Queries) BatteryByID(ctx context.Context, arg BatteryByIDParams) (Batte
 		&i.LabelLoadA,
 		&i.FullSg,
 		&i.CreatedAt,
+		&i.Posts,
 	)
 	return i, err
 }
 
 const bumpJob = `-- name: BumpJob :exec
-UPDATE job SET revision = ?, state = ?, closed_at = ?, verdict_id = ?, place = ? WHERE shop_id = ? AND id = ?
+UPDATE job SET revision = ?, state = ?, closed_at = ?, verdict_id = ?, place = ?, assigned_to = ?, waits_for = ?, waits_note = ? WHERE shop_id = ? AND id = ?
 `
 
 type BumpJobParams struct {
-	Revision  int32
-	State     string
-	ClosedAt  *time.Time
-	VerdictID *shop.ID
-	Place     string
-	ShopID    shop.ID
-	ID        shop.ID
+	Revision   int32
+	State      string
+	ClosedAt   *time.Time
+	VerdictID  *shop.ID
+	Place      string
+	AssignedTo *shop.ID
+	WaitsFor   string
+	WaitsNote  string
+	ShopID     shop.ID
+	ID         shop.ID
 }
 
 func (q *Queries) BumpJob(ctx context.Context, arg BumpJobParams) error {
@@ -548,10 +764,133 @@ func (q *Queries) BumpJob(ctx context.Context, arg BumpJobParams) error {
 		arg.ClosedAt,
 		arg.VerdictID,
 		arg.Place,
+		arg.AssignedTo,
+		arg.WaitsFor,
+		arg.WaitsNote,
 		arg.ShopID,
 		arg.ID,
 	)
 	return err
+}
+
+const clearingsOfJob = `-- name: ClearingsOfJob :many
+SELECT clearing.id, clearing.shop_id, clearing.job_id, clearing.battery_id, clearing.stop, clearing.reason, clearing.last, clearing.person_id, clearing.at, COALESCE(person.name, '') AS person_name
+FROM clearing LEFT JOIN person ON person.id = clearing.person_id
+WHERE clearing.shop_id = ? AND clearing.job_id = ? ORDER BY clearing.at, clearing.id
+`
+
+type ClearingsOfJobParams struct {
+	ShopID shop.ID
+	JobID  shop.ID
+}
+
+type ClearingsOfJobRow struct {
+	Clearing   Clearing
+	PersonName string
+}
+
+func (q *Queries) ClearingsOfJob(ctx context.Context, arg ClearingsOfJobParams) ([]ClearingsOfJobRow, error) {
+	rows, err := q.db.QueryContext(ctx, clearingsOfJob, arg.ShopID, arg.JobID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []ClearingsOfJobRow
+	for rows.Next() {
+		var i ClearingsOfJobRow
+		if err := rows.Scan(
+			&i.Clearing.ID,
+			&i.Clearing.ShopID,
+			&i.Clearing.JobID,
+			&i.Clearing.BatteryID,
+			&i.Clearing.Stop,
+			&i.Clearing.Reason,
+			&i.Clearing.Last,
+			&i.Clearing.PersonID,
+			&i.Clearing.At,
+			&i.PersonName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const clockByID = `-- name: ClockByID :one
+SELECT id, shop_id, job_id, battery_id, kind, seconds, started_at, started_by, ended_at, outcome FROM clock WHERE shop_id = ? AND id = ?
+`
+
+type ClockByIDParams struct {
+	ShopID shop.ID
+	ID     shop.ID
+}
+
+func (q *Queries) ClockByID(ctx context.Context, arg ClockByIDParams) (Clock, error) {
+	row := q.db.QueryRowContext(ctx, clockByID, arg.ShopID, arg.ID)
+	var i Clock
+	err := row.Scan(
+		&i.ID,
+		&i.ShopID,
+		&i.JobID,
+		&i.BatteryID,
+		&i.Kind,
+		&i.Seconds,
+		&i.StartedAt,
+		&i.StartedBy,
+		&i.EndedAt,
+		&i.Outcome,
+	)
+	return i, err
+}
+
+const clocksOfJob = `-- name: ClocksOfJob :many
+SELECT id, shop_id, job_id, battery_id, kind, seconds, started_at, started_by, ended_at, outcome FROM clock WHERE shop_id = ? AND job_id = ? ORDER BY started_at DESC, id DESC LIMIT 50
+`
+
+type ClocksOfJobParams struct {
+	ShopID shop.ID
+	JobID  shop.ID
+}
+
+func (q *Queries) ClocksOfJob(ctx context.Context, arg ClocksOfJobParams) ([]Clock, error) {
+	rows, err := q.db.QueryContext(ctx, clocksOfJob, arg.ShopID, arg.JobID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Clock
+	for rows.Next() {
+		var i Clock
+		if err := rows.Scan(
+			&i.ID,
+			&i.ShopID,
+			&i.JobID,
+			&i.BatteryID,
+			&i.Kind,
+			&i.Seconds,
+			&i.StartedAt,
+			&i.StartedBy,
+			&i.EndedAt,
+			&i.Outcome,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const countPeople = `-- name: CountPeople :one
@@ -601,6 +940,27 @@ func (q *Queries) DropShopLimit(ctx context.Context, arg DropShopLimitParams) er
 	return err
 }
 
+const endClock = `-- name: EndClock :exec
+UPDATE clock SET ended_at = ?, outcome = ? WHERE shop_id = ? AND id = ? AND ended_at IS NULL
+`
+
+type EndClockParams struct {
+	EndedAt *time.Time
+	Outcome string
+	ShopID  shop.ID
+	ID      shop.ID
+}
+
+func (q *Queries) EndClock(ctx context.Context, arg EndClockParams) error {
+	_, err := q.db.ExecContext(ctx, endClock,
+		arg.EndedAt,
+		arg.Outcome,
+		arg.ShopID,
+		arg.ID,
+	)
+	return err
+}
+
 const endSeats = `-- name: EndSeats :exec
 UPDATE battery_seat SET to_at = ? WHERE shop_id = ? AND vehicle_id = ? AND to_at IS NULL
 `
@@ -614,6 +974,55 @@ type EndSeatsParams struct {
 func (q *Queries) EndSeats(ctx context.Context, arg EndSeatsParams) error {
 	_, err := q.db.ExecContext(ctx, endSeats, arg.ToAt, arg.ShopID, arg.VehicleID)
 	return err
+}
+
+const eventsAfter = `-- name: EventsAfter :many
+SELECT id, job_id, revision, person_id, kind, at FROM event WHERE shop_id = ? AND id > ? ORDER BY id LIMIT ?
+`
+
+type EventsAfterParams struct {
+	ShopID shop.ID
+	ID     int64
+	Limit  int32
+}
+
+type EventsAfterRow struct {
+	ID       int64
+	JobID    *shop.ID
+	Revision int32
+	PersonID *shop.ID
+	Kind     string
+	At       time.Time
+}
+
+func (q *Queries) EventsAfter(ctx context.Context, arg EventsAfterParams) ([]EventsAfterRow, error) {
+	rows, err := q.db.QueryContext(ctx, eventsAfter, arg.ShopID, arg.ID, arg.Limit)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []EventsAfterRow
+	for rows.Next() {
+		var i EventsAfterRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.JobID,
+			&i.Revision,
+			&i.PersonID,
+			&i.Kind,
+			&i.At,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const eventsOfJob = `-- name: EventsOfJob :many
@@ -717,7 +1126,7 @@ func (q *Queries) EventsOfJobKind(ctx context.Context, arg EventsOfJobKindParams
 }
 
 const findVehicles = `-- name: FindVehicles :many
-SELECT vehicle.id, vehicle.shop_id, vehicle.customer_id, vehicle.plate, vehicle.description, vehicle.kind, vehicle.engine, vehicle.litres, vehicle.required_cca, vehicle.start_stop, vehicle.managed_charging, vehicle.earth, vehicle.created_at, COALESCE(customer.name, '') AS customer_name
+SELECT vehicle.id, vehicle.shop_id, vehicle.customer_id, vehicle.plate, vehicle.description, vehicle.kind, vehicle.engine, vehicle.litres, vehicle.required_cca, vehicle.start_stop, vehicle.managed_charging, vehicle.earth, vehicle.created_at, vehicle.seat, vehicle.joined, COALESCE(customer.name, '') AS customer_name
 FROM vehicle LEFT JOIN customer ON customer.id = vehicle.customer_id
 WHERE vehicle.shop_id = ? AND (REPLACE(vehicle.plate, ' ', '') LIKE ? OR customer.name LIKE ?)
 ORDER BY vehicle.plate, vehicle.id LIMIT 12
@@ -757,6 +1166,8 @@ func (q *Queries) FindVehicles(ctx context.Context, arg FindVehiclesParams) ([]F
 			&i.Vehicle.ManagedCharging,
 			&i.Vehicle.Earth,
 			&i.Vehicle.CreatedAt,
+			&i.Vehicle.Seat,
+			&i.Vehicle.Joined,
 			&i.CustomerName,
 		); err != nil {
 			return nil, err
@@ -772,8 +1183,45 @@ func (q *Queries) FindVehicles(ctx context.Context, arg FindVehiclesParams) ([]F
 	return items, nil
 }
 
+const instruments = `-- name: Instruments :many
+SELECT id, shop_id, name, kind, protocol, address, due_on, active, created_at FROM instrument WHERE shop_id = ? AND active = 1 ORDER BY name, id LIMIT 100
+`
+
+func (q *Queries) Instruments(ctx context.Context, shopID shop.ID) ([]Instrument, error) {
+	rows, err := q.db.QueryContext(ctx, instruments, shopID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Instrument
+	for rows.Next() {
+		var i Instrument
+		if err := rows.Scan(
+			&i.ID,
+			&i.ShopID,
+			&i.Name,
+			&i.Kind,
+			&i.Protocol,
+			&i.Address,
+			&i.DueOn,
+			&i.Active,
+			&i.CreatedAt,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const jobByID = `-- name: JobByID :one
-SELECT id, shop_id, vehicle_id, customer_id, state, place, complaint, symptoms, school, opened_at, promised_at, closed_at, opened_by, revision, verdict_id FROM job WHERE shop_id = ? AND id = ?
+SELECT id, shop_id, vehicle_id, customer_id, state, place, complaint, symptoms, school, opened_at, promised_at, closed_at, opened_by, revision, verdict_id, purpose, assigned_to, waits_for, waits_note FROM job WHERE shop_id = ? AND id = ?
 `
 
 type JobByIDParams struct {
@@ -800,12 +1248,16 @@ func (q *Queries) JobByID(ctx context.Context, arg JobByIDParams) (Job, error) {
 		&i.OpenedBy,
 		&i.Revision,
 		&i.VerdictID,
+		&i.Purpose,
+		&i.AssignedTo,
+		&i.WaitsFor,
+		&i.WaitsNote,
 	)
 	return i, err
 }
 
 const jobForUpdate = `-- name: JobForUpdate :one
-SELECT id, shop_id, vehicle_id, customer_id, state, place, complaint, symptoms, school, opened_at, promised_at, closed_at, opened_by, revision, verdict_id FROM job WHERE shop_id = ? AND id = ? FOR UPDATE
+SELECT id, shop_id, vehicle_id, customer_id, state, place, complaint, symptoms, school, opened_at, promised_at, closed_at, opened_by, revision, verdict_id, purpose, assigned_to, waits_for, waits_note FROM job WHERE shop_id = ? AND id = ? FOR UPDATE
 `
 
 type JobForUpdateParams struct {
@@ -832,12 +1284,16 @@ func (q *Queries) JobForUpdate(ctx context.Context, arg JobForUpdateParams) (Job
 		&i.OpenedBy,
 		&i.Revision,
 		&i.VerdictID,
+		&i.Purpose,
+		&i.AssignedTo,
+		&i.WaitsFor,
+		&i.WaitsNote,
 	)
 	return i, err
 }
 
 const jobRows = `-- name: JobRows :many
-SELECT job.id, job.shop_id, job.vehicle_id, job.customer_id, job.state, job.place, job.complaint, job.symptoms, job.school, job.opened_at, job.promised_at, job.closed_at, job.opened_by, job.revision, job.verdict_id, COALESCE(vehicle.plate, '') AS plate, COALESCE(vehicle.description, '') AS description, COALESCE(customer.name, '') AS customer_name, verdict.action, verdict.waits, verdict.next_step
+SELECT job.id, job.shop_id, job.vehicle_id, job.customer_id, job.state, job.place, job.complaint, job.symptoms, job.school, job.opened_at, job.promised_at, job.closed_at, job.opened_by, job.revision, job.verdict_id, job.purpose, job.assigned_to, job.waits_for, job.waits_note, COALESCE(vehicle.plate, '') AS plate, COALESCE(vehicle.description, '') AS description, COALESCE(customer.name, '') AS customer_name, verdict.action, verdict.waits, verdict.next_step
 FROM job
 LEFT JOIN vehicle ON vehicle.id = job.vehicle_id
 LEFT JOIN customer ON customer.id = job.customer_id
@@ -896,6 +1352,10 @@ func (q *Queries) JobRows(ctx context.Context, arg JobRowsParams) ([]JobRowsRow,
 			&i.Job.OpenedBy,
 			&i.Job.Revision,
 			&i.Job.VerdictID,
+			&i.Job.Purpose,
+			&i.Job.AssignedTo,
+			&i.Job.WaitsFor,
+			&i.Job.WaitsNote,
 			&i.Plate,
 			&i.Description,
 			&i.CustomerName,
@@ -917,7 +1377,7 @@ func (q *Queries) JobRows(ctx context.Context, arg JobRowsParams) ([]JobRowsRow,
 }
 
 const jobsOfVehicle = `-- name: JobsOfVehicle :many
-SELECT id, shop_id, vehicle_id, customer_id, state, place, complaint, symptoms, school, opened_at, promised_at, closed_at, opened_by, revision, verdict_id FROM job WHERE shop_id = ? AND vehicle_id = ? ORDER BY opened_at DESC, id DESC LIMIT 50
+SELECT id, shop_id, vehicle_id, customer_id, state, place, complaint, symptoms, school, opened_at, promised_at, closed_at, opened_by, revision, verdict_id, purpose, assigned_to, waits_for, waits_note FROM job WHERE shop_id = ? AND vehicle_id = ? ORDER BY opened_at DESC, id DESC LIMIT 50
 `
 
 type JobsOfVehicleParams struct {
@@ -950,6 +1410,10 @@ func (q *Queries) JobsOfVehicle(ctx context.Context, arg JobsOfVehicleParams) ([
 			&i.OpenedBy,
 			&i.Revision,
 			&i.VerdictID,
+			&i.Purpose,
+			&i.AssignedTo,
+			&i.WaitsFor,
+			&i.WaitsNote,
 		); err != nil {
 			return nil, err
 		}
@@ -962,6 +1426,17 @@ func (q *Queries) JobsOfVehicle(ctx context.Context, arg JobsOfVehicleParams) ([
 		return nil, err
 	}
 	return items, nil
+}
+
+const lastEvent = `-- name: LastEvent :one
+SELECT CAST(COALESCE(MAX(id), 0) AS SIGNED) AS last FROM event WHERE shop_id = ?
+`
+
+func (q *Queries) LastEvent(ctx context.Context, shopID shop.ID) (int64, error) {
+	row := q.db.QueryRowContext(ctx, lastEvent, shopID)
+	var last int64
+	err := row.Scan(&last)
+	return last, err
 }
 
 const lastOrdinal = `-- name: LastOrdinal :one
@@ -1074,6 +1549,75 @@ func (q *Queries) PersonBySignIn(ctx context.Context, signIn string) (Person, er
 		&i.CreatedAt,
 	)
 	return i, err
+}
+
+const photoByID = `-- name: PhotoByID :one
+SELECT media_type, body FROM photo WHERE shop_id = ? AND id = ?
+`
+
+type PhotoByIDParams struct {
+	ShopID shop.ID
+	ID     shop.ID
+}
+
+type PhotoByIDRow struct {
+	MediaType string
+	Body      []byte
+}
+
+func (q *Queries) PhotoByID(ctx context.Context, arg PhotoByIDParams) (PhotoByIDRow, error) {
+	row := q.db.QueryRowContext(ctx, photoByID, arg.ShopID, arg.ID)
+	var i PhotoByIDRow
+	err := row.Scan(&i.MediaType, &i.Body)
+	return i, err
+}
+
+const photosOfJob = `-- name: PhotosOfJob :many
+SELECT photo.id, photo.media_type, photo.note, photo.taken_at, COALESCE(person.name, '') AS person_name
+FROM photo LEFT JOIN person ON person.id = photo.person_id
+WHERE photo.shop_id = ? AND photo.job_id = ? ORDER BY photo.taken_at, photo.id LIMIT 60
+`
+
+type PhotosOfJobParams struct {
+	ShopID shop.ID
+	JobID  shop.ID
+}
+
+type PhotosOfJobRow struct {
+	ID         shop.ID
+	MediaType  string
+	Note       string
+	TakenAt    time.Time
+	PersonName string
+}
+
+func (q *Queries) PhotosOfJob(ctx context.Context, arg PhotosOfJobParams) ([]PhotosOfJobRow, error) {
+	rows, err := q.db.QueryContext(ctx, photosOfJob, arg.ShopID, arg.JobID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []PhotosOfJobRow
+	for rows.Next() {
+		var i PhotosOfJobRow
+		if err := rows.Scan(
+			&i.ID,
+			&i.MediaType,
+			&i.Note,
+			&i.TakenAt,
+			&i.PersonName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const readingByID = `-- name: ReadingByID :one
@@ -1231,6 +1775,60 @@ func (q *Queries) ReadingsOfJob(ctx context.Context, arg ReadingsOfJobParams) ([
 	return items, nil
 }
 
+const runningClocks = `-- name: RunningClocks :many
+SELECT clock.id, clock.shop_id, clock.job_id, clock.battery_id, clock.kind, clock.seconds, clock.started_at, clock.started_by, clock.ended_at, clock.outcome, COALESCE(vehicle.plate, '') AS plate, COALESCE(vehicle.description, '') AS description, job.place, COALESCE(person.name, '') AS person_name
+FROM clock JOIN job ON job.id = clock.job_id
+LEFT JOIN vehicle ON vehicle.id = job.vehicle_id
+LEFT JOIN person ON person.id = clock.started_by
+WHERE clock.shop_id = ? AND clock.ended_at IS NULL ORDER BY clock.started_at, clock.id LIMIT 200
+`
+
+type RunningClocksRow struct {
+	Clock       Clock
+	Plate       string
+	Description string
+	Place       string
+	PersonName  string
+}
+
+func (q *Queries) RunningClocks(ctx context.Context, shopID shop.ID) ([]RunningClocksRow, error) {
+	rows, err := q.db.QueryContext(ctx, runningClocks, shopID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []RunningClocksRow
+	for rows.Next() {
+		var i RunningClocksRow
+		if err := rows.Scan(
+			&i.Clock.ID,
+			&i.Clock.ShopID,
+			&i.Clock.JobID,
+			&i.Clock.BatteryID,
+			&i.Clock.Kind,
+			&i.Clock.Seconds,
+			&i.Clock.StartedAt,
+			&i.Clock.StartedBy,
+			&i.Clock.EndedAt,
+			&i.Clock.Outcome,
+			&i.Plate,
+			&i.Description,
+			&i.Place,
+			&i.PersonName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const seatsOfBattery = `-- name: SeatsOfBattery :many
 SELECT battery_seat.id, battery_seat.shop_id, battery_seat.battery_id, battery_seat.vehicle_id, battery_seat.position, battery_seat.from_at, battery_seat.to_at, vehicle.plate, vehicle.description
 FROM battery_seat JOIN vehicle ON vehicle.id = battery_seat.vehicle_id
@@ -1280,6 +1878,71 @@ func (q *Queries) SeatsOfBattery(ctx context.Context, arg SeatsOfBatteryParams) 
 		return nil, err
 	}
 	return items, nil
+}
+
+const setInstrument = `-- name: SetInstrument :exec
+UPDATE instrument SET name = ?, kind = ?, protocol = ?, address = ?, due_on = ?, active = ? WHERE shop_id = ? AND id = ?
+`
+
+type SetInstrumentParams struct {
+	Name     string
+	Kind     string
+	Protocol string
+	Address  string
+	DueOn    string
+	Active   bool
+	ShopID   shop.ID
+	ID       shop.ID
+}
+
+func (q *Queries) SetInstrument(ctx context.Context, arg SetInstrumentParams) error {
+	_, err := q.db.ExecContext(ctx, setInstrument,
+		arg.Name,
+		arg.Kind,
+		arg.Protocol,
+		arg.Address,
+		arg.DueOn,
+		arg.Active,
+		arg.ShopID,
+		arg.ID,
+	)
+	return err
+}
+
+const setPosts = `-- name: SetPosts :exec
+UPDATE battery SET posts = ? WHERE shop_id = ? AND id = ?
+`
+
+type SetPostsParams struct {
+	Posts  string
+	ShopID shop.ID
+	ID     shop.ID
+}
+
+func (q *Queries) SetPosts(ctx context.Context, arg SetPostsParams) error {
+	_, err := q.db.ExecContext(ctx, setPosts, arg.Posts, arg.ShopID, arg.ID)
+	return err
+}
+
+const setSeat = `-- name: SetSeat :exec
+UPDATE vehicle SET seat = ?, joined = ? WHERE shop_id = ? AND id = ?
+`
+
+type SetSeatParams struct {
+	Seat   string
+	Joined string
+	ShopID shop.ID
+	ID     shop.ID
+}
+
+func (q *Queries) SetSeat(ctx context.Context, arg SetSeatParams) error {
+	_, err := q.db.ExecContext(ctx, setSeat,
+		arg.Seat,
+		arg.Joined,
+		arg.ShopID,
+		arg.ID,
+	)
+	return err
 }
 
 const setShopLimit = `-- name: SetShopLimit :exec
@@ -1396,7 +2059,7 @@ func (q *Queries) UpdateBatteryLabel(ctx context.Context, arg UpdateBatteryLabel
 }
 
 const vehicleByID = `-- name: VehicleByID :one
-SELECT id, shop_id, customer_id, plate, description, kind, engine, litres, required_cca, start_stop, managed_charging, earth, created_at FROM vehicle WHERE shop_id = ? AND id = ?
+SELECT id, shop_id, customer_id, plate, description, kind, engine, litres, required_cca, start_stop, managed_charging, earth, created_at, seat, joined FROM vehicle WHERE shop_id = ? AND id = ?
 `
 
 type VehicleByIDParams struct {
@@ -1421,6 +2084,8 @@ func (q *Queries) VehicleByID(ctx context.Context, arg VehicleByIDParams) (Vehic
 		&i.ManagedCharging,
 		&i.Earth,
 		&i.CreatedAt,
+		&i.Seat,
+		&i.Joined,
 	)
 	return i, err
 }

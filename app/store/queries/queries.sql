@@ -27,8 +27,8 @@ INSERT INTO customer (id, shop_id, name, phone, created_at) VALUES (?, ?, ?, ?, 
 SELECT * FROM customer WHERE shop_id = ? AND id = ?;
 
 -- name: AddVehicle :exec
-INSERT INTO vehicle (id, shop_id, customer_id, plate, description, kind, engine, litres, required_cca, start_stop, managed_charging, earth, created_at)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO vehicle (id, shop_id, customer_id, plate, description, kind, engine, litres, required_cca, start_stop, managed_charging, earth, seat, joined, created_at)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: VehicleByID :one
 SELECT * FROM vehicle WHERE shop_id = ? AND id = ?;
@@ -40,8 +40,8 @@ WHERE vehicle.shop_id = ? AND (REPLACE(vehicle.plate, ' ', '') LIKE sqlc.arg(pla
 ORDER BY vehicle.plate, vehicle.id LIMIT 12;
 
 -- name: AddBattery :exec
-INSERT INTO battery (id, shop_id, tag, maker, chemistry, nominal_v, rating_value, rating_standard, capacity_ah, reserve_min, made, sealed, eye_fitted, label_load_a, full_sg, created_at)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO battery (id, shop_id, tag, maker, chemistry, nominal_v, rating_value, rating_standard, capacity_ah, reserve_min, made, sealed, eye_fitted, label_load_a, full_sg, posts, created_at)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: UpdateBatteryLabel :exec
 UPDATE battery SET tag = ?, maker = ?, chemistry = ?, nominal_v = ?, rating_value = ?, rating_standard = ?, capacity_ah = ?, reserve_min = ?, made = ?, sealed = ?, eye_fitted = ?, label_load_a = ?, full_sg = ?
@@ -69,8 +69,8 @@ WHERE battery_seat.shop_id = ? AND battery_seat.battery_id = ?
 ORDER BY battery_seat.from_at DESC, battery_seat.id LIMIT 50;
 
 -- name: AddJob :exec
-INSERT INTO job (id, shop_id, vehicle_id, customer_id, state, place, complaint, symptoms, school, opened_at, promised_at, closed_at, opened_by, revision, verdict_id)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, NULL, ?, 1, NULL);
+INSERT INTO job (id, shop_id, vehicle_id, customer_id, state, place, complaint, symptoms, school, opened_at, promised_at, closed_at, opened_by, revision, verdict_id, purpose, assigned_to)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, NULL, ?, 1, NULL, ?, ?);
 
 -- name: JobByID :one
 SELECT * FROM job WHERE shop_id = ? AND id = ?;
@@ -79,7 +79,7 @@ SELECT * FROM job WHERE shop_id = ? AND id = ?;
 SELECT * FROM job WHERE shop_id = ? AND id = ? FOR UPDATE;
 
 -- name: BumpJob :exec
-UPDATE job SET revision = ?, state = ?, closed_at = ?, verdict_id = ?, place = ? WHERE shop_id = ? AND id = ?;
+UPDATE job SET revision = ?, state = ?, closed_at = ?, verdict_id = ?, place = ?, assigned_to = ?, waits_for = ?, waits_note = ? WHERE shop_id = ? AND id = ?;
 
 -- name: AddJobBattery :exec
 INSERT INTO job_battery (job_id, battery_id, shop_id, ordinal, position) VALUES (?, ?, ?, ?, ?);
@@ -159,3 +159,71 @@ WHERE event.shop_id = ? AND event.job_id = ? AND event.kind = ? ORDER BY event.i
 
 -- name: JobsOfVehicle :many
 SELECT * FROM job WHERE shop_id = ? AND vehicle_id = ? ORDER BY opened_at DESC, id DESC LIMIT 50;
+
+-- name: SetSeat :exec
+UPDATE vehicle SET seat = ?, joined = ? WHERE shop_id = ? AND id = ?;
+
+-- name: SetPosts :exec
+UPDATE battery SET posts = ? WHERE shop_id = ? AND id = ?;
+
+-- name: LastEvent :one
+SELECT CAST(COALESCE(MAX(id), 0) AS SIGNED) AS last FROM event WHERE shop_id = ?;
+
+-- name: EventsAfter :many
+SELECT id, job_id, revision, person_id, kind, at FROM event WHERE shop_id = ? AND id > ? ORDER BY id LIMIT ?;
+
+-- name: AddClock :exec
+INSERT INTO clock (id, shop_id, job_id, battery_id, kind, seconds, started_at, started_by, ended_at, outcome)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, NULL, '');
+
+-- name: ClockByID :one
+SELECT * FROM clock WHERE shop_id = ? AND id = ?;
+
+-- name: EndClock :exec
+UPDATE clock SET ended_at = ?, outcome = ? WHERE shop_id = ? AND id = ? AND ended_at IS NULL;
+
+-- name: RunningClocks :many
+SELECT sqlc.embed(clock), COALESCE(vehicle.plate, '') AS plate, COALESCE(vehicle.description, '') AS description, job.place, COALESCE(person.name, '') AS person_name
+FROM clock JOIN job ON job.id = clock.job_id
+LEFT JOIN vehicle ON vehicle.id = job.vehicle_id
+LEFT JOIN person ON person.id = clock.started_by
+WHERE clock.shop_id = ? AND clock.ended_at IS NULL ORDER BY clock.started_at, clock.id LIMIT 200;
+
+-- name: ClocksOfJob :many
+SELECT * FROM clock WHERE shop_id = ? AND job_id = ? ORDER BY started_at DESC, id DESC LIMIT 50;
+
+-- name: AddAnswer :exec
+INSERT INTO answer (id, shop_id, job_id, battery_id, code, value, note, person_id, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: AnswersOfJob :many
+SELECT sqlc.embed(answer), COALESCE(person.name, '') AS person_name
+FROM answer LEFT JOIN person ON person.id = answer.person_id
+WHERE answer.shop_id = ? AND answer.job_id = ? ORDER BY answer.at, answer.id;
+
+-- name: AddClearing :exec
+INSERT INTO clearing (id, shop_id, job_id, battery_id, stop, reason, last, person_id, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: ClearingsOfJob :many
+SELECT sqlc.embed(clearing), COALESCE(person.name, '') AS person_name
+FROM clearing LEFT JOIN person ON person.id = clearing.person_id
+WHERE clearing.shop_id = ? AND clearing.job_id = ? ORDER BY clearing.at, clearing.id;
+
+-- name: AddPhoto :exec
+INSERT INTO photo (id, shop_id, job_id, media_type, note, body, person_id, taken_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: PhotoByID :one
+SELECT media_type, body FROM photo WHERE shop_id = ? AND id = ?;
+
+-- name: PhotosOfJob :many
+SELECT photo.id, photo.media_type, photo.note, photo.taken_at, COALESCE(person.name, '') AS person_name
+FROM photo LEFT JOIN person ON person.id = photo.person_id
+WHERE photo.shop_id = ? AND photo.job_id = ? ORDER BY photo.taken_at, photo.id LIMIT 60;
+
+-- name: AddInstrument :exec
+INSERT INTO instrument (id, shop_id, name, kind, protocol, address, due_on, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, 1, ?);
+
+-- name: SetInstrument :exec
+UPDATE instrument SET name = ?, kind = ?, protocol = ?, address = ?, due_on = ?, active = ? WHERE shop_id = ? AND id = ?;
+
+-- name: Instruments :many
+SELECT * FROM instrument WHERE shop_id = ? AND active = 1 ORDER BY name, id LIMIT 100;

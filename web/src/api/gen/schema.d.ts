@@ -55,6 +55,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/clocks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every clock of the shop that runs or rings */
+        get: operations["clocks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/clocks/{clock}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop a clock */
+        post: operations["stopClock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/complete": {
         parameters: {
             query?: never;
@@ -157,6 +191,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/jobs/{job}/answers/{answer}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Write down what was said to a step; the ID is the idempotency key */
+        put: operations["answerStep"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/jobs/{job}/batteries/{battery}/account": {
         parameters: {
             query?: never;
@@ -167,6 +218,57 @@ export interface paths {
         /** What would turn the verdict, where the schools disagree, and what the customer is told */
         get: operations["account"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{job}/batteries/{battery}/seating": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** How the battery sits: where, its posts, how several are joined */
+        put: operations["seat"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{job}/clearings/{clearing}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Lift a stop rule for what was found so far, with a reason */
+        put: operations["clearStop"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{job}/clocks/{clock}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set a clock going; the ID is the idempotency key */
+        put: operations["startClock"];
         post?: never;
         delete?: never;
         options?: never;
@@ -185,6 +287,23 @@ export interface paths {
         put?: never;
         /** Hand the job back */
         post: operations["closeJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{job}/desk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Where the job stands, who has it, what it waits for */
+        put: operations["desk"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -509,6 +628,15 @@ export interface components {
             schools: components["schemas"]["Statement"][];
             turns: components["schemas"]["Turn"][];
         };
+        AnswerInputBody: {
+            /** Format: uuid */
+            battery_id: string;
+            /** @description The step */
+            code: string;
+            note?: string;
+            /** @description done, not_done, not_needed; empty takes it back */
+            value: string;
+        };
         Assessment: {
             causes: components["schemas"]["Cause"][];
             cautions: string[];
@@ -539,6 +667,7 @@ export interface components {
             id: string;
             label: components["schemas"]["Label"];
             maker: string;
+            posts?: string;
             tag: string;
         };
         BatteryInput: {
@@ -547,6 +676,7 @@ export interface components {
             label: components["schemas"]["Label"];
             maker?: string;
             position?: string;
+            posts?: string;
             tag?: string;
         };
         BatteryOnJob: {
@@ -557,11 +687,13 @@ export interface components {
             maker: string;
             picture: components["schemas"]["Picture"];
             position: string;
+            posts?: string;
             readings: components["schemas"]["ReadingView"][];
             tag: string;
             trail: components["schemas"]["Stage"][];
             /** Format: int64 */
             visits: number;
+            work: components["schemas"]["Work"];
         };
         BatteryPage: {
             battery: components["schemas"]["Battery"];
@@ -582,6 +714,7 @@ export interface components {
             place?: string;
             /** Format: date-time */
             promised_at?: string;
+            purpose?: string;
             symptoms?: string[];
             vehicle?: components["schemas"]["VehicleInput"];
         };
@@ -642,13 +775,38 @@ export interface components {
         };
         Choices: {
             chemistries: components["schemas"]["Choice"][];
+            joins: components["schemas"]["Choice"][];
             places: components["schemas"]["Choice"][];
+            posts: components["schemas"]["Choice"][];
+            purposes: components["schemas"]["Choice"][];
+            seats: components["schemas"]["Choice"][];
             standards: components["schemas"]["Choice"][];
             symptoms: components["schemas"]["Choice"][];
             vehicle_kinds: components["schemas"]["Choice"][];
+            waits_for: components["schemas"]["Choice"][];
             words: {
                 [key: string]: string;
             };
+        };
+        ClearInputBody: {
+            /** Format: uuid */
+            battery_id: string;
+            reason: string;
+            stop: string;
+        };
+        Clearing: {
+            /** Format: date-time */
+            at: string;
+            battery_id: string;
+            by: string;
+            id: string;
+            reason: string;
+            stop: string;
+        };
+        Clocks: {
+            clocks: components["schemas"]["RunningClock"][];
+            /** Format: date-time */
+            now: string;
         };
         Completion: {
             example: string;
@@ -692,6 +850,14 @@ export interface components {
             password: string;
             role: string;
             sign_in: string;
+        };
+        Desk: {
+            /** Format: uuid */
+            assigned_to?: string;
+            note?: string;
+            place?: string;
+            waits_for?: string;
+            waits_note?: string;
         };
         Effect: {
             causes: components["schemas"]["Shift"][];
@@ -756,6 +922,7 @@ export interface components {
             earth?: string;
             engine?: string;
             id: string;
+            joined?: string;
             kind?: string;
             /** Format: double */
             litres?: number;
@@ -763,6 +930,7 @@ export interface components {
             plate: string;
             /** Format: double */
             required_cca?: number;
+            seat?: string;
             start_stop?: boolean;
         };
         Hello: {
@@ -792,6 +960,7 @@ export interface components {
             readings: number;
         };
         Job: {
+            assigned_to?: string;
             /** Format: date-time */
             closed_at?: string;
             complaint: string;
@@ -802,6 +971,8 @@ export interface components {
             place: string;
             /** Format: date-time */
             promised_at?: string;
+            /** @enum {string} */
+            purpose: "repair" | "quick_look" | "stock" | "purchase";
             /** Format: int64 */
             revision: number;
             school: string;
@@ -809,12 +980,15 @@ export interface components {
             state: "open" | "closed";
             symptoms: string[];
             vehicle_id?: string;
+            waits_for: string;
+            waits_note: string;
         };
         JobPage: {
             batteries: components["schemas"]["BatteryOnJob"][];
             cautions: components["schemas"]["CautionText"][];
             customer: components["schemas"]["Customer"];
             job: components["schemas"]["Job"];
+            photos: components["schemas"]["Photo"][];
             rules_hash: string;
             sums: components["schemas"]["KeptSum"][];
             vehicle: components["schemas"]["Vehicle"];
@@ -966,6 +1140,11 @@ export interface components {
             wait: number;
             why: components["schemas"]["Statement"];
         };
+        Option: {
+            code: string;
+            proves: components["schemas"]["Statement"];
+            text: components["schemas"]["Statement"];
+        };
         OwnLimit: {
             id: string;
             note: string;
@@ -990,6 +1169,14 @@ export interface components {
             password: string;
             role: string;
             sign_in: string;
+        };
+        Photo: {
+            by: string;
+            id: string;
+            media_type: string;
+            note: string;
+            /** Format: date-time */
+            taken_at: string;
         };
         Picture: {
             /** Format: double */
@@ -1063,6 +1250,13 @@ export interface components {
             suggest: string[];
             text: string;
         };
+        Question: {
+            choices: components["schemas"]["Reply"][];
+            code: string;
+            line: string;
+            text: components["schemas"]["Statement"];
+            told: boolean;
+        };
         Rating: {
             standard: string;
             /** Format: double */
@@ -1086,6 +1280,10 @@ export interface components {
             taken_at: string;
             taken_zone: string;
             typed: string;
+        };
+        Reply: {
+            line: string;
+            text: string;
         };
         ReservePlan: {
             /** Format: double */
@@ -1132,6 +1330,25 @@ export interface components {
             line?: string;
             says: components["schemas"]["Statement"][];
         };
+        RunningClock: {
+            battery_id: string;
+            by: string;
+            early: boolean;
+            /** Format: date-time */
+            ends_at: string;
+            id: string;
+            job_id: string;
+            kind: string;
+            place: string;
+            plate: string;
+            rings: components["schemas"]["Statement"];
+            says: string;
+            /** Format: double */
+            seconds: number;
+            /** Format: date-time */
+            started_at: string;
+            text: components["schemas"]["Statement"];
+        };
         Seat: {
             description: string;
             /** Format: date-time */
@@ -1147,7 +1364,13 @@ export interface components {
             label: components["schemas"]["Label"];
             maker: string;
             position: string;
+            posts?: string;
             tag: string;
+        };
+        Seating: {
+            joined?: string;
+            posts?: string;
+            where?: string;
         };
         SetLimitInputBody: {
             note: string;
@@ -1189,6 +1412,20 @@ export interface components {
             state: string;
             text: components["schemas"]["Statement"];
         };
+        StageWork: {
+            stage: string;
+            steps: components["schemas"]["Step"][];
+        };
+        StartClockInputBody: {
+            /** Format: uuid */
+            battery_id: string;
+            kind: string;
+            /**
+             * Format: date-time
+             * @description By the device's own time
+             */
+            started_at: string;
+        };
         Statement: {
             code: string;
             readings: number[];
@@ -1196,6 +1433,18 @@ export interface components {
             values: {
                 [key: string]: unknown;
             };
+        };
+        Step: {
+            by?: string;
+            cautions: components["schemas"]["CautionText"][];
+            clock?: string;
+            code: string;
+            line?: string;
+            measured: boolean;
+            must?: boolean;
+            note?: string;
+            state: string;
+            text: components["schemas"]["Statement"];
         };
         SumCard: {
             formula: string;
@@ -1278,6 +1527,7 @@ export interface components {
             earth?: string;
             engine?: string;
             id: string;
+            joined?: string;
             kind?: string;
             /** Format: double */
             litres?: number;
@@ -1285,6 +1535,7 @@ export interface components {
             plate: string;
             /** Format: double */
             required_cca?: number;
+            seat?: string;
             start_stop?: boolean;
         };
         VehicleInput: {
@@ -1293,10 +1544,13 @@ export interface components {
             engine?: string;
             /** Format: uuid */
             id: string;
+            joined?: string;
             kind?: string;
             /** Format: double */
             litres?: number;
+            managed_charging?: boolean;
             plate?: string;
+            seat?: string;
             start_stop?: boolean;
         };
         Verdict: {
@@ -1328,6 +1582,16 @@ export interface components {
             sigma: number;
             /** Format: double */
             volts: number;
+        };
+        Work: {
+            cleared: components["schemas"]["Clearing"][];
+            /** Format: int64 */
+            open: number;
+            options: components["schemas"]["Option"][];
+            questions: components["schemas"]["Question"][];
+            resets: components["schemas"]["Statement"][];
+            stages: components["schemas"]["StageWork"][];
+            watch: components["schemas"]["Statement"][];
         };
     };
     responses: never;
@@ -1508,6 +1772,156 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Choices"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    clocks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Clocks"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stopClock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clock: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Clocks"];
                 };
             };
             /** @description Unauthorized */
@@ -2024,6 +2438,87 @@ export interface operations {
             };
         };
     };
+    answerStep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                answer: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     account: {
         parameters: {
             query?: never;
@@ -2101,6 +2596,249 @@ export interface operations {
             };
         };
     };
+    seat: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                battery: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Seating"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    clearStop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                clearing: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClearInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    startClock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                clock: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartClockInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Clocks"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     closeJob: {
         parameters: {
             query?: never;
@@ -2111,6 +2849,86 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    desk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Desk"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

@@ -1,10 +1,10 @@
-package diagnosis
+package trail
 
 import (
-	"slices"
-
+	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
 	"grapnel/core/reading"
+	"grapnel/core/school"
 	"grapnel/core/wording"
 )
 
@@ -28,14 +28,13 @@ const (
 	StageFinish  = "finish"
 )
 
-// Trail says how far a case has come. Closed marks a job that was handed back.
-func Trail(c evidence.Case, a Assessment, closed bool) []Stage {
-	stopped := a.Verdict.Action == StopUnsafe
-	trail := []Stage{
+// Stages says how far a case has come. Closed marks a job that was handed back.
+func Stages(c evidence.Case, a diagnosis.Assessment, closed bool) []Stage {
+	stopped := a.Verdict.Action == diagnosis.StopUnsafe
+	return []Stage{
 		arriveStage(c), lookStage(c), chargeStateStage(a, c, stopped), chargeStage(a, c), crankStage(a, stopped),
 		vehicleStage(a), decideStage(a), finishStage(closed),
 	}
-	return trail
 }
 
 func stage(code, state, text string, values wording.Values) Stage {
@@ -64,7 +63,7 @@ func lookStage(c evidence.Case) Stage {
 	return stage(StageLook, state, text, values)
 }
 
-func chargeStateStage(a Assessment, c evidence.Case, stopped bool) Stage {
+func chargeStateStage(a diagnosis.Assessment, c evidence.Case, stopped bool) Stage {
 	if a.ChargeState != nil {
 		return stage(StageCharge, "done", "percent", wording.Values{"percent": a.ChargeState.Percent})
 	}
@@ -81,7 +80,7 @@ func chargeStateStage(a Assessment, c evidence.Case, stopped bool) Stage {
 }
 
 // chargeStage is done when a full charge lies behind the last readings.
-func chargeStage(a Assessment, c evidence.Case) Stage {
+func chargeStage(a diagnosis.Assessment, c evidence.Case) Stage {
 	charged := false
 	var check *reading.Reading
 	for i := range c.Readings {
@@ -94,21 +93,21 @@ func chargeStage(a Assessment, c evidence.Case) Stage {
 		}
 	}
 	switch {
-	case check != nil && a.Verdict.Action != StopUnsafe:
+	case check != nil && a.Verdict.Action != diagnosis.StopUnsafe:
 		return stage(StageOnShelf, "waits", "charging_now", wording.Values{"volts": check.Volts()})
-	case a.Verdict.Action == StopUnsafe:
+	case a.Verdict.Action == diagnosis.StopUnsafe:
 		return stage(StageOnShelf, "barred", "stopped", nil)
-	case a.Verdict.Action == ChargeAndRetest:
+	case a.Verdict.Action == diagnosis.ChargeAndRetest:
 		return stage(StageOnShelf, "waits", "charge_needed", nil)
 	case charged:
 		return stage(StageOnShelf, "done", "charged", nil)
-	case a.ChargeState != nil && a.ChargeState.Percent >= 75:
+	case a.ChargeState != nil && a.ChargeState.Percent >= school.JudgePercent:
 		return stage(StageOnShelf, "not_needed", "charge_enough", nil)
 	}
 	return stage(StageOnShelf, "open", "not_yet", nil)
 }
 
-func crankStage(a Assessment, stopped bool) Stage {
+func crankStage(a diagnosis.Assessment, stopped bool) Stage {
 	if stopped {
 		return stage(StageCrank, "barred", "stopped", nil)
 	}
@@ -131,21 +130,21 @@ func crankStage(a Assessment, stopped bool) Stage {
 
 // vehicleStage is done when something of the vehicle was measured that counts,
 // unless the cause is still being looked for.
-func vehicleStage(a Assessment) Stage {
+func vehicleStage(a diagnosis.Assessment) Stage {
 	counted, beyond := 0, ""
 	for _, f := range a.Findings {
-		if !f.Valid || !slices.Contains(vehicleKinds, f.Kind) && f.Kind != reading.CaseLeak {
+		if !f.Valid || !diagnosis.OfVehicle(f.Kind) && f.Kind != reading.CaseLeak {
 			continue
 		}
 		counted++
-		if slices.Contains(faultFindings, f.Text.Code) {
+		if diagnosis.FaultFound(f) {
 			beyond = string(f.Kind)
 		}
 	}
 	switch {
 	case beyond != "":
 		return stage(StageVehicle, "done", "vehicle_fault", wording.Values{"kind": beyond})
-	case a.Verdict.Action == LookElsewhere:
+	case a.Verdict.Action == diagnosis.LookElsewhere:
 		return stage(StageVehicle, "waits", "vehicle_next", nil)
 	case counted > 0:
 		return stage(StageVehicle, "done", "vehicle_ok", wording.Values{"count": counted})
@@ -153,11 +152,11 @@ func vehicleStage(a Assessment) Stage {
 	return stage(StageVehicle, "open", "not_yet", nil)
 }
 
-func decideStage(a Assessment) Stage {
+func decideStage(a diagnosis.Assessment) Stage {
 	switch a.Verdict.Action {
-	case MoreTests:
+	case diagnosis.MoreTests:
 		return stage(StageDecide, "open", "not_yet", nil)
-	case ChargeAndRetest, CleanAndRetest:
+	case diagnosis.ChargeAndRetest, diagnosis.CleanAndRetest:
 		return stage(StageDecide, "waits", "verdict", wording.Values{"action": string(a.Verdict.Action)})
 	}
 	return stage(StageDecide, "done", "verdict", wording.Values{"action": string(a.Verdict.Action)})

@@ -3,48 +3,11 @@ package diagnosis
 import (
 	"math"
 	"slices"
-	"strings"
 	"testing"
 
 	"grapnel/core/evidence"
 	"grapnel/core/school"
 )
-
-func states(c evidence.Case, closed bool) string {
-	var out []string
-	for _, s := range Trail(c, judged.Assess(c), closed) {
-		out = append(out, s.State)
-	}
-	return strings.Join(out, " ")
-}
-
-// TestTrail checks how far each case has come: arrive, look, charge state,
-// charge, crank power, vehicle, decide, finish.
-func TestTrail(t *testing.T) {
-	for _, c := range []struct {
-		lines  []string
-		closed bool
-		want   string
-	}{
-		{nil, false, "done open open open open open open open"},
-		{[]string{"look none"}, false, "done done open open open open open open"},
-		{[]string{"eye dark"}, false, "done done done waits open open waits open"},
-		{[]string{"13.05 v since charge"}, false, "done open waits open open open open open"},
-		{[]string{"12.24 v rested 2h"}, false, "done open done waits open open waits open"},
-		{[]string{"12.24 v 18c rested 2h", "load 325a 15s 9.3v"}, false, "done open done waits waits open waits open"},
-		{[]string{"12.65 v 18c rested 2h"}, false, "done open done not_needed open open open open"},
-		{[]string{"12.65 v 21c rested 2h", "load 325a 15s 8.9v"}, false, "done open done not_needed done open done open"},
-		{[]string{"12.65 v 21c rested 2h", "load 325a 15s 9.9v"}, true, "done open done not_needed done open done done"},
-		{[]string{"12.2 v 21c rested 2h", "load 325a 15s 9.9v"}, false, "done open done open done waits done open"},
-		{[]string{"12.24 v 18c rested 2h", "12.6 v 18c rested 2h after charge"}, false, "done open done done open open open open"},
-		{[]string{"look crack"}, false, "done done open barred barred open done open"},
-		{[]string{"look corrosion heavy"}, false, "done done open open open open waits open"},
-	} {
-		if got := states(decode(t, flooded650, "", c.lines...), c.closed); got != c.want {
-			t.Errorf("%v: %s, want %s", c.lines, got, c.want)
-		}
-	}
-}
 
 // TestCautions checks which cautions and stop rules each case raises.
 func TestCautions(t *testing.T) {
@@ -184,5 +147,27 @@ func TestGain(t *testing.T) {
 func TestRulesHash(t *testing.T) {
 	if a, b := RulesHash(), RulesHash(); a != b || len(a) != 16 {
 		t.Errorf("%q and %q", a, b)
+	}
+}
+
+// TestClearedStop checks that a stop rule that a person has lifted no longer holds
+// for what was found by then, and that it holds again for what is found later.
+func TestClearedStop(t *testing.T) {
+	for _, c := range []struct {
+		cleared string
+		lines   []string
+		stops   bool
+	}{
+		{``, []string{"look frozen"}, true},
+		{`,"cleared":[{"stop":"frozen-or-damaged","readings":1}]`, []string{"look frozen", "12.66 v 18c rested 2h"}, false},
+		{`,"cleared":[{"stop":"frozen-or-damaged","readings":1}]`, []string{"look frozen", "look frozen"}, true},
+		{`,"cleared":[{"stop":"gas","readings":1}]`, []string{"look frozen"}, true},
+		{``, []string{"stood 8h -20c", "11.9 v -20c rested 8h"}, true},
+		{`,"cleared":[{"stop":"frozen-or-damaged","readings":2}]`, []string{"stood 8h -20c", "11.9 v -20c rested 8h"}, false},
+	} {
+		got := judged.Assess(decode(t, flooded650, c.cleared, c.lines...)).Verdict.Action
+		if (got == StopUnsafe) != c.stops {
+			t.Errorf("%s %v: %s", c.cleared, c.lines, got)
+		}
 	}
 }

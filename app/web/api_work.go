@@ -1,0 +1,136 @@
+package web
+
+import (
+	"context"
+	"io"
+	"net/http"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/go-chi/chi/v5"
+
+	"grapnel/app/shop"
+	"grapnel/core/problem"
+	"grapnel/core/school"
+	"grapnel/core/trail"
+)
+
+type answerInput struct {
+	JobPath
+	AnswerID shop.ID `path:"answer"`
+	Body     struct {
+		BatteryID shop.ID `json:"battery_id" format:"uuid"`
+		Code      string  `json:"code" maxLength:"32" doc:"The step"`
+		Value     string  `json:"value" maxLength:"16" doc:"done, not_done, not_needed; empty takes it back"`
+		Note      string  `json:"note,omitempty" maxLength:"2000"`
+	}
+}
+
+type clearInput struct {
+	JobPath
+	ClearingID shop.ID `path:"clearing"`
+	Body       struct {
+		BatteryID shop.ID `json:"battery_id" format:"uuid"`
+		Stop      string  `json:"stop" maxLength:"32"`
+		Reason    string  `json:"reason" maxLength:"2000"`
+	}
+}
+
+type seatingInput struct {
+	JobPath
+	BatteryPath
+	Body trail.Seating
+}
+
+type deskInput struct {
+	JobPath
+	Body shop.Desk
+}
+
+type startClockInput struct {
+	JobPath
+	ClockID shop.ID `path:"clock"`
+	Body    struct {
+		BatteryID shop.ID   `json:"battery_id" format:"uuid"`
+		Kind      string    `json:"kind" maxLength:"16"`
+		StartedAt time.Time `json:"started_at" doc:"By the device's own time"`
+	}
+}
+
+type stopClockInput struct {
+	ClockID shop.ID `path:"clock"`
+}
+
+func (s *Server) workAPI(api huma.API) {
+	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/answers/{answer}", id: "answerStep", about: "Write down what was said to a step; the ID is the idempotency key"}, func(ctx context.Context, in *answerInput) (shop.JobPage, error) {
+		b := in.Body
+		return s.pageAfter(ctx, in.JobID, s.shop.Answer(ctx, who(ctx), in.JobID, shop.StepAnswer{ID: in.AnswerID, BatteryID: b.BatteryID, Code: b.Code, Value: b.Value, Note: b.Note}))
+	})
+	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/clearings/{clearing}", id: "clearStop", about: "Lift a stop rule for what was found so far, with a reason"}, func(ctx context.Context, in *clearInput) (shop.JobPage, error) {
+		b := in.Body
+		return s.pageAfter(ctx, in.JobID, s.shop.Clear(ctx, who(ctx), in.JobID, shop.Clearing{ID: in.ClearingID, BatteryID: b.BatteryID, Stop: school.Caution(b.Stop), Reason: b.Reason}))
+	})
+	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/batteries/{battery}/seating", id: "seat", about: "How the battery sits: where, its posts, how several are joined"}, func(ctx context.Context, in *seatingInput) (shop.JobPage, error) {
+		return s.pageAfter(ctx, in.JobID, s.shop.Sit(ctx, who(ctx), in.JobID, in.BatteryID, in.Body))
+	})
+	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/desk", id: "desk", about: "Where the job stands, who has it, what it waits for"}, func(ctx context.Context, in *deskInput) (shop.JobPage, error) {
+		return s.pageAfter(ctx, in.JobID, s.shop.SetDesk(ctx, who(ctx), in.JobID, in.Body))
+	})
+	add(s, api, operation{method: http.MethodGet, path: "/clocks", id: "clocks", about: "Every clock of the shop that runs or rings"}, func(ctx context.Context, _ *none) (shop.Clocks, error) {
+		return s.shop.Clocks(ctx, who(ctx))
+	})
+	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/clocks/{clock}", id: "startClock", about: "Set a clock going; the ID is the idempotency key"}, func(ctx context.Context, in *startClockInput) (shop.Clocks, error) {
+		b := in.Body
+		return s.clocksAfter(ctx, s.shop.StartClock(ctx, who(ctx), in.JobID, shop.Clock{ID: in.ClockID, BatteryID: b.BatteryID, Kind: b.Kind, StartedAt: b.StartedAt}))
+	})
+	add(s, api, operation{method: http.MethodPost, path: "/clocks/{clock}/stop", id: "stopClock", about: "Stop a clock"}, func(ctx context.Context, in *stopClockInput) (shop.Clocks, error) {
+		return s.clocksAfter(ctx, s.shop.StopClock(ctx, who(ctx), in.ClockID))
+	})
+}
+
+// clocksAfter are the clocks as they stand after a change, or the change's error.
+func (s *Server) clocksAfter(ctx context.Context, err error) (shop.Clocks, error) {
+	if err != nil {
+		return shop.Clocks{}, err
+	}
+	return s.shop.Clocks(ctx, who(ctx))
+}
+
+// keepPhoto keeps a picture that is sent as it is; its note comes in the address.
+func (s *Server) keepPhoto(w http.ResponseWriter, r *http.Request) {
+	job, jobErr := shop.ParseID(chi.URLParam(r, "job"))
+	id, idErr := shop.ParseID(chi.URLParam(r, "photo"))
+	if jobErr != nil || idErr != nil {
+		s.fail(r, shop.ErrNotFound).write(w)
+		return
+	}
+	body, err := io.ReadAll(http.MaxBytesReader(w, r.Body, shop.MostPhoto))
+	if err != nil {
+		s.fail(r, problem.List{problem.New("problem.range", "photo", "", problem.Range(1, shop.MostPhoto, "bytes"))}).write(w)
+		return
+	}
+	photo := shop.Photo{ID: id, Note: r.URL.Query().Get("note")}
+	if err := s.shop.KeepPhoto(r.Context(), who(r.Context()), job, photo, body); err != nil {
+		s.fail(r, err).write(w)
+		return
+	}
+	w.WriteHeader(http.StatusNoContent)
+}
+
+// photo sends a picture.
+func (s *Server) photo(w http.ResponseWriter, r *http.Request) {
+	id, err := shop.ParseID(chi.URLParam(r, "photo"))
+	if err != nil {
+		s.fail(r, shop.ErrNotFound).write(w)
+		return
+	}
+	mediaType, body, err := s.shop.PhotoBody(r.Context(), who(r.Context()), id)
+	if err != nil {
+		s.fail(r, err).write(w)
+		return
+	}
+	w.Header().Set("Content-Type", mediaType)
+	w.Header().Set("Cache-Control", "private, max-age=31536000, immutable")
+	// The status is sent; a client that has gone cannot be told more.
+	_, _ = w.Write(body)
+}

@@ -1,0 +1,96 @@
+package web
+
+import (
+	"bytes"
+	"compress/gzip"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"strings"
+	"sync"
+
+	"golang.org/x/sync/singleflight"
+
+	"grapnel/app/shop"
+)
+
+// readyPages are the pages of jobs as they were sent last, packed: when a reading
+// is kept, every screen that is open on its job asks for the same bytes.
+type readyPages struct {
+	packing singleflight.Group
+	mu      sync.Mutex
+	packed  map[shop.ID]packedPage
+}
+
+type packedPage struct {
+	serial int64
+	bytes  []byte
+}
+
+// mostPacked bounds how many pages are kept.
+const mostPacked = 128
+
+// readyPage answers for the page of a job in the place of the operation that is
+// described for it, with the same body.
+func (s *Server) readyPage(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		text, isJob := strings.CutPrefix(r.URL.Path, "/api/jobs/")
+		id, err := shop.ParseID(text)
+		if r.Method != http.MethodGet || !isJob || err != nil || !strings.Contains(r.Header.Get("Accept-Encoding"), "gzip") {
+			next.ServeHTTP(w, r)
+			return
+		}
+		packed, err := s.pack(r, id)
+		if err != nil {
+			s.fail(r, err).write(w)
+			return
+		}
+		w.Header().Set("Content-Type", "application/json")
+		w.Header().Set("Content-Encoding", "gzip")
+		w.Header().Add("Vary", "Accept-Encoding")
+		// The status is sent; a client that has gone cannot be told more.
+		_, _ = w.Write(packed)
+	})
+}
+
+// pack is the page of a job as it is sent.
+func (s *Server) pack(r *http.Request, id shop.ID) ([]byte, error) {
+	page, err := s.shop.JobPage(r.Context(), who(r.Context()), id)
+	if err != nil {
+		return nil, err
+	}
+	s.pages.mu.Lock()
+	kept, ok := s.pages.packed[id]
+	s.pages.mu.Unlock()
+	if ok && kept.serial == page.Serial() {
+		return kept.bytes, nil
+	}
+	packed, err, _ := s.pages.packing.Do(fmt.Sprint(page.Serial()), func() (any, error) {
+		var out bytes.Buffer
+		zip, err := gzip.NewWriterLevel(&out, compression)
+		if err != nil {
+			return nil, err
+		}
+		if err := json.NewEncoder(zip).Encode(page); err != nil {
+			return nil, err
+		}
+		if err := zip.Close(); err != nil {
+			return nil, err
+		}
+		s.pages.keep(id, packedPage{page.Serial(), out.Bytes()})
+		return out.Bytes(), nil
+	})
+	if err != nil {
+		return nil, err
+	}
+	return packed.([]byte), nil
+}
+
+func (p *readyPages) keep(id shop.ID, page packedPage) {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	if p.packed == nil || len(p.packed) >= mostPacked {
+		p.packed = map[shop.ID]packedPage{}
+	}
+	p.packed[id] = page
+}

@@ -1,0 +1,149 @@
+package trail
+
+import (
+	"slices"
+
+	"grapnel/core/diagnosis"
+	"grapnel/core/wording"
+)
+
+// The list before the keys go back: each is answered done, not needed or not
+// done with a reason, or the job is not handed back. Common practice, no source.
+var closing = []rule{
+	{code: "caps", stage: StageFinish, when: (*Situation).opens, must: true},
+	{code: "strip", stage: StageFinish, when: (*Situation).small, must: true},
+	{code: "vent_tube", stage: StageFinish, when: (*Situation).vented, must: true},
+	{code: "hold_down", stage: StageFinish, when: (*Situation).vehicle, must: true},
+	{code: "covers", stage: StageFinish, when: (*Situation).vehicle, must: true},
+	{code: "joined_again", stage: StageFinish, when: func(s *Situation) bool { return s.joined(Parallel, Series, Bank) }, must: true},
+	{code: "clips_off", stage: StageFinish, must: true},
+	{code: "full_charge", stage: StageFinish, when: func(s *Situation) bool { return s.judged() && !s.action(diagnosis.Replace, diagnosis.StopUnsafe) }, done: (*Situation).full, must: true},
+	{code: "cause", stage: StageFinish, when: func(s *Situation) bool { return s.Purpose == Repair }, must: true},
+	{code: "choice", stage: StageFinish, when: func(s *Situation) bool { return s.Purpose == Repair }, must: true},
+	{code: "register", stage: StageFinish, when: func(s *Situation) bool { return s.startStop() && s.action(diagnosis.Replace) }, must: true},
+	{code: "resets", stage: StageFinish, when: disturbed, must: true},
+	{code: "acid_away", stage: StageFinish, when: func(s *Situation) bool { return s.action(diagnosis.CleanAndRetest) }, must: true},
+	{code: "keys", stage: StageFinish, when: (*Situation).vehicle, must: true},
+}
+
+// vented reports a battery whose gas is led away by a tube.
+func (s *Situation) vented() bool { return s.remote() || s.kind("motorcycle") && s.opens() }
+
+// full reports a battery that leaves charged: after a full charge, or nearly full
+// as it rests.
+func (s *Situation) full() bool {
+	state := s.Assessment.ChargeState
+	return s.charged() || state != nil && state.Percent >= fullEnough
+}
+
+// fullEnough is the charge at which a battery leaves without another charge. Value
+// from memory; that a customer's car leaves charged in full is common practice.
+const fullEnough = 95
+
+// Open lists the steps of the closing list that nobody has answered yet.
+func Open(s *Situation) []Step {
+	open := []Step{}
+	for _, step := range Steps(s, StageFinish) {
+		if step.Must && step.State == "open" {
+			open = append(open, step)
+		}
+	}
+	return open
+}
+
+// Resets lists what the customer may have to set again once a battery has been
+// off. Common practice, no source.
+func Resets(s *Situation) []wording.Statement {
+	list := []wording.Statement{}
+	if !disturbed(s) {
+		return list
+	}
+	say := func(code string) { list = append(list, wording.Say("reset."+code, nil)) }
+	if s.kind("car", "van", "truck", "hybrid", "electric") {
+		for _, code := range []string{"clock", "radio", "windows", "seat", "monitors"} {
+			say(code)
+		}
+	} else {
+		say("clock")
+	}
+	if s.startStop() {
+		say("start_stop")
+	}
+	return list
+}
+
+// Watch lists what the customer is asked to watch, and when to come back.
+func Watch(s *Situation) []wording.Statement {
+	list := []wording.Statement{}
+	say := func(code string) { list = append(list, wording.Say("watch."+code, nil)) }
+	switch {
+	case s.action(diagnosis.Replace, diagnosis.StopUnsafe):
+		if s.Answers["choice"].Note != "replace" {
+			say("no_trust")
+		}
+	case s.action(diagnosis.ChargeAndRetest, diagnosis.MoreTests, diagnosis.CleanAndRetest):
+		say("not_settled")
+	}
+	if s.Answers["cause"].Value == NotDone {
+		say("cause_unknown")
+	}
+	for _, c := range s.Assessment.Causes {
+		if c.Probability >= worthWatching && wording.Has("watch."+c.Cause) {
+			say(c.Cause)
+		}
+	}
+	if len(list) == 0 {
+		say("nothing")
+	}
+	return list
+}
+
+// worthWatching is the probability from which a cause is named to the customer as
+// something to watch. Value from memory.
+const worthWatching = 0.4
+
+// Option is something the customer may choose, with what it would prove or cost.
+type Option struct {
+	Code string            `json:"code"`
+	Text wording.Statement `json:"text"`
+	// Proves says what it would prove, or what it leaves open.
+	Proves wording.Statement `json:"proves"`
+}
+
+// options are what may be chosen on each verdict, the advised one first.
+var options = map[diagnosis.Action][]string{
+	diagnosis.StopUnsafe:      {"replace", "leave_out"},
+	diagnosis.Replace:         {"replace", "confirm", "keep_anyway"},
+	diagnosis.CleanAndRetest:  {"clean", "leave_as_is"},
+	diagnosis.ChargeAndRetest: {"charge", "leave_as_is", "replace_unproven"},
+	diagnosis.LookElsewhere:   {"find_cause", "charge_only", "leave_as_is"},
+	diagnosis.Keep:            {"keep", "watch"},
+	diagnosis.MoreTests:       {"more_tests", "leave_as_is"},
+}
+
+// Options lists what the customer may choose.
+func Options(s *Situation) []Option {
+	out := []Option{}
+	for _, code := range options[s.Assessment.Verdict.Action] {
+		o := Option{Code: code, Text: wording.Say("option."+code, nil), Proves: wording.Say("proves."+code, nil)}
+		if code == "more_tests" && len(s.Assessment.Next) > 0 {
+			o.Proves = s.Assessment.Next[0].Text
+		}
+		out = append(out, o)
+	}
+	return out
+}
+
+// OptionCodes lists every option there is.
+func OptionCodes() []string {
+	var codes []string
+	for _, list := range options {
+		for _, code := range list {
+			if !slices.Contains(codes, code) {
+				codes = append(codes, code)
+			}
+		}
+	}
+	slices.Sort(codes)
+	return codes
+}
