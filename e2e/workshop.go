@@ -47,6 +47,7 @@ func serve(db *sql.DB, config web.Config) (*Workshop, error) {
 
 // Close stops serving.
 func (w *Workshop) Close() {
+	w.web.EndStreams()
 	w.server.Close()
 	w.web.Close()
 }

@@ -29,8 +29,9 @@ type jobCase struct {
 	evidence.Case
 	battery  SeatedBattery
 	readings []ReadingView
-	// cleared are the stop rules lifted on the job.
+	// cleared are the stop rules lifted on the job, purpose what it is for.
 	cleared []Clearing
+	purpose string
 }
 
 // casesOf builds the case of each battery of a job.
@@ -64,7 +65,7 @@ func (s *Service) casesOf(ctx context.Context, tx Store, shopID ID, j Job) ([]jo
 	cases := make([]jobCase, 0, len(batteries))
 	for _, b := range batteries {
 		views, readings := present(rows, b.ID)
-		cases = append(cases, jobCase{battery: b, readings: views, cleared: clearings, Case: evidence.Case{
+		cases = append(cases, jobCase{battery: b, readings: views, cleared: clearings, purpose: j.Purpose, Case: evidence.Case{
 			Cleared: clearedBy(clearings, b.ID, views), AsOf: j.OpenedAt.Format("2006-01-02"), Label: b.Label, Vehicle: facts, Symptoms: j.Symptoms, School: j.School, Own: figures, Readings: readings,
 		}})
 	}
@@ -245,7 +246,7 @@ func (s *Service) gather(ctx context.Context, who Person, jobID ID) (JobPage, er
 	cautions := []school.Caution{}
 	for _, c := range cases {
 		a := s.engine.Assess(c.Case)
-		stages := trail.Stages(c.Case, a, j.State == JobClosed)
+		stages := trail.Stages(c.Case, a, j.Purpose, j.State == JobClosed)
 		page.Batteries = append(page.Batteries, BatteryOnJob{
 			SeatedBattery: c.battery, LabelText: labelText(c.battery.Battery), Assessment: a, Picture: s.engine.Draw(c.Case),
 			Trail: stages, Work: workOf(situationOf(j, vehicle, c, a, answers), stages, c.cleared, c.battery.ID), Readings: c.readings, Visits: max(0, c.battery.Jobs-1),
@@ -363,7 +364,7 @@ func (c jobCase) preview(engine *diagnosis.Engine, parsed []reading.Parsed, want
 	p.Canonical = strings.Join(canonical, "; ")
 	ev := evidence.Examine(next)
 	p.Assessment, p.Picture = engine.Assess(next), engine.Draw(next)
-	p.Trail = trail.Stages(next, p.Assessment, false)
+	p.Trail = trail.Stages(next, p.Assessment, c.purpose, false)
 	for i := range parsed {
 		p.Assumed = append(p.Assumed, ev.Assumed(at+i)...)
 		p.Findings = append(p.Findings, p.Assessment.Findings[at+i])

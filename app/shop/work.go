@@ -68,6 +68,8 @@ type Work struct {
 	Resets  []Statement `json:"resets"`
 	Watch   []Statement `json:"watch"`
 	Cleared []Clearing  `json:"cleared"`
+	// Clocks are the waits that may be set going, as they would be set.
+	Clocks []trail.Clock `json:"clocks"`
 }
 
 // situationOf is a case with what stands around it, as the trail asks for it.
@@ -97,6 +99,10 @@ func situationOf(j Job, v *Vehicle, c jobCase, a diagnosis.Assessment, answers [
 // workOf fills the surfaces of the stages.
 func workOf(s *trail.Situation, stages []trail.Stage, cleared []Clearing, batteryID ID) Work {
 	w := Work{Questions: trail.Questions(s), Options: trail.Options(s), Open: len(trail.Open(s)), Resets: trail.Resets(s), Watch: trail.Watch(s), Cleared: []Clearing{}}
+	for _, kind := range trail.Clocks() {
+		c, _ := trail.ClockOf(s, kind)
+		w.Clocks = append(w.Clocks, c)
+	}
 	for _, stage := range stages {
 		w.Stages = append(w.Stages, StageWork{Stage: stage.Code, Steps: trail.Steps(s, stage.Code)})
 	}

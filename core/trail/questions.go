@@ -10,7 +10,7 @@ import (
 type Question struct {
 	Code    string            `json:"code"`
 	Text    wording.Statement `json:"text"`
-	Choices []Reply          `json:"choices"`
+	Choices []Reply           `json:"choices"`
 	// Line begins the answer that no choice gives.
 	Line string `json:"line"`
 	// Told tells that it has been answered.

@@ -28,13 +28,23 @@ const (
 	StageFinish  = "finish"
 )
 
-// Stages says how far a case has come. Closed marks a job that was handed back.
-func Stages(c evidence.Case, a diagnosis.Assessment, closed bool) []Stage {
+// Stages says how far a case has come. Closed marks a job that was handed back; a
+// quick look needs no charge and no search on the vehicle as long as nothing it
+// found asks for one.
+func Stages(c evidence.Case, a diagnosis.Assessment, purpose string, closed bool) []Stage {
 	stopped := a.Verdict.Action == diagnosis.StopUnsafe
-	return []Stage{
+	stages := []Stage{
 		arriveStage(c), lookStage(c), chargeStateStage(a, c, stopped), chargeStage(a, c), crankStage(a, stopped),
 		vehicleStage(a), decideStage(a), finishStage(closed),
 	}
+	if purpose == QuickLook && (a.Verdict.Action == diagnosis.Keep || a.Verdict.Action == diagnosis.MoreTests) {
+		for i, one := range stages {
+			if one.State == "open" && (one.Code == StageOnShelf || one.Code == StageVehicle) {
+				stages[i] = stage(one.Code, "not_needed", "not_quick", nil)
+			}
+		}
+	}
+	return stages
 }
 
 func stage(code, state, text string, values wording.Values) Stage {

@@ -72,11 +72,21 @@ func Steps(s *Situation, stage string) []Step {
 	steps := []Step{}
 	for i := range rules {
 		r := &rules[i]
+		if s.Purpose == QuickLook && !slices.Contains(quickSteps, r.code) {
+			continue
+		}
 		if r.stage == stage && (r.when == nil || r.when(s)) {
 			steps = append(steps, r.step(s))
 		}
 	}
 	return steps
+}
+
+// quickSteps are those of a quick look: three minutes before a season, a purchase
+// or the shelf. Common practice, no source.
+var quickSteps = []string{
+	"glasses", "orange", "earth_words", "other_volts", "lithium_record", "look_case", "look_posts", "look_level", "look_eye", "look_date", "look_label",
+	"temperature", "rest", "surface", "tester_set", "knob_off", "load_on", "run_idle", "dcdc", "caps", "covers", "clips_off", "keys",
 }
 
 func (r *rule) step(s *Situation) Step {

@@ -52,7 +52,7 @@ func codes(s *Situation, stage string) []string {
 
 func states(c evidence.Case, closed bool) string {
 	var out []string
-	for _, s := range Stages(c, judged.Assess(c), closed) {
+	for _, s := range Stages(c, judged.Assess(c), Repair, closed) {
 		out = append(out, s.State)
 	}
 	return strings.Join(out, " ")
@@ -90,7 +90,7 @@ func TestTrail(t *testing.T) {
 func TestTrailOfTheVehicle(t *testing.T) {
 	state := func(code string, lines ...string) Stage {
 		c := decode(t, flooded650+`,"capacity_ah":65`, `,"symptom":"dies_again"`, lines...)
-		trail := Stages(c, judged.Assess(c), false)
+		trail := Stages(c, judged.Assess(c), Repair, false)
 		return trail[slices.IndexFunc(trail, func(s Stage) bool { return s.Code == code })]
 	}
 	passed := []string{"12.65 v 21c rested 2h", "load 325a 15s 10.1v"}
@@ -141,7 +141,7 @@ func TestSettings(t *testing.T) {
 	} {
 		s := situation(t, c.battery, c.extra, c.seating)
 		var all []string
-		for _, stage := range Stages(s.Case, s.Assessment, false) {
+		for _, stage := range Stages(s.Case, s.Assessment, Repair, false) {
 			all = append(all, codes(s, stage.Code)...)
 		}
 		for _, code := range c.want {
@@ -164,6 +164,30 @@ func TestPurposes(t *testing.T) {
 		s.Purpose = purpose
 		if got := codes(s, StageArrive); !slices.Contains(got, want) || slices.Contains(got, "see_it") {
 			t.Errorf("%s: %v", purpose, got)
+		}
+	}
+}
+
+// TestQuickLook checks the short trail: few steps, no charge and no search on the
+// vehicle, until something found asks for them.
+func TestQuickLook(t *testing.T) {
+	car := `,"vehicle":{"kind":"car"},"symptom":"preventive"`
+	s := situation(t, flooded650, car, Seating{}, "look none", "12.66 v 18c rested 2h", "load 325a 15s 10.1v")
+	s.Purpose = QuickLook
+	steps := 0
+	for _, stage := range Stages(s.Case, s.Assessment, QuickLook, false) {
+		steps += len(Steps(s, stage.Code))
+		if want := stage.Code == StageOnShelf || stage.Code == StageVehicle; want != (stage.State == "not_needed") {
+			t.Errorf("%s is %s", stage.Code, stage.State)
+		}
+	}
+	if steps > 18 || len(Open(s)) != 3 {
+		t.Errorf("%d steps, %d points before the keys", steps, len(Open(s)))
+	}
+	low := situation(t, flooded650, car, Seating{}, "12.1 v 18c rested 2h")
+	for _, stage := range Stages(low.Case, low.Assessment, QuickLook, false) {
+		if stage.Code == StageOnShelf && stage.State != "waits" {
+			t.Errorf("a flat battery needs no charge: %s", stage.State)
 		}
 	}
 }
@@ -209,7 +233,7 @@ func TestCautionsBeforeSteps(t *testing.T) {
 		"glasses": "acid", "still": "vehicle-moves", "plates_covered": "plates-dry", "charge_order": "spark",
 		"no_start": "cranking-limit", "run_idle": "exhaust", "crank_volts": "vehicle-moves", "drain": "electronics",
 	}
-	for _, stage := range Stages(s.Case, s.Assessment, false) {
+	for _, stage := range Stages(s.Case, s.Assessment, Repair, false) {
 		for _, step := range Steps(s, stage.Code) {
 			caution := want[step.Code]
 			delete(want, step.Code)
@@ -253,7 +277,7 @@ func TestEverythingHasWords(t *testing.T) {
 			}
 		}
 	}
-	for _, stage := range Stages(s.Case, s.Assessment, false) {
+	for _, stage := range Stages(s.Case, s.Assessment, Repair, false) {
 		for _, step := range Steps(s, stage.Code) {
 			if strings.Contains(step.Text.Text, "⟨") || strings.Contains(step.Text.Text, "<nil>") {
 				t.Errorf("%s says %q", step.Code, step.Text.Text)

@@ -138,6 +138,7 @@ var sentences = map[string]string{
 	"trail.vehicle_ok":     "{count} measured, none beyond its limit",
 	"trail.charging_now":   "{volts:V} at the last check",
 	"trail.verdict":        "{action:word}",
+	"trail.not_quick":      "not in a quick look",
 	"trail.closed":         "handed back",
 
 	"assumed.temperature":    "battery at {x:C}, from another reading",

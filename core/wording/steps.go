@@ -15,7 +15,7 @@ var stepWords = map[string]string{
 	"step.bank_alone":     "A bank: isolate each battery and test it alone. One bad one drags the rest.",
 	"step.before_buying":  "Before money changes hands: volts, every cell's gravity, a load in proportion to its size, each battery by itself. Volts alone sell anything.",
 	"step.shelf_age":      "Read the date code. Over half a year on the shelf: charge it, then test it.",
-	"step.still":          "Park or neutral, brake on, chocks. Key out until it is needed.",
+	"step.still":          "It cannot roll, and nobody starts it while hands are in it: the key is with you.",
 	"step.key_blade":      "Open it with the mechanical blade in the fob; the lock may hide under a cap.",
 	"step.feed_front":     "Feed 12\u00a0V at the marked post in front, often under the fuse-box lid, until the boot opens. Ground on the marked bolt.",
 	"step.outside_lead":   "No blade: look for an emergency lead or post that can be reached from outside. The vehicle's book says where.",

@@ -1,5 +1,6 @@
 import { lazy, Suspense } from 'react'
 import { Navigate, Route, Routes } from 'react-router'
+import { useLive } from './api/live'
 import { useHello } from './api/session'
 import { Unavailable } from './parts/trouble'
 import { SetUpScreen, SignInScreen } from './screens/signin/signin'
@@ -16,6 +17,7 @@ const FiguresScreen = lazy(async () => ({ default: (await import('./screens/figu
 
 export function App() {
   const { data: hello, error, refetch } = useHello()
+  useLive(!!hello?.person)
   if (error) return <Unavailable error={error} retry={() => void refetch()} />
   if (!hello) return null
   if (hello.needs_set_up) return <SetUpScreen />

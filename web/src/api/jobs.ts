@@ -9,7 +9,7 @@ export function useToday() {
   return useQuery({
     queryKey: ['today'],
     queryFn: async () => (await take(client.GET('/today', { params: { query: {} } }))) as Today,
-    refetchInterval: 30_000,
+    refetchInterval: 60_000,
   })
 }
 
@@ -54,7 +54,6 @@ export function useJob(id: string) {
   return useQuery({
     queryKey: jobKey(id),
     queryFn: async () => (await take(client.GET('/jobs/{job}', { params: { path: { job: id } } }))) as JobPage,
-    refetchInterval: 20_000,
     retry: (count, error) => !(error instanceof ApiProblem) && count < 3,
   })
 }
@@ -124,7 +123,11 @@ export function useKeep(job: string) {
 
 export type Change = { what: 'correct' | 'mistaken' | 'undo'; reading: string; line?: string; reason?: string }
 
-function usePageChange<T>(job: string, call: (input: T) => Promise<unknown>): UseMutationResult<unknown, Error, T> {
+/** A change that is answered by the job as it stands after it. */
+export function usePageChange<T>(
+  job: string,
+  call: (input: T) => Promise<unknown>,
+): UseMutationResult<unknown, Error, T> {
   const cache = useQueryClient()
   return useMutation({
     mutationFn: call,

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { client, take } from './client'
-import type { Hello } from './types'
+import type { Hello, Person } from './types'
 
 const key = ['hello']
 
@@ -46,5 +46,14 @@ export function useSignOut() {
       // Nothing of the person who left stays behind.
       cache.removeQueries({ predicate: (query) => query.queryKey[0] !== key[0] })
     },
+  })
+}
+
+/** Who works here. */
+export function usePeople() {
+  return useQuery({
+    queryKey: ['people'],
+    queryFn: async () => (await take(client.GET('/people'))) as Person[],
+    staleTime: 60_000,
   })
 }

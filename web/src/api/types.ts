@@ -40,6 +40,17 @@ export type JobPage = Omit<S['JobPage'], 'batteries' | 'customer' | 'vehicle'> &
   customer: S['Customer'] | null
   vehicle: S['Vehicle'] | null
 }
+/** One change as the stream of events tells it. */
+export type Change = { id: number; job_id?: string; revision: number; person_id?: string; kind: string; at: string }
+export type ClockKind = S['Clock']
+export type Clocks = S['Clocks']
+export type RunningClock = S['RunningClock']
+export type Step = S['Step']
+export type Work = S['Work']
+export type Question = S['Question']
+export type Seating = S['Seating']
+export type Desk = S['Desk']
+export type Photo = S['Photo']
 export type Preview = Omit<S['Preview'], 'assessment' | 'picture' | 'findings'> & {
   assessment: Assessment
   picture: Picture

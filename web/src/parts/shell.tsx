@@ -1,17 +1,19 @@
 // The frame of every screen: the one dark bar on top, and what it opens.
 import { DropdownMenu } from 'radix-ui'
-import { Moon, Sun } from 'lucide-react'
+import { Moon, Sun, WifiOff } from 'lucide-react'
 import { type ReactNode, useState } from 'react'
 import { NavLink, useNavigate } from 'react-router'
+import { useLineUp } from '../api/live'
 import { useHello, useSignOut } from '../api/session'
+import { ClockBar } from './clocks'
 import { currentTheme, setTheme } from './theme'
 import { Keys } from './keys'
 import { Mark } from './glyph'
 
 const links = [
-  { to: '/', label: 'Today' },
-  { to: '/bring-in', label: 'Bring it in' },
-  { to: '/sums', label: 'Sums' },
+  { to: '/', label: 'Today', narrow: true },
+  { to: '/bring-in', label: 'Bring it in', narrow: false },
+  { to: '/sums', label: 'Sums', narrow: true },
 ]
 
 export function Shell({ children, fill = false }: { children: ReactNode; fill?: boolean }) {
@@ -38,18 +40,34 @@ function TopBar() {
             to={l.to}
             end={l.to !== '/sums'}
             className={({ isActive }) =>
-              `flex items-center border-b-[3px] px-2 pt-[3px] sm:px-3 ${isActive ? 'border-bar-ink font-bold' : 'border-transparent'}`
+              `flex items-center border-b-[3px] px-2 pt-[3px] whitespace-nowrap sm:px-3 ${l.narrow ? '' : 'max-sm:hidden'} ${isActive ? 'border-bar-ink font-bold' : 'border-transparent'}`
             }
           >
             {l.label}
           </NavLink>
         ))}
       </nav>
-      <div className="ml-auto flex items-center gap-1">
+      <div className="ml-auto flex min-w-0 items-center gap-1">
+        <LineDown />
+        <ClockBar />
         <ThemeButton />
         <PersonMenu />
       </div>
     </header>
+  )
+}
+
+function LineDown() {
+  const up = useLineUp()
+  if (up) return null
+  return (
+    <span
+      role="status"
+      className="flex items-center gap-1.5 rounded-part bg-marigold-wash px-2 py-1 text-small text-ink"
+    >
+      <WifiOff size={16} aria-hidden="true" />
+      <span className="max-sm:sr-only">The line is down</span>
+    </span>
   )
 }
 

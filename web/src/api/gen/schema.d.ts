@@ -803,6 +803,13 @@ export interface components {
             reason: string;
             stop: string;
         };
+        Clock: {
+            kind: string;
+            rings: components["schemas"]["Statement"];
+            /** Format: double */
+            seconds: number;
+            text: components["schemas"]["Statement"];
+        };
         Clocks: {
             clocks: components["schemas"]["RunningClock"][];
             /** Format: date-time */
@@ -1585,6 +1592,7 @@ export interface components {
         };
         Work: {
             cleared: components["schemas"]["Clearing"][];
+            clocks: components["schemas"]["Clock"][];
             /** Format: int64 */
             open: number;
             options: components["schemas"]["Option"][];

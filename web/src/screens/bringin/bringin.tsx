@@ -21,6 +21,10 @@ type Draft = {
   complaint: string
   place: string
   promised: string
+  purpose: string
+  count: number
+  joined: string
+  startStop: boolean
   known: FoundVehicle | null
 }
 
@@ -40,6 +44,10 @@ export function BringInScreen() {
     complaint: '',
     place: '',
     promised: '',
+    purpose: search.get('purpose') ?? 'repair',
+    count: 1,
+    joined: '',
+    startStop: false,
     known: null,
   })
   const [label, setLabel] = useState<LabelDraft>(emptyLabel)
@@ -111,7 +119,14 @@ function FromFile() {
 
 function bodyFrom(id: string, draft: Draft, label: LabelDraft): BringInBody {
   const promised = draft.promised ? new Date(draft.promised).toISOString() : undefined
-  const common = { id, symptoms: draft.symptoms, complaint: draft.complaint, place: draft.place, promised_at: promised }
+  const common = {
+    id,
+    symptoms: draft.symptoms,
+    complaint: draft.complaint,
+    place: draft.place,
+    purpose: draft.purpose,
+    promised_at: promised,
+  }
   if (draft.known) {
     const { known } = draft
     return {
@@ -132,8 +147,16 @@ function bodyFrom(id: string, draft: Draft, label: LabelDraft): BringInBody {
             description: draft.description,
             kind: draft.kind,
             earth: draft.earth || undefined,
+            start_stop: draft.startStop || undefined,
+            joined: draft.count > 1 ? draft.joined || 'parallel' : undefined,
           },
-    batteries: [{ id: nobody, maker: label.maker, tag: label.tag, label: labelFrom(label) }],
+    batteries: Array.from({ length: draft.count }, (_, i) => ({
+      id: nobody,
+      maker: label.maker,
+      tag: draft.count > 1 && label.tag ? `${label.tag}-${i + 1}` : label.tag,
+      position: draft.count > 1 ? String(i + 1) : undefined,
+      label: labelFrom(label),
+    })),
   }
 }
 
@@ -173,6 +196,12 @@ function What({ draft, change }: PartProps) {
           ))}
         </ul>
       )}
+      <Chips
+        name="What for"
+        options={(choices?.purposes ?? []).map((c) => [c.code, c.word])}
+        value={draft.purpose}
+        pick={(purpose) => change({ purpose })}
+      />
       {!draft.known && (
         <Chips
           name="What it is"
@@ -183,6 +212,40 @@ function What({ draft, change }: PartProps) {
           value={draft.kind}
           pick={(kind) => change({ kind })}
         />
+      )}
+      {!draft.known && <HowMany draft={draft} change={change} />}
+    </>
+  )
+}
+
+/** Several batteries of one label, each tested by itself; and a start-stop system. */
+function HowMany({ draft, change }: PartProps) {
+  const { data: choices } = useChoices()
+  return (
+    <>
+      <Chips
+        name="How many batteries"
+        options={['1', '2', '3', '4'].map((n) => [n, n])}
+        value={String(draft.count)}
+        pick={(n) => change({ count: Number(n) })}
+      />
+      {draft.count > 1 && (
+        <Chips
+          name="How they are joined"
+          options={(choices?.joins ?? []).filter((c) => c.code !== 'alone').map((c) => [c.code, c.word])}
+          value={draft.joined || 'parallel'}
+          pick={(joined) => change({ joined })}
+        />
+      )}
+      {['car', 'van', 'truck', 'hybrid'].includes(draft.kind) && (
+        <button
+          type="button"
+          className="chip justify-self-start"
+          aria-pressed={draft.startStop}
+          onClick={() => change({ startStop: !draft.startStop })}
+        >
+          It stops and starts by itself
+        </button>
       )}
     </>
   )

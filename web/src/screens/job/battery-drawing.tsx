@@ -2,9 +2,26 @@
 import type { Label } from '../../api/types'
 import { useWord } from '../../api/words'
 
-type Props = { label: Label; seen: string[]; positiveEarth: boolean }
+type Props = {
+  label: Label
+  seen: string[]
+  positiveEarth: boolean
+  sidePosts?: boolean
+  /** The place that is tapped, and what a tap on one does. */
+  place?: string
+  onPlace?: (place: string) => void
+}
 
-export function BatteryDrawing({ label, seen, positiveEarth }: Props) {
+/** The places of the drawing that can be tapped, as boxes in its own units. */
+const zones: { place: string; box: [number, number, number, number] }[] = [
+  { place: 'negative', box: [30, 30, 64, 34] },
+  { place: 'positive', box: [186, 30, 64, 34] },
+  { place: 'top', box: [96, 54, 90, 30] },
+  { place: 'case', box: [24, 112, 232, 92] },
+  { place: 'tray', box: [12, 208, 256, 26] },
+]
+
+export function BatteryDrawing({ label, seen, positiveEarth, sidePosts, place, onPlace }: Props) {
   const word = useWord()
   const cells = Math.round(label.nominal_v / 2)
   const has = (finding: string, side?: string) =>
@@ -18,7 +35,7 @@ export function BatteryDrawing({ label, seen, positiveEarth }: Props) {
   return (
     <svg
       viewBox="0 0 280 240"
-      className="w-full max-w-[300px]"
+      className="w-full max-w-[320px]"
       role="img"
       aria-label={names ? `Battery, seen: ${names}` : 'Battery, nothing seen yet'}
     >
@@ -29,6 +46,13 @@ export function BatteryDrawing({ label, seen, positiveEarth }: Props) {
         />
         <path d="M24 84l14-26h204l14 26" className="fill-sheet" />
         <path d="M24 112h232" className="stroke-line" />
+        <path
+          d="M12 214v16h256v-16"
+          className={has('hold_down') ? 'stroke-marigold' : 'stroke-lead'}
+          strokeDasharray={has('hold_down') ? '5 5' : undefined}
+        />
+        <Cable side="negative" bad={has('cable', 'negative')} />
+        <Cable side="positive" bad={has('cable', 'positive')} />
         {Array.from({ length: cells }, (_, i) => {
           const cx = left + (width / cells) * (i + 0.5)
           return label.sealed === false ? (
@@ -37,6 +61,7 @@ export function BatteryDrawing({ label, seen, positiveEarth }: Props) {
             <path key={i} d={`M${cx - 8} 71h16`} className="stroke-line" />
           )
         })}
+        {sidePosts && <path d="M34 120h22v22h-22zM224 120h22v22h-22z" className="fill-paper" />}
         <Post
           x={62}
           sign="−"
@@ -65,6 +90,22 @@ export function BatteryDrawing({ label, seen, positiveEarth }: Props) {
       <text x="140" y="196" textAnchor="middle" className="num fill-lead text-[14px]">
         {label.nominal_v} V, {cells} cells
       </text>
+      {onPlace &&
+        zones.map(({ place: name, box: [x, y, w, h] }) => (
+          <rect
+            key={name}
+            x={x}
+            y={y}
+            width={w}
+            height={h}
+            rx="8"
+            onClick={() => onPlace(name)}
+            data-place={name}
+            className={`cursor-pointer fill-transparent ${name === place ? 'stroke-focus' : 'stroke-transparent hover:stroke-lead'}`}
+            strokeWidth="2.4"
+            strokeDasharray="5 4"
+          />
+        ))}
     </svg>
   )
 }
@@ -81,4 +122,10 @@ function Post({ x, sign, dirty, loose }: { x: number; sign: string; dirty: boole
       </text>
     </g>
   )
+}
+
+/** A cable that leaves its clamp; green or damaged it is marked. */
+function Cable({ side, bad }: { side: 'negative' | 'positive'; bad: boolean }) {
+  const path = side === 'negative' ? 'M52 44C24 40 10 52 6 84' : 'M228 44c28-4 42 8 46 40'
+  return <path d={path} strokeWidth="5" className={bad ? 'stroke-oxide' : 'stroke-lead'} />
 }

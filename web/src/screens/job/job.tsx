@@ -3,6 +3,7 @@
 import { useEffect, useRef, useState } from 'react'
 import { useParams } from 'react-router'
 import { v7 as uuid } from 'uuid'
+import { useClocks } from '../../api/clocks'
 import { useJob, useKeep, usePreview } from '../../api/jobs'
 import { useHello } from '../../api/session'
 import type { BatteryOnJob, JobPage } from '../../api/types'
@@ -11,9 +12,11 @@ import { Glyph } from '../../parts/glyph'
 import { typing } from '../../parts/keys'
 import { Shell } from '../../parts/shell'
 import { Unavailable } from '../../parts/trouble'
+import { DeskButton } from './desk'
 import { Holds, stageFor } from './holds'
 import { hasKeypad, Keypad } from './keypad'
 import { ReadingLine } from './line'
+import { LoadStart } from './load-start'
 import { Readings } from './readings'
 import { StageView } from './stages'
 import { useBroughtLine } from './takes'
@@ -66,8 +69,9 @@ function OneBattery({ page, battery, chosen, choose }: OneProps) {
   const trail = shown?.trail ?? battery.trail
   const here = shown?.stage || stage
   const barred = assessment.verdict.action === 'stop_unsafe' && stage === 'crank_power'
+  const waited = useWaited(battery.id)
   const last = battery.readings[battery.readings.length - 1]?.typed ?? ''
-  const props = { page, battery, assessment, picture, setLine, zone }
+  const props = { page, battery, assessment, picture, setLine, keepLine: keeping.keepLine, zone }
   return (
     <>
       <Header page={page} battery={battery} chosen={chosen} choose={choose} />
@@ -109,6 +113,8 @@ function OneBattery({ page, battery, chosen, choose }: OneProps) {
               key={stage}
               stage={stage}
               picture={battery.picture}
+              waited={waited}
+              start={<LoadStart page={page} battery={battery} />}
               line={line}
               setLine={setLine}
               keep={keeping.keep}
@@ -148,6 +154,11 @@ function useKeeping(
   return {
     notice: keep.error ? keep.error.message : notice,
     state: state as 'no' | 'yes' | 'again',
+    keepLine: (whole: string) =>
+      keep.mutate(
+        { id: uuid(), battery: battery.id, line: whole, takenAt: new Date().toISOString() },
+        { onSuccess: () => setNotice('') },
+      ),
     keep: () => {
       if (line.trim() === '' || keep.isPending) return
       if (sent.current?.line !== line) sent.current = { line, id: uuid() }
@@ -165,6 +176,12 @@ function useKeeping(
       )
     },
   }
+}
+
+/** What the waits of a battery add to the volts read now. */
+function useWaited(battery: string): string[] {
+  const { data } = useClocks()
+  return (data?.clocks ?? []).filter((c) => c.battery_id === battery && c.says && c.kind !== 'sleep').map((c) => c.says)
 }
 
 /** What holds in one line, in sight while figures are tapped in. */
@@ -253,6 +270,7 @@ function Header({ page, battery, chosen, choose }: OneProps) {
           ))}
         </div>
       )}
+      <DeskButton page={page} />
       <div className="text-right">
         <p className="text-small font-bold md:text-[1rem]">{battery.label_text}</p>
         <p className="hidden text-small text-lead md:block">

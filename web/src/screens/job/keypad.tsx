@@ -8,6 +8,10 @@ type Slot = { id: string; name: string; unit: string }
 type Props = {
   stage: string
   picture: Picture
+  /** What the clocks add to the reading: how long it stood, by the clock. */
+  waited: string[]
+  /** What starts the seconds of a load. */
+  start: React.ReactNode
   line: string
   setLine: (line: string) => void
   keep: () => void
@@ -38,7 +42,7 @@ export function hasKeypad(stage: string) {
   return stage === 'charge_state' || stage === 'crank_power'
 }
 
-export function Keypad({ stage, picture, line, setLine, keep, canKeep, keeping }: Props) {
+export function Keypad({ stage, picture, waited, start, line, setLine, keep, canKeep, keeping }: Props) {
   const load = stage === 'crank_power'
   const slots = load ? loadSlots : voltSlots
   const [figures, setFigures] = useState<Record<string, string>>({})
@@ -84,9 +88,10 @@ export function Keypad({ stage, picture, line, setLine, keep, canKeep, keeping }
   }
   return (
     <div className="no-print border-t border-line bg-sheet px-3 pt-2 pb-3">
+      {load && start}
       {!load && (
         <div className="-mx-1 mb-2 flex flex-wrap gap-1.5" role="group" aria-label="How it stood">
-          {rests.map(([code, words]) => (
+          {[...waited.map((says) => [says, `${says}, by the clock`] as const), ...rests].map(([code, words]) => (
             <button
               key={code}
               type="button"

@@ -33,9 +33,13 @@ export function ReadingLine({ line, setLine, preview, error, keep, keeping, last
     return () => removeEventListener('keydown', press)
   }, [])
 
-  // A button that begins a line leaves the rest to be typed.
+  // A button that begins a line leaves the rest to be typed: behind it, or in the
+  // gap it left for the figure.
   useEffect(() => {
-    if (line.endsWith(' ')) input.current?.focus()
+    const gap = line.startsWith(' ') ? 0 : line.indexOf('  ') + 1
+    if (!line.endsWith(' ') && !line.startsWith(' ') && gap === 0) return
+    input.current?.focus()
+    if (line.startsWith(' ') || (gap > 0 && !line.endsWith(' '))) input.current?.setSelectionRange(gap, gap)
   }, [line])
   const completions = useCompletions(line)
   const next = useRef<HTMLDivElement>(null)

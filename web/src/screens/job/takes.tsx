@@ -1,7 +1,7 @@
 // What may be taken at a stage: each kind of reading with what it found, against
 // its limit, and a button that begins its line.
 import { useSearchParams } from 'react-router'
-import type { Assessment, Finding } from '../../api/types'
+import type { Assessment, Finding, JobPage } from '../../api/types'
 import { useKindWord } from '../../api/words'
 import { Against } from '../../parts/against'
 
@@ -95,6 +95,20 @@ function FoundRow({ finding }: { finding: Finding }) {
         {finding.way_out && <p className="text-small">{finding.way_out.text}</p>}
       </div>
     </li>
+  )
+}
+
+export function Cautions({ page }: { page: JobPage }) {
+  return (
+    <ul className="grid gap-1.5" aria-label="Cautions">
+      {page.cautions
+        .filter((c) => !c.stops)
+        .map((c) => (
+          <li key={c.id} className="rounded-part bg-paper px-3 py-1.5 text-small">
+            {c.text}
+          </li>
+        ))}
+    </ul>
   )
 }
 

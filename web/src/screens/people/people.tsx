@@ -1,10 +1,9 @@
 // Who works here; the owner adds people.
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { v7 as uuid } from 'uuid'
 import { client, take } from '../../api/client'
-import { useHello } from '../../api/session'
-import type { Person } from '../../api/types'
+import { useHello, usePeople } from '../../api/session'
 import { Chips, Text } from '../../parts/label-fields'
 import { Shell } from '../../parts/shell'
 import { Trouble } from '../../parts/trouble'
@@ -13,10 +12,7 @@ const roles = ['technician', 'counter', 'owner'] as const
 
 export function PeopleScreen() {
   const { data: hello } = useHello()
-  const { data: people } = useQuery({
-    queryKey: ['people'],
-    queryFn: async () => (await take(client.GET('/people'))) as Person[],
-  })
+  const { data: people } = usePeople()
   return (
     <Shell>
       <main className="mx-auto grid w-full max-w-3xl gap-5 px-4 py-5 md:px-6">

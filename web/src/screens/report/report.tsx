@@ -11,6 +11,7 @@ import { Glyph } from '../../parts/glyph'
 import { Shell } from '../../parts/shell'
 import { Unavailable } from '../../parts/trouble'
 import { paragraph } from '../job/account'
+import { ForTheCustomer } from '../job/finish'
 import { KeptSums } from '../job/kept-sums'
 
 export function ReportScreen() {
@@ -67,6 +68,8 @@ function Report({ page }: { page: JobPage }) {
         {page.batteries.map((b) => (
           <BatteryPart key={b.id} page={page} battery={b} school={word(job.school)} zone={zone} />
         ))}
+        <Done page={page} />
+        <ForTheCustomer page={page} />
         <KeptSums page={page} />
         <footer className="border-t border-line pt-2 text-small text-lead">
           <p>The vehicle's and the charger's instructions, local codes and licensed practice come first.</p>
@@ -76,6 +79,55 @@ function Report({ page }: { page: JobPage }) {
         </footer>
       </article>
     </main>
+  )
+}
+
+/** What was done and what was left, as it was answered before the keys went back. */
+function Done({ page }: { page: JobPage }) {
+  const word = useWord()
+  const steps = page.batteries.flatMap((b) =>
+    b.work.stages.flatMap((s) => s.steps.filter((step) => step.must && step.state !== 'open')),
+  )
+  const once = steps.filter((s, i) => steps.findIndex((other) => other.code === s.code) === i)
+  const options = page.batteries.flatMap((b) => b.work.options)
+  const cleared = page.batteries.flatMap((b) => b.work.cleared)
+  const choice = once.find((s) => s.code === 'choice')
+  const cause = once.find((s) => s.code === 'cause')
+  const left = once.filter((s) => s.state === 'not_done' && s !== cause)
+  const done = once.filter((s) => s.state === 'done' && s !== cause && s !== choice)
+  return (
+    <div className="grid gap-1.5">
+      {cause && (
+        <p>
+          <strong>The cause: </strong>
+          {cause.state === 'done' ? cause.note || 'found' : 'not found'}
+        </p>
+      )}
+      {choice && (
+        <p>
+          <strong>Chosen: </strong>
+          {options.find((o) => o.code === choice.note)?.text.text ?? word(choice.note ?? '')}
+        </p>
+      )}
+      {done.length > 0 && (
+        <p>
+          <strong>Done: </strong>
+          {done.map((s) => s.text.text).join(' ')}
+        </p>
+      )}
+      {left.map((s) => (
+        <p key={s.code}>
+          <strong>Not done: </strong>
+          {s.text.text} {s.note}
+        </p>
+      ))}
+      {cleared.map((c) => (
+        <p key={c.id}>
+          <strong>Stop rule lifted: </strong>
+          {c.reason} ({c.by})
+        </p>
+      ))}
+    </div>
   )
 }
 

@@ -2,9 +2,12 @@
 // and a list of what to do, worst first.
 import { useEffect, useRef, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
+import { left, useClocks, useSeconds } from '../../api/clocks'
 import { useToday } from '../../api/jobs'
+import { useHello, usePeople } from '../../api/session'
 import type { Today, TodayRow } from '../../api/types'
 import { useWord } from '../../api/words'
+import { countdown } from '../../parts/clocks'
 import { clock, span } from '../../parts/format'
 import { Glyph } from '../../parts/glyph'
 import { typing } from '../../parts/keys'
@@ -29,7 +32,11 @@ export function TodayScreen() {
 
 function Screen({ today }: { today: Today }) {
   const [query, setQuery] = useState('')
-  const open = worstFirst(today).filter((row) => matches(row, query))
+  const [mine, setMine] = useState(false)
+  const { data: hello } = useHello()
+  const open = worstFirst(today)
+    .filter((row) => matches(row, query))
+    .filter((row) => !mine || row.job.assigned_to === hello?.person?.id)
   const date = new Date(today.now).toLocaleDateString('en-GB', {
     weekday: 'long',
     day: 'numeric',
@@ -41,7 +48,13 @@ function Screen({ today }: { today: Today }) {
       <div className="flex shrink-0 flex-wrap items-center gap-x-4 gap-y-2 border-b border-line bg-sheet px-4 py-2.5 md:px-5">
         <h1 className="text-head font-bold">{date}</h1>
         <p className="text-small text-lead">{today.shop.name}</p>
-        <Link to="/bring-in" className="btn btn-main ml-auto" aria-keyshortcuts="b">
+        <button type="button" className="chip ml-auto min-h-[48px]" aria-pressed={mine} onClick={() => setMine(!mine)}>
+          My jobs
+        </button>
+        <Link to="/bring-in?purpose=quick_look" className="btn min-h-[48px]">
+          Quick look
+        </Link>
+        <Link to="/bring-in" className="btn btn-main min-h-[48px]" aria-keyshortcuts="b">
           Bring it in
         </Link>
       </div>
@@ -84,6 +97,8 @@ type DueProps = { rows: TodayRow[]; now: string; zone: string; searching: boolea
 
 function Due({ rows, now, zone, searching }: DueProps) {
   const word = useWord()
+  const { data: people } = usePeople()
+  const has = (row: TodayRow) => people?.find((p) => p.id === row.job.assigned_to)?.initials
   if (rows.length === 0) {
     return (
       <p className="py-6 text-center text-lead">
@@ -108,9 +123,16 @@ function Due({ rows, now, zone, searching }: DueProps) {
                 <span className="block font-bold">
                   {row.plate || row.description}
                   {row.job.place && <span className="font-normal text-lead">, {row.job.place}</span>}
+                  {has(row) && <span className="font-normal text-lead">, {has(row)}</span>}
                 </span>
                 <span className="block">{word(row.action)}</span>
                 <span className="block text-small text-lead">{row.next || 'The customer decides.'}</span>
+                {row.job.waits_for && (
+                  <span className="block text-small text-marigold-text">
+                    Waits for {[word(`waits_${row.job.waits_for}`), row.job.waits_note].filter(Boolean).join(': ')}
+                  </span>
+                )}
+                <Ringing job={row.job.id} />
                 {row.job.promised_at && (
                   <span className={`block text-small ${late(row, now) ? 'font-bold text-oxide-text' : 'text-lead'}`}>
                     Promised {clock(row.job.promised_at, zone)}
@@ -123,6 +145,22 @@ function Due({ rows, now, zone, searching }: DueProps) {
         ))}
       </ul>
     </>
+  )
+}
+
+/** The job's clock that is over, or the next to be. */
+function Ringing({ job }: { job: string }) {
+  const { data } = useClocks()
+  const clocks = (data?.clocks ?? []).filter((c) => c.job_id === job)
+  const now = useSeconds(clocks.length > 0)
+  const offset = data?.offset ?? 0
+  const first = clocks.sort((a, b) => left(a, offset, now) - left(b, offset, now))[0]
+  if (!first) return null
+  const seconds = left(first, offset, now)
+  return (
+    <span className={`block text-small ${seconds <= 0 ? 'font-bold text-oxide-text' : 'text-lead'}`}>
+      {seconds <= 0 ? first.rings.text : first.text.text} <span className="num">{countdown(seconds)}</span>
+    </span>
   )
 }
 

@@ -1,0 +1,98 @@
+// The waits of the shop in the bar on top, on every screen: the next to be over
+// first, and those that are over until somebody has seen to them.
+import { Popover } from 'radix-ui'
+import { BellRing, Hourglass } from 'lucide-react'
+import { useEffect, useRef } from 'react'
+import { Link } from 'react-router'
+import { left, useClocks, useSeconds, useStopClock } from '../api/clocks'
+import type { RunningClock } from '../api/types'
+import { ring } from './ring'
+
+/** 0:09, 23:41, 1:05:00; over, how long ago with a plus. */
+export function countdown(seconds: number): string {
+  const s = Math.abs(seconds < 0 ? Math.floor(-seconds) : Math.ceil(seconds))
+  const two = (n: number) => String(n).padStart(2, '0')
+  const text =
+    s >= 3600
+      ? `${Math.floor(s / 3600)}:${two(Math.floor(s / 60) % 60)}:${two(s % 60)}`
+      : `${Math.floor(s / 60)}:${two(s % 60)}`
+  return seconds < 0 ? `+${text}` : text
+}
+
+export function ClockBar() {
+  const { data } = useClocks()
+  const clocks = data?.clocks ?? []
+  const now = useSeconds(clocks.length > 0)
+  const offset = data?.offset ?? 0
+  const sorted = [...clocks].sort((a, b) => left(a, offset, now) - left(b, offset, now))
+  useRinging(sorted, offset, now)
+  const first = sorted[0]
+  if (!first) return null
+  const over = sorted.filter((c) => left(c, offset, now) <= 0).length
+  return (
+    <Popover.Root>
+      <Popover.Trigger
+        className={`flex h-[38px] min-w-0 items-center gap-2 rounded-[19px] border-[1.5px] px-3 ${over > 0 ? 'border-bar-ink bg-oxide-wash text-ink' : 'border-bar-ink'}`}
+        aria-label={`Clocks: ${over} over, ${sorted.length} in all`}
+      >
+        {over > 0 ? <BellRing size={18} aria-hidden="true" /> : <Hourglass size={18} aria-hidden="true" />}
+        <span className="max-w-[15rem] truncate text-small max-md:hidden">
+          {first.text.text}
+          {first.plate && `, ${first.plate}`}
+        </span>
+        <span className="num font-bold">{countdown(left(first, offset, now))}</span>
+        {sorted.length > 1 && <span className="text-small whitespace-nowrap">{`+ ${sorted.length - 1}`}</span>}
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="end"
+          sideOffset={6}
+          className="z-20 max-h-[80dvh] w-[min(400px,94vw)] overflow-y-auto rounded-part border-[1.5px] border-ink bg-sheet p-2 text-ink"
+        >
+          <ul aria-label="Clocks of the shop">
+            {sorted.map((c) => (
+              <Row key={c.id} clock={c} seconds={left(c, offset, now)} />
+            ))}
+          </ul>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  )
+}
+
+function Row({ clock, seconds }: { clock: RunningClock; seconds: number }) {
+  const stop = useStopClock()
+  const over = seconds <= 0
+  return (
+    <li className={`flex items-center gap-3 rounded-part p-2 ${over ? 'bg-oxide-wash' : ''}`}>
+      <Link to={`/jobs/${clock.job_id}`} className="min-w-0 flex-1">
+        <span className="block font-bold">
+          {clock.text.text}
+          {clock.plate && <span className="font-normal text-lead">, {clock.plate}</span>}
+        </span>
+        <span className="block text-small">
+          {over ? clock.rings.text : [clock.place, clock.by].filter(Boolean).join(', ')}
+        </span>
+      </Link>
+      <span className={`num text-[1.15rem] font-bold ${over ? 'text-oxide-text' : ''}`}>{countdown(seconds)}</span>
+      <button type="button" className="btn" disabled={stop.isPending} onClick={() => stop.mutate(clock.id)}>
+        {over ? 'Seen' : 'Stop'}
+      </button>
+    </li>
+  )
+}
+
+/** Rings once for each clock that comes to its end while this screen is open. */
+function useRinging(clocks: RunningClock[], offset: number, now: number) {
+  const counting = useRef(new Set<string>())
+  useEffect(() => {
+    for (const c of clocks) {
+      if (left(c, offset, now) > 0) counting.current.add(c.id)
+      else if (counting.current.delete(c.id)) ring()
+    }
+  }, [clocks, offset, now])
+  const over = clocks.find((c) => left(c, offset, now) <= 0)
+  useEffect(() => {
+    document.title = over ? `${over.rings.text} Grapnel` : 'Grapnel'
+  }, [over])
+}

@@ -1,0 +1,41 @@
+// Charge: the steps of a charge with their cautions, the check every half hour, and
+// the readings that follow it.
+import type { StageProps } from './stages'
+import { Steps } from './steps'
+import { Found } from './takes'
+
+export default function Charge({ page, battery, assessment, picture, setLine }: StageProps) {
+  const plan = picture.plan
+  return (
+    <div className="grid max-w-3xl gap-3">
+      <p>
+        {assessment.verdict.action === 'charge_and_retest'
+          ? 'Charge it in full, let it rest an hour, then read the volts and load it again.'
+          : 'Nothing is waiting for a charge. When it has been charged in full, say so on the first reading after it.'}
+      </p>
+      <Steps page={page} battery={battery} stage="charge" setLine={setLine} />
+      <p>
+        The words <span className="num">after charge</span> on a reading tell that a full charge lies behind it. What
+        was measured before then no longer condemns.
+      </p>
+      <div className="flex flex-wrap gap-2">
+        <button type="button" className="btn btn-outline" onClick={() => setLine('12.6 v rested 1h after charge')}>
+          Volts after the charge
+        </button>
+        {plan.amps != null && (
+          <button
+            type="button"
+            className="btn"
+            onClick={() => setLine(`load ${plan.amps}a ${plan.seconds}s ${plan.limit.value}v after charge`)}
+          >
+            Load after the charge
+          </button>
+        )}
+        <button type="button" className="btn" onClick={() => setLine('charge ')}>
+          A check of the charge
+        </button>
+      </div>
+      <Found kinds={['charge_log']} assessment={assessment} />
+    </div>
+  )
+}

@@ -1,0 +1,101 @@
+// Where a job stands, who has it and what it waits for: moved, handed over or put
+// aside from the job's own head.
+import { Dialog } from 'radix-ui'
+import { useState } from 'react'
+import { useChoices } from '../../api/jobs'
+import { usePeople } from '../../api/session'
+import type { Desk, JobPage } from '../../api/types'
+import { useDesk } from '../../api/work'
+import { Sheet } from '../../parts/keys'
+import { Trouble } from '../../parts/trouble'
+
+export function DeskButton({ page }: { page: JobPage }) {
+  const { job } = page
+  const { data: people } = usePeople()
+  const { data: choices } = useChoices()
+  const [open, setOpen] = useState(false)
+  const has = people?.find((p) => p.id === job.assigned_to)
+  const waits = choices?.waits_for.find((c) => c.code === job.waits_for)
+  const says = [job.place || 'no place', has ? has.name : 'nobody has it', waits && `waits for ${waits.word}`]
+  return (
+    <Dialog.Root open={open} onOpenChange={setOpen}>
+      <Dialog.Trigger className="btn min-h-[44px] max-w-[15rem] text-small max-sm:min-h-[48px]">
+        <span className="truncate">{says.filter(Boolean).join(', ')}</span>
+      </Dialog.Trigger>
+      {open && <DeskSheet page={page} done={() => setOpen(false)} />}
+    </Dialog.Root>
+  )
+}
+
+function DeskSheet({ page, done }: { page: JobPage; done: () => void }) {
+  const { job } = page
+  const { data: people } = usePeople()
+  const { data: choices } = useChoices()
+  const [desk, setDesk] = useState<Desk>({
+    place: job.place,
+    assigned_to: job.assigned_to,
+    waits_for: job.waits_for,
+    waits_note: job.waits_note,
+    note: '',
+  })
+  const change = useDesk(job.id)
+  const submit = (event: React.FormEvent) => {
+    event.preventDefault()
+    change.mutate(desk, { onSuccess: done })
+  }
+  const pick = (field: 'place' | 'assigned_to' | 'waits_for', code: string) =>
+    setDesk({ ...desk, [field]: desk[field] === code ? (field === 'assigned_to' ? undefined : '') : code })
+  const rows: [string, 'place' | 'assigned_to' | 'waits_for', { code: string; word: string }[]][] = [
+    ['Who has it', 'assigned_to', (people ?? []).map((p) => ({ code: p.id, word: p.name }))],
+    ['Where it stands', 'place', choices?.places ?? []],
+    ['What it waits for', 'waits_for', choices?.waits_for ?? []],
+  ]
+  return (
+    <Sheet title="Hand over, move, let wait">
+      <form onSubmit={submit} className="grid gap-4">
+        {rows.map(([name, field, list]) => (
+          <div key={field}>
+            <h3 className="mb-1 text-small font-bold text-lead">{name}</h3>
+            <div className="flex flex-wrap gap-1.5" role="group" aria-label={name}>
+              {list.map((c) => (
+                <button
+                  key={c.code}
+                  type="button"
+                  className="chip min-h-[48px]"
+                  aria-pressed={desk[field] === c.code}
+                  onClick={() => pick(field, c.code)}
+                >
+                  {c.word}
+                </button>
+              ))}
+            </div>
+          </div>
+        ))}
+        {desk.waits_for && (
+          <label className="grid gap-1">
+            <span className="text-small text-lead">What exactly</span>
+            <input
+              className="field"
+              value={desk.waits_note}
+              maxLength={300}
+              onChange={(e) => setDesk({ ...desk, waits_note: e.target.value })}
+            />
+          </label>
+        )}
+        <label className="grid gap-1">
+          <span className="text-small text-lead">A word for whoever takes it over</span>
+          <input
+            className="field"
+            value={desk.note}
+            maxLength={300}
+            onChange={(e) => setDesk({ ...desk, note: e.target.value })}
+          />
+        </label>
+        <Trouble error={change.error} />
+        <button type="submit" className="btn btn-main min-h-[48px]" disabled={change.isPending}>
+          Keep it so
+        </button>
+      </form>
+    </Sheet>
+  )
+}

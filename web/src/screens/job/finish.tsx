@@ -1,0 +1,130 @@
+// Finish: the list that is answered before the keys go back, what the customer sets
+// again and watches, and the hand-over.
+import { Link } from 'react-router'
+import { useTextFile } from '../../api/bench'
+import { useCloseJob } from '../../api/jobs'
+import type { BatteryOnJob, JobPage } from '../../api/types'
+import { useAnswer } from '../../api/work'
+import { useWord } from '../../api/words'
+import { Trouble } from '../../parts/trouble'
+import type { StageProps } from './stages'
+import { ClosingRow, stepsOf } from './steps'
+
+export default function Finish({ page, assessment }: StageProps) {
+  const close = useCloseJob(page.job.id)
+  const text = useTextFile()
+  const word = useWord()
+  const closed = page.job.state === 'closed'
+  const open = page.batteries.reduce((sum, b) => sum + b.work.open, 0)
+  return (
+    <div className="grid max-w-3xl gap-4">
+      <p>
+        {closed
+          ? 'This job is handed back. A reading kept now would take it up again.'
+          : `The verdict stands at: ${word(assessment.verdict.action)}.`}
+      </p>
+      {page.batteries.map((b, i) => (
+        <Closing key={b.id} page={page} battery={b} first={i === 0} named={page.batteries.length > 1} />
+      ))}
+      <ForTheCustomer page={page} />
+      <div className="flex flex-wrap items-center gap-2">
+        <button
+          type="button"
+          className={`btn min-h-[48px] ${closed ? 'btn-outline' : 'btn-main'}`}
+          disabled={close.isPending}
+          onClick={() => close.mutate(!closed)}
+        >
+          {closed ? 'Take it up again' : 'Hand it back'}
+        </button>
+        <Link className="btn min-h-[48px]" to={`/jobs/${page.job.id}/report`}>
+          Report to print
+        </Link>
+        <button
+          type="button"
+          className="btn min-h-[48px]"
+          disabled={text.isPending}
+          onClick={() => text.mutate({ job: page.job.id, name: page.vehicle?.plate || 'job' })}
+        >
+          As plain text
+        </button>
+        {!closed && open > 0 && (
+          <span className="text-small text-marigold-text">
+            {open === 1 ? 'One point is' : `${open} points are`} not answered yet.
+          </span>
+        )}
+      </div>
+      <Trouble error={text.error} />
+      <Trouble error={close.error} />
+    </div>
+  )
+}
+
+type ClosingProps = { page: JobPage; battery: BatteryOnJob; first: boolean; named: boolean }
+
+/** What each battery has of its own is asked for each; the rest once. */
+const ofEach = ['caps', 'full_charge']
+
+function Closing({ page, battery, first, named }: ClosingProps) {
+  const answer = useAnswer(page.job.id)
+  const steps = stepsOf(battery, 'finish').filter((s) => s.must && (first || ofEach.includes(s.code)))
+  if (steps.length === 0) return null
+  return (
+    <section aria-label="Before the keys go back">
+      <h2 className="text-small font-bold text-lead">
+        Before the keys go back{named && `: battery ${battery.position || ''}`}
+      </h2>
+      <Trouble error={answer.error} />
+      <ol className="divide-y divide-line border-y border-line">
+        {steps.map((step) =>
+          step.code === 'choice' || step.code === 'cause' ? (
+            <li key={step.code} className="py-2.5">
+              <p className={step.state === 'open' ? 'font-bold' : ''}>{step.text.text}</p>
+              <p className="text-small text-lead">
+                {step.state === 'open'
+                  ? 'Under Decide.'
+                  : [chosen(battery, step.note) ?? step.note, step.by].filter(Boolean).join(', ')}
+              </p>
+            </li>
+          ) : (
+            <ClosingRow
+              key={step.code}
+              step={step}
+              say={(value, note) => answer.mutate({ battery: battery.id, code: step.code, value, note })}
+            />
+          ),
+        )}
+      </ol>
+    </section>
+  )
+}
+
+function chosen(battery: BatteryOnJob, note?: string): string | undefined {
+  return battery.work.options.find((o) => o.code === note)?.text.text
+}
+
+/** What the customer sets again and watches. */
+export function ForTheCustomer({ page }: { page: JobPage }) {
+  const once = (texts: string[]) => [...new Set(texts)]
+  const resets = once(page.batteries.flatMap((b) => b.work.resets.map((s) => s.text)))
+  const watch = once(page.batteries.flatMap((b) => b.work.watch.map((s) => s.text)))
+  return (
+    <div className="grid gap-3 sm:grid-cols-2">
+      <Told title="To watch" texts={watch} />
+      <Told title="To set again" texts={resets} />
+    </div>
+  )
+}
+
+function Told({ title, texts }: { title: string; texts: string[] }) {
+  if (texts.length === 0) return null
+  return (
+    <section aria-label={title}>
+      <h2 className="text-small font-bold text-lead">{title}</h2>
+      <ul className="list-disc space-y-1 pl-5">
+        {texts.map((t) => (
+          <li key={t}>{t}</li>
+        ))}
+      </ul>
+    </section>
+  )
+}

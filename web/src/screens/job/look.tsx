@@ -1,0 +1,220 @@
+// Look: the battery as it stands, tapped where something is found. Each place of
+// the drawing is a button of the list beside it as well.
+import { useState } from 'react'
+import { Camera } from 'lucide-react'
+import type { JobPage } from '../../api/types'
+import { useKeepPhoto } from '../../api/work'
+import { useWord } from '../../api/words'
+import { clock } from '../../parts/format'
+import { Trouble } from '../../parts/trouble'
+import { BatteryDrawing } from './battery-drawing'
+import type { StageProps } from './stages'
+import { StepAtHand } from './steps'
+import { Cautions, Found } from './takes'
+
+type Finding = { line: string; word: string; degree?: string }
+
+const side = (where: string): Finding[] => [
+  { line: `look corrosion ${where} light`, word: 'corrosion', degree: 'a little' },
+  { line: `look corrosion ${where} heavy`, word: 'corrosion', degree: 'heavy' },
+  { line: `look oxide ${where}`, word: 'oxide' },
+  { line: `look clamp loose ${where}`, word: 'clamp_loose' },
+  { line: `look clamp not seated ${where}`, word: 'clamp_not_seated' },
+  { line: `look post loose ${where}`, word: 'post_loose' },
+  { line: `look cable green ${where}`, word: 'cable_green' },
+  { line: `look cable damaged ${where}`, word: 'cable_damaged' },
+]
+
+/** What may be found at each place of the drawing. */
+const places: { place: string; name: string; findings: Finding[] }[] = [
+  { place: 'negative', name: 'Negative post, clamp and cable', findings: side('negative') },
+  { place: 'positive', name: 'Positive post, clamp and cable', findings: side('positive') },
+  {
+    place: 'top',
+    name: 'The top and the vents',
+    findings: [
+      { line: 'look dirty top', word: 'dirty_top' },
+      { line: 'look wet vents', word: 'wet_vents' },
+      { line: 'look smell', word: 'smell' },
+      { line: 'look hiss', word: 'hiss' },
+    ],
+  },
+  {
+    place: 'case',
+    name: 'The case',
+    findings: [
+      { line: 'look crack', word: 'crack' },
+      { line: 'look bulge', word: 'bulge' },
+      { line: 'look case leak', word: 'case_leak' },
+      { line: 'look frozen', word: 'frozen' },
+      { line: 'look hot', word: 'hot' },
+    ],
+  },
+  { place: 'tray', name: 'Tray and hold-down', findings: [{ line: 'look hold down', word: 'hold_down' }] },
+  { place: 'strap', name: 'Ground strap', findings: [{ line: 'look strap bad', word: 'strap_bad' }] },
+  { place: 'belt', name: 'The belt', findings: [{ line: 'look belt', word: 'belt' }] },
+]
+
+const eyes = ['green', 'dark', 'clear', 'unsure'] as const
+const levels = ['ok', 'low', 'dry'] as const
+
+export default function Look({ page, battery, assessment, setLine, keepLine }: StageProps) {
+  const word = useWord()
+  const [place, setPlace] = useState('')
+  const seen = battery.readings.filter((r) => r.index >= 0 && r.kind === 'look').map((r) => r.canonical)
+  const at = places.find((p) => p.place === place)
+  return (
+    <div>
+      <StepAtHand page={page} battery={battery} stage="look" setLine={setLine} />
+      <div className="grid gap-4 md:grid-cols-[minmax(240px,320px)_1fr]">
+        <BatteryDrawing
+          label={battery.label}
+          seen={seen}
+          positiveEarth={page.vehicle?.earth === 'positive'}
+          sidePosts={battery.posts === 'side'}
+          place={place}
+          onPlace={setPlace}
+        />
+        <div className="grid content-start gap-3">
+          <div className="flex flex-wrap gap-1.5" role="group" aria-label="Where something is found">
+            <button type="button" className="chip min-h-[48px]" onClick={() => keepLine('look none')}>
+              Nothing found
+            </button>
+            {places
+              .filter((p) => page.vehicle || !['strap', 'belt'].includes(p.place))
+              .map((p) => (
+                <button
+                  key={p.place}
+                  type="button"
+                  className="chip min-h-[48px]"
+                  aria-pressed={p.place === place}
+                  onClick={() => setPlace(p.place === place ? '' : p.place)}
+                >
+                  {p.name}
+                </button>
+              ))}
+          </div>
+          {at && (
+            <div className="rounded-part border-[1.5px] border-ink p-2.5">
+              <h2 className="mb-1.5 text-small font-bold">{at.name}: what is found? One tap keeps it</h2>
+              <div className="flex flex-wrap gap-1.5" role="group" aria-label={`Found at: ${at.name}`}>
+                {at.findings.map((f) => (
+                  <button
+                    key={f.line}
+                    type="button"
+                    className="chip min-h-[48px]"
+                    onClick={() => {
+                      keepLine(f.line)
+                      setPlace('')
+                    }}
+                  >
+                    {[word(f.word), f.degree].filter(Boolean).join(', ')}
+                  </button>
+                ))}
+              </div>
+            </div>
+          )}
+          <div>
+            <h2 className="text-small font-bold text-lead">The built-in eye</h2>
+            <div className="mt-1 flex flex-wrap gap-1.5" role="group" aria-label="Colour of the eye">
+              {eyes.map((e) => (
+                <button key={e} type="button" className="chip min-h-[48px]" onClick={() => keepLine(`eye ${e}`)}>
+                  {e}
+                </button>
+              ))}
+            </div>
+          </div>
+          {!battery.label.sealed && <Levels cells={Math.round(battery.label.nominal_v / 2)} keepLine={keepLine} />}
+          <Found kinds={['level', 'case_leak']} assessment={assessment} />
+          <Photos page={page} />
+          <Cautions page={page} />
+        </div>
+      </div>
+    </div>
+  )
+}
+
+/** The level of each cell, tapped through ok, low and dry. */
+function Levels({ cells, keepLine }: { cells: number; keepLine: (line: string) => void }) {
+  const [list, setList] = useState<number[]>(() => Array<number>(cells).fill(0))
+  const turn = (i: number) => setList(list.map((l, k) => (k === i ? (l + 1) % levels.length : l)))
+  return (
+    <div>
+      <h2 className="text-small font-bold text-lead">The level in each cell; a tap turns it</h2>
+      <div className="mt-1 flex flex-wrap gap-1.5" role="group" aria-label="Level in each cell">
+        {list.map((l, i) => (
+          <button
+            key={i}
+            type="button"
+            className={`chip min-h-[48px] min-w-[48px] justify-center ${l === 0 ? '' : 'border-marigold bg-marigold-wash'}`}
+            aria-label={`Cell ${i + 1}: ${levels[l]}`}
+            onClick={() => turn(i)}
+          >
+            {levels[l]}
+          </button>
+        ))}
+        <button
+          type="button"
+          className="btn btn-outline min-h-[48px]"
+          onClick={() => keepLine(`level ${list.map((l) => levels[l]).join(' ')}`)}
+        >
+          Keep the level
+        </button>
+      </div>
+    </div>
+  )
+}
+
+/** Pictures taken at the vehicle, kept with the job. */
+function Photos({ page }: { page: JobPage }) {
+  const keep = useKeepPhoto(page.job.id)
+  const [note, setNote] = useState('')
+  return (
+    <section aria-label="Pictures">
+      <h2 className="text-small font-bold text-lead">Pictures</h2>
+      <div className="mt-1 flex flex-wrap items-center gap-2">
+        <input
+          className="field max-w-[16rem]"
+          aria-label="What the picture shows"
+          placeholder="what it shows"
+          value={note}
+          maxLength={300}
+          onChange={(e) => setNote(e.target.value)}
+        />
+        <label className="btn relative min-h-[48px] has-focus-visible:outline-3 has-focus-visible:outline-focus">
+          <Camera size={20} aria-hidden="true" />
+          {keep.isPending ? 'Keeping' : 'Take a picture'}
+          <input
+            type="file"
+            accept="image/*"
+            capture="environment"
+            className="sr-only"
+            onChange={(e) => {
+              const file = e.target.files?.[0]
+              if (file) keep.mutate({ file, note }, { onSuccess: () => setNote('') })
+              e.target.value = ''
+            }}
+          />
+        </label>
+      </div>
+      <Trouble error={keep.error} />
+      {page.photos.length > 0 && (
+        <ul className="mt-2 grid grid-cols-2 gap-2 sm:grid-cols-3">
+          {page.photos.map((p) => (
+            <li key={p.id}>
+              <a href={`/api/photos/${p.id}`} target="_blank" rel="noreferrer">
+                <img
+                  src={`/api/photos/${p.id}`}
+                  alt={p.note || 'picture without a note'}
+                  loading="lazy"
+                  className="aspect-[4/3] w-full rounded-part border border-line object-cover"
+                />
+              </a>
+              <p className="text-small text-lead">{[p.note, p.by, clock(p.taken_at)].filter(Boolean).join(', ')}</p>
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  )
+}

@@ -1,0 +1,263 @@
+// The steps of a stage in working order, each with the cautions that stand in front
+// of it: ticked by hand or done by a reading, with the line or the clock that
+// belongs to it.
+import { Check, Hourglass, Minus, Pencil, X } from 'lucide-react'
+import { useState } from 'react'
+import { left, useClocks, useSeconds, useStartClock, useStopClock } from '../../api/clocks'
+import type { BatteryOnJob, JobPage, Step } from '../../api/types'
+import { useAnswer } from '../../api/work'
+import { countdown } from '../../parts/clocks'
+import { Trouble } from '../../parts/trouble'
+
+type Props = { page: JobPage; battery: BatteryOnJob; stage: string; setLine: (line: string) => void }
+
+export function stepsOf(battery: BatteryOnJob, stage: string): Step[] {
+  return battery.work.stages.find((s) => s.stage === stage)?.steps ?? []
+}
+
+/** Every step of a stage. */
+export function Steps(props: Props) {
+  const steps = stepsOf(props.battery, props.stage)
+  if (steps.length === 0) return null
+  return (
+    <section aria-label="Steps" className="mb-4">
+      <StepList {...props} steps={steps} />
+    </section>
+  )
+}
+
+/** The step at hand, with the others a tap away: the drawing stays in sight. */
+export function StepAtHand(props: Props) {
+  const steps = stepsOf(props.battery, props.stage)
+  const at = steps.findIndex((s) => s.state === 'open')
+  if (steps.length === 0) return null
+  const rest = steps.filter((_, i) => i !== at)
+  return (
+    <section aria-label="Steps" className="mb-3">
+      {at >= 0 && <StepList {...props} steps={steps.slice(at, at + 1)} />}
+      <details>
+        <summary className="min-h-[34px] py-1.5 text-small font-bold text-lead">
+          {at < 0
+            ? 'Every step here is seen to'
+            : `Step ${at + 1} of ${steps.length}${rest.length > 0 ? '; the others' : ''}`}
+        </summary>
+        <StepList {...props} steps={rest} />
+      </details>
+    </section>
+  )
+}
+
+function StepList({ page, battery, setLine, steps }: Props & { steps: Step[] }) {
+  const answer = useAnswer(page.job.id)
+  if (steps.length === 0) return null
+  return (
+    <>
+      <Trouble error={answer.error} />
+      <ol className="divide-y divide-line border-y border-line">
+        {steps.map((step) => (
+          <StepRow
+            key={step.code}
+            step={step}
+            page={page}
+            battery={battery}
+            setLine={setLine}
+            say={(value, note) => answer.mutate({ battery: battery.id, code: step.code, value, note })}
+          />
+        ))}
+      </ol>
+    </>
+  )
+}
+
+type RowProps = Omit<Props, 'stage'> & { step: Step; say: (value: string, note?: string) => void }
+
+function StepRow({ step, page, battery, setLine, say }: RowProps) {
+  const closed = step.state === 'barred'
+  return (
+    <li className="py-1.5">
+      {step.cautions.map((c) => (
+        <p key={c.id} className="mb-1 ml-[60px] rounded-part bg-marigold-wash px-2.5 py-1 text-small">
+          {c.text}
+        </p>
+      ))}
+      <div className="flex items-start gap-3">
+        <Tick step={step} say={say} />
+        <div className="min-w-0 flex-1 pt-[11px]">
+          <p className={closed ? 'text-lead line-through' : ''}>{step.text.text}</p>
+          {closed && <p className="text-small text-oxide-text">Closed by the stop rule.</p>}
+          {(step.by || step.note) && (
+            <p className="text-small text-lead">{[step.note, step.by].filter(Boolean).join(', ')}</p>
+          )}
+        </div>
+        {!closed && step.clock && <ClockButton kind={step.clock} page={page} battery={battery} setLine={setLine} />}
+        {!closed && step.line && !step.measured && (
+          <button
+            type="button"
+            className="btn min-h-[48px] min-w-[48px] px-3"
+            aria-label={`Take the reading: ${step.text.text}`}
+            onClick={() => setLine(step.line ?? '')}
+          >
+            <Pencil size={18} aria-hidden="true" />
+            <span className="max-sm:hidden">Take it</span>
+          </button>
+        )}
+      </div>
+    </li>
+  )
+}
+
+const tickWords: Record<string, string> = {
+  done: 'done',
+  not_done: 'not done',
+  not_needed: 'not needed',
+  open: 'not done yet',
+  barred: 'closed by a stop rule',
+}
+
+function Tick({ step, say }: { step: Step; say: (value: string) => void }) {
+  const done = step.state === 'done'
+  const fixed = step.measured || step.state === 'barred'
+  const tone = done
+    ? 'border-verdigris bg-verdigris text-sheet'
+    : step.state === 'open'
+      ? 'border-lead bg-sheet text-sheet'
+      : 'border-lead bg-paper text-ink'
+  return (
+    <button
+      type="button"
+      className="grid size-[48px] shrink-0 place-items-center"
+      aria-pressed={done}
+      aria-label={`${step.text.text} ${tickWords[step.state] ?? ''}`}
+      disabled={fixed}
+      onClick={() => say(step.state === 'open' ? 'done' : '')}
+    >
+      <span className={`grid size-[28px] place-items-center rounded-[7px] border-2 ${tone}`}>
+        {step.state === 'not_needed' ? (
+          <Minus size={20} aria-hidden="true" />
+        ) : step.state === 'not_done' || step.state === 'barred' ? (
+          <X size={20} aria-hidden="true" />
+        ) : (
+          <Check size={20} strokeWidth={3} aria-hidden="true" />
+        )}
+      </span>
+    </button>
+  )
+}
+
+type ClockProps = { kind: string; page: JobPage; battery: BatteryOnJob; setLine: (line: string) => void }
+
+/** Starts the clock of a step, shows it count, and when it says something for the
+ * reading that follows, begins that reading with it. */
+export function ClockButton({ kind, page, battery, setLine }: ClockProps) {
+  const { data } = useClocks()
+  const start = useStartClock(page, battery.id)
+  const stop = useStopClock()
+  const running = data?.clocks.find((c) => c.battery_id === battery.id && (c.kind === kind || c.kind === follows[kind]))
+  const now = useSeconds(!!running)
+  const set = battery.work.clocks.find((c) => c.kind === kind)
+  if (!set) return null
+  if (!running) {
+    return (
+      <button
+        type="button"
+        className="btn min-h-[48px] px-3"
+        aria-label={`Start the clock: ${set.text.text}`}
+        onClick={() => start.mutate({ kind: set })}
+      >
+        <Hourglass size={18} aria-hidden="true" />
+        <span className="num">{countdown(set.seconds)}</span>
+      </button>
+    )
+  }
+  const seconds = left(running, data?.offset ?? 0, now)
+  const begins = running.says && lineAfter[running.kind]
+  return (
+    <span className="flex shrink-0 items-center gap-1.5">
+      <button
+        type="button"
+        className={`btn num min-h-[48px] px-3 font-bold ${seconds <= 0 ? 'border-oxide text-oxide-text' : 'border-marigold'}`}
+        aria-label={`${running.text.text}: ${countdown(seconds)}. ${seconds <= 0 ? 'Seen' : 'Stop the clock'}`}
+        onClick={() => stop.mutate(running.id)}
+      >
+        {countdown(seconds)}
+      </button>
+      {begins && (
+        <button type="button" className="btn min-h-[48px] px-3" onClick={() => setLine(begins(running.says))}>
+          {running.early ? 'Read early' : 'Read now'}
+        </button>
+      )}
+    </span>
+  )
+}
+
+const follows: Record<string, string> = { lamps: 'lamps_wait' }
+
+/** The line that a wait leads to, with what the wait adds. The figure comes first. */
+const lineAfter: Record<string, (says: string) => string> = {
+  rest: (says) => ` v ${says}`,
+  lamps_wait: (says) => ` v ${says}`,
+  sleep: (says) => `drain  ${says}`,
+}
+
+/** What must be answered before the keys go back, each done, not needed, or not
+ * done with a reason. */
+export function ClosingRow({ step, say }: { step: Step; say: (value: string, note?: string) => void }) {
+  const [reason, setReason] = useState<string | null>(null)
+  return (
+    <li className="grid gap-2 py-2.5 sm:grid-cols-[1fr_auto] sm:items-center">
+      <div>
+        <p className={step.state === 'open' ? 'font-bold' : ''}>{step.text.text}</p>
+        {step.state !== 'open' && (
+          <p className="text-small text-lead">
+            {[tickWords[step.state], step.note, step.by].filter(Boolean).join(', ')}
+          </p>
+        )}
+      </div>
+      {!step.measured && (
+        <div className="flex flex-wrap gap-1.5" role="group" aria-label={step.text.text}>
+          {(['done', 'not_needed'] as const).map((value) => (
+            <button
+              key={value}
+              type="button"
+              className="chip min-h-[48px]"
+              aria-pressed={step.state === value}
+              onClick={() => say(step.state === value ? '' : value)}
+            >
+              {value === 'done' ? 'Done' : 'Not needed'}
+            </button>
+          ))}
+          <button
+            type="button"
+            className="chip min-h-[48px]"
+            aria-pressed={step.state === 'not_done'}
+            onClick={() => (step.state === 'not_done' ? say('') : setReason(reason === null ? '' : null))}
+          >
+            Not done
+          </button>
+        </div>
+      )}
+      {reason !== null && step.state !== 'not_done' && (
+        <form
+          className="flex gap-2 sm:col-span-2"
+          onSubmit={(e) => {
+            e.preventDefault()
+            say('not_done', reason)
+            setReason(null)
+          }}
+        >
+          <input
+            className="field"
+            aria-label={`Why not: ${step.text.text}`}
+            placeholder="Why not"
+            value={reason}
+            onChange={(e) => setReason(e.target.value)}
+            autoFocus
+          />
+          <button type="submit" className="btn btn-outline" disabled={reason.trim() === ''}>
+            Keep
+          </button>
+        </form>
+      )}
+    </li>
+  )
+}
