@@ -240,8 +240,10 @@ func TestDrainFoundByThumb(t *testing.T) {
 		t.Helper()
 		p.do(p.Until(fmt.Sprintf(`document.querySelector('[aria-label="Reading line"]').value === %q`, line)))
 	}
-	// What the customer tells: a button begins the line, the next one goes on.
-	p.tap("Arrive", "Trips a week")
+	// What the customer tells exactly: a button begins the line, the next one goes on.
+	p.tap("Arrive")
+	p.see("How is it driven?")
+	p.do(p.TapIn(`[aria-label="How is it driven?"]`, "exactly"))
 	begun("trips ")
 	p.line("trips 4/week 10min", true)
 	p.see("4 trips of 10 min a week")

@@ -6,7 +6,9 @@ import (
 	"context"
 	"database/sql"
 	"log/slog"
+	"net/http"
 	"net/http/httptest"
+	"sync/atomic"
 	"time"
 
 	"grapnel/app/demo"
@@ -18,7 +20,10 @@ import (
 type Workshop struct {
 	URL    string
 	server *httptest.Server
-	web    *web.Server
+	db     *sql.DB
+	config web.Config
+	// web is the server that answers; nil while it is down.
+	web atomic.Pointer[web.Server]
 }
 
 // Open serves the demo workshop from a migrated database.
@@ -37,17 +42,40 @@ func OpenEmpty(db *sql.DB, code string) (*Workshop, error) {
 
 func serve(db *sql.DB, config web.Config) (*Workshop, error) {
 	config.Release, config.Log = "test", slog.New(slog.DiscardHandler)
-	handler, err := web.New(db, config)
-	if err != nil {
+	w := &Workshop{db: db, config: config}
+	if err := w.Up(); err != nil {
 		return nil, err
 	}
-	server := httptest.NewServer(handler)
-	return &Workshop{URL: server.URL, server: server, web: handler}, nil
+	w.server = httptest.NewServer(http.HandlerFunc(func(rw http.ResponseWriter, r *http.Request) {
+		handler := w.web.Load()
+		if handler == nil {
+			panic(http.ErrAbortHandler) // the connection breaks off, as with no server there
+		}
+		handler.ServeHTTP(rw, r)
+	}))
+	w.URL = w.server.URL
+	return w, nil
+}
+
+// Down stops the server; its address stays, and nothing answers there.
+func (w *Workshop) Down() {
+	if handler := w.web.Swap(nil); handler != nil {
+		handler.Close()
+	}
+	w.server.CloseClientConnections()
+}
+
+// Up starts the server anew on the same database.
+func (w *Workshop) Up() error {
+	handler, err := web.New(w.db, w.config)
+	if err == nil {
+		w.web.Store(handler)
+	}
+	return err
 }
 
 // Close stops serving.
 func (w *Workshop) Close() {
-	w.web.EndStreams()
+	w.Down()
 	w.server.Close()
-	w.web.Close()
 }

@@ -38,6 +38,7 @@ func commands() []command {
 		{"import", "take jobs in from plain text: files, or standard input", importJobs},
 		{"export", "write a job as plain text", exportJob},
 		{"study", "make virtual vehicles with hidden faults and measure whether the verdict holds", runStudy},
+		{"instruments", "let simulated instruments measure a virtual battery over the network", instruments},
 		{"sources", "print every figure of the trade with its value, unit, source and tag", sources},
 		{"reading-line", "print the page on the reading line", readingLine},
 		{"migrate", "bring the database's schema up to date", migrate},

@@ -1,12 +1,16 @@
 package main
 
 import (
+	"bufio"
 	"bytes"
 	"context"
 	"encoding/json"
+	"fmt"
+	"io"
 	"strings"
 	"testing"
 
+	"grapnel/app/instrument"
 	"grapnel/core/reading"
 )
 
@@ -180,4 +184,37 @@ func indented(t *testing.T, data []byte) string {
 		t.Fatal(err)
 	}
 	return out.String() + "\n"
+}
+
+// TestInstruments starts the simulated bench, reads its meter by its own protocol,
+// and checks that what is out of range is named.
+func TestInstruments(t *testing.T) {
+	ctx, stop := context.WithCancel(t.Context())
+	out, in := io.Pipe()
+	ended := make(chan int, 1)
+	go func() {
+		ended <- run(ctx, []string{"instruments", "-port", "0", "-charge", "100"}, nil, in, io.Discard)
+		in.Close()
+	}()
+	var protocol, address string
+	if _, err := fmt.Fscanf(bufio.NewReader(out), "Bench multimeter %s %s\n", &protocol, &address); err != nil {
+		t.Fatal(err)
+	}
+	go io.Copy(io.Discard, out)
+	meter, err := instrument.Dial(ctx, instrument.Protocol(protocol), address)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got, err := meter.Read(ctx); err != nil || got.Unit != instrument.Volt || got.Value < 12.5 || got.Value > 12.8 {
+		t.Errorf("%+v %v", got, err)
+	}
+	meter.Close()
+	stop()
+	if code := <-ended; code != 0 {
+		t.Errorf("exit %d", code)
+	}
+	var errs strings.Builder
+	if code := run(t.Context(), []string{"instruments", "-charge", "140"}, nil, io.Discard, &errs); code != exitBadInput || !strings.Contains(errs.String(), "charge: given 140, allowed 0 to 100") {
+		t.Errorf("exit %d, %s", code, errs.String())
+	}
 }

@@ -137,16 +137,21 @@ func (p *Page) Gone(text string) error {
 func (p *Page) Text() (string, error) { return JS[string](p, "document.body.innerText") }
 
 // find is an expression for the first visible thing to tap with a name.
-const find = `(name => [...document.querySelectorAll('button,a,[role=button],[role=link],[role=radio],[role=menuitem],summary,label')].find(e => {
+const find = `((name, within) => {
 	const plain = s => (s || '').replace(/\s+/g, ' ').trim()
-	const shown = e.getClientRects().length > 0 && getComputedStyle(e).visibility !== 'hidden'
-	const own = plain(e.getAttribute('aria-label')) || plain(e.innerText) || plain(e.textContent)
-	return shown && !e.disabled && own.toLowerCase().startsWith(name.toLowerCase())
-}))`
+	const own = e => (plain(e.getAttribute('aria-label')) || plain(e.innerText) || plain(e.textContent)).toLowerCase()
+	const shown = [...document.querySelectorAll('button,a,[role=button],[role=link],[role=radio],[role=menuitem],summary,label')].filter(e =>
+		e.closest(within) && e.getClientRects().length > 0 && getComputedStyle(e).visibility !== 'hidden' && !e.disabled)
+	const wanted = name.toLowerCase()
+	return shown.find(e => own(e) === wanted) ?? shown.find(e => own(e).startsWith(wanted))
+})`
 
-// Tap presses what carries a name: the start of its label or text.
-func (p *Page) Tap(name string) error {
-	target := find + "(" + strconv.Quote(name) + ")"
+// Tap presses what carries a name: its label or text, else the start of it.
+func (p *Page) Tap(name string) error { return p.TapIn("body", name) }
+
+// TapIn presses what carries a name within a part of the page, by its selector.
+func (p *Page) TapIn(within, name string) error {
+	target := find + "(" + strconv.Quote(name) + ", " + strconv.Quote(within) + ")"
 	if err := p.Until(target); err != nil {
 		return err
 	}

@@ -1,6 +1,7 @@
 import { lazy, Suspense } from 'react'
 import { Navigate, Route, Routes } from 'react-router'
 import { useLive } from './api/live'
+import { useOutbox } from './api/outbox'
 import { useHello } from './api/session'
 import { Unavailable } from './parts/trouble'
 import { SetUpScreen, SignInScreen } from './screens/signin/signin'
@@ -18,6 +19,7 @@ const FiguresScreen = lazy(async () => ({ default: (await import('./screens/figu
 export function App() {
   const { data: hello, error, refetch } = useHello()
   useLive(!!hello?.person)
+  useOutbox(!!hello?.person)
   if (error) return <Unavailable error={error} retry={() => void refetch()} />
   if (!hello) return null
   if (hello.needs_set_up) return <SetUpScreen />

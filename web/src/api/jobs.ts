@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient, type UseMutationResult } from '@tanstack/react-query'
 import { v7 as uuid } from 'uuid'
 import { ApiProblem, client, Offline, take } from './client'
+import { post, send, waiting } from './outbox'
 import type { Account, BatteryPage, BringInBody, Choices, FoundVehicle, JobPage, Label, Preview, Today } from './types'
 
 export const nobody = '00000000-0000-0000-0000-000000000000'
@@ -100,22 +101,26 @@ export function useAccount(page: JobPage, battery: string, wanted: boolean) {
   })
 }
 
-/** Keeps a reading under an ID of its own: tried again after a lost line, stored once. */
+/** Keeps a reading under an ID of its own. While the line is down it waits on the
+ * device, behind what waits there already; the answer is then null. */
 export function useKeep(job: string) {
   const cache = useQueryClient()
   return useMutation({
-    mutationFn: (input: { id: string; battery: string; line: string; takenAt: string }) =>
-      take(
-        client.PUT('/jobs/{job}/readings/{reading}', {
-          params: { path: { job, reading: input.id } },
-          body: { line: input.line, battery_id: input.battery, taken_at: input.takenAt },
-        }),
-      ),
-    retry: (_, error) => error instanceof Offline,
-    retryDelay: (count) => Math.min(500 * 2 ** count, 5000),
+    mutationFn: async (input: { id: string; battery: string; line: string; takenAt: string }) => {
+      const reading = { ...input, job }
+      if (!waiting()) {
+        try {
+          return await send(reading)
+        } catch (error) {
+          if (!(error instanceof Offline)) throw error
+        }
+      }
+      post(reading, cache)
+      return null
+    },
     networkMode: 'always',
     onSuccess: (answer) => {
-      cache.setQueryData(jobKey(job), answer.page)
+      if (answer) cache.setQueryData(jobKey(job), answer.page)
       void cache.invalidateQueries({ queryKey: ['today'] })
     },
   })

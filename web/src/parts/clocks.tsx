@@ -32,8 +32,7 @@ export function ClockBar() {
   return (
     <Popover.Root>
       <Popover.Trigger
-        className={`flex h-[38px] min-w-0 items-center gap-2 rounded-[19px] border-[1.5px] px-3 ${over > 0 ? 'border-bar-ink bg-oxide-wash text-ink' : 'border-bar-ink'}`}
-        aria-label={`Clocks: ${over} over, ${sorted.length} in all`}
+        className={`relative flex h-[38px] min-w-0 items-center gap-2 rounded-[19px] border-[1.5px] px-3 ${over > 0 ? 'border-bar-ink bg-oxide-wash text-ink' : 'border-bar-ink'}`}
       >
         {over > 0 ? <BellRing size={18} aria-hidden="true" /> : <Hourglass size={18} aria-hidden="true" />}
         <span className="max-w-[15rem] truncate text-small max-md:hidden">
@@ -42,6 +41,7 @@ export function ClockBar() {
         </span>
         <span className="num font-bold">{countdown(left(first, offset, now))}</span>
         {sorted.length > 1 && <span className="text-small whitespace-nowrap">{`+ ${sorted.length - 1}`}</span>}
+        <span className="sr-only">{over > 0 ? `, ${over} over; all clocks` : '; all clocks'}</span>
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content

@@ -24,7 +24,13 @@ export default function Finish({ page, assessment }: StageProps) {
           : `The verdict stands at: ${word(assessment.verdict.action)}.`}
       </p>
       {page.batteries.map((b, i) => (
-        <Closing key={b.id} page={page} battery={b} first={i === 0} named={page.batteries.length > 1} />
+        <Closing
+          key={b.id}
+          page={page}
+          battery={b}
+          asked={page.batteries.slice(0, i).flatMap((before) => stepsOf(before, 'finish').map((s) => s.code))}
+          named={page.batteries.length > 1}
+        />
       ))}
       <ForTheCustomer page={page} />
       <div className="flex flex-wrap items-center gap-2">
@@ -59,14 +65,15 @@ export default function Finish({ page, assessment }: StageProps) {
   )
 }
 
-type ClosingProps = { page: JobPage; battery: BatteryOnJob; first: boolean; named: boolean }
+type ClosingProps = { page: JobPage; battery: BatteryOnJob; asked: string[]; named: boolean }
 
-/** What each battery has of its own is asked for each; the rest once. */
+/** What each battery has of its own is asked for each; the rest once, with the first
+ * battery that brings it up. */
 const ofEach = ['caps', 'full_charge']
 
-function Closing({ page, battery, first, named }: ClosingProps) {
+function Closing({ page, battery, asked, named }: ClosingProps) {
   const answer = useAnswer(page.job.id)
-  const steps = stepsOf(battery, 'finish').filter((s) => s.must && (first || ofEach.includes(s.code)))
+  const steps = stepsOf(battery, 'finish').filter((s) => s.must && (!asked.includes(s.code) || ofEach.includes(s.code)))
   if (steps.length === 0) return null
   return (
     <section aria-label="Before the keys go back">

@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from 'react'
 import { useParams } from 'react-router'
 import { v7 as uuid } from 'uuid'
 import { useClocks } from '../../api/clocks'
+import { useLineUp } from '../../api/live'
 import { useJob, useKeep, usePreview } from '../../api/jobs'
 import { useHello } from '../../api/session'
 import type { BatteryOnJob, JobPage } from '../../api/types'
@@ -17,6 +18,7 @@ import { Holds, stageFor } from './holds'
 import { hasKeypad, Keypad } from './keypad'
 import { ReadingLine } from './line'
 import { LoadStart } from './load-start'
+import { PendingReadings } from './pending'
 import { Readings } from './readings'
 import { StageView } from './stages'
 import { useBroughtLine } from './takes'
@@ -40,18 +42,31 @@ export function JobScreen() {
 
 function Job({ page }: { page: JobPage }) {
   const [chosen, setChosen] = useState(0)
+  // Another battery of the job is looked at on the same stage.
+  const [stage, setStage] = useState(() => firstStage(page.batteries[0]))
   const battery = page.batteries[chosen]
   if (!battery) return <main className="p-6">This job has no battery.</main>
-  return <OneBattery key={battery.id} page={page} battery={battery} chosen={chosen} choose={setChosen} />
+  return (
+    <OneBattery
+      key={battery.id}
+      page={page}
+      battery={battery}
+      chosen={chosen}
+      choose={setChosen}
+      stage={stage}
+      setStage={setStage}
+    />
+  )
 }
 
-type OneProps = { page: JobPage; battery: BatteryOnJob; chosen: number; choose: (index: number) => void }
+type HeadProps = { page: JobPage; battery: BatteryOnJob; chosen: number; choose: (index: number) => void }
 
-function OneBattery({ page, battery, chosen, choose }: OneProps) {
+type OneProps = HeadProps & { stage: string; setStage: (stage: string) => void }
+
+function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps) {
   const id = page.job.id
   const zone = useHello().data?.shop?.time_zone
   const [line, setLine] = useState(useBroughtLine())
-  const [stage, setStage] = useState(() => firstStage(battery))
   const [aside, setAside] = useState<string[]>([])
   const preview = usePreview(id, battery.id, line, { aside })
   // What was begun while the kept line was on its way stays.
@@ -70,6 +85,7 @@ function OneBattery({ page, battery, chosen, choose }: OneProps) {
   const here = shown?.stage || stage
   const barred = assessment.verdict.action === 'stop_unsafe' && stage === 'crank_power'
   const waited = useWaited(battery.id)
+  const up = useLineUp()
   const last = battery.readings[battery.readings.length - 1]?.typed ?? ''
   const props = { page, battery, assessment, picture, setLine, keepLine: keeping.keepLine, zone }
   return (
@@ -82,6 +98,7 @@ function OneBattery({ page, battery, chosen, choose }: OneProps) {
           <Notice text={keeping.notice} />
           <StageView stage={here} {...props} />
           <div className="mt-4">
+            <PendingReadings job={id} battery={battery.id} zone={zone} setLine={setLine} />
             <Readings
               job={id}
               readings={battery.readings}
@@ -118,8 +135,8 @@ function OneBattery({ page, battery, chosen, choose }: OneProps) {
               line={line}
               setLine={setLine}
               keep={keeping.keep}
-              canKeep={!!shown && line.trim() !== ''}
-              keeping={keeping.state !== 'no'}
+              canKeep={(!!shown || !up) && line.trim() !== ''}
+              keeping={keeping.busy}
             />
           </div>
         )}
@@ -129,7 +146,8 @@ function OneBattery({ page, battery, chosen, choose }: OneProps) {
           preview={line.trim() === '' ? undefined : shown}
           error={line.trim() === '' ? null : preview.error}
           keep={keeping.keep}
-          keeping={keeping.state}
+          keeping={keeping.busy}
+          down={!up}
           last={last}
           keypad={hasKeypad(stage) ? { open: padOpen, toggle: () => setPad({ stage, open: !padOpen }) } : undefined}
         />
@@ -150,10 +168,9 @@ function useKeeping(
   const [notice, setNotice] = useState('')
   // The ID belongs to the line: a second tap or a second try sends the same one.
   const sent = useRef<{ line: string; id: string } | null>(null)
-  const state = keep.isPending ? (keep.failureCount > 0 ? 'again' : 'yes') : 'no'
   return {
     notice: keep.error ? keep.error.message : notice,
-    state: state as 'no' | 'yes' | 'again',
+    busy: keep.isPending,
     keepLine: (whole: string) =>
       keep.mutate(
         { id: uuid(), battery: battery.id, line: whole, takenAt: new Date().toISOString() },
@@ -166,8 +183,9 @@ function useKeeping(
         { id: sent.current.id, battery: battery.id, line, takenAt: new Date().toISOString() },
         {
           onSuccess: (answer) => {
-            setNotice(answer.kept.reopened ? 'Kept. The job had been handed back; it is open again.' : '')
-            const after = (answer.page as JobPage).batteries.find((b) => b.id === battery.id)
+            setNotice(answer?.kept.reopened ? 'Kept. The job had been handed back; it is open again.' : '')
+            const page = answer?.page as JobPage | undefined
+            const after = page?.batteries.find((b) => b.id === battery.id)
             if (after) go(firstStage(after))
             sent.current = null
             done(line)
@@ -223,8 +241,8 @@ const stageOfKind: Record<string, string> = {
 }
 
 /** The stage to open on: that of the last reading, or the first of the trail. */
-function firstStage(battery: BatteryOnJob): string {
-  const last = battery.readings.filter((r) => r.index >= 0).at(-1)
+function firstStage(battery?: BatteryOnJob): string {
+  const last = battery?.readings.filter((r) => r.index >= 0).at(-1)
   return (last && stageOfKind[last.kind]) ?? 'arrive'
 }
 
@@ -248,7 +266,7 @@ function Notice({ text }: { text: string }) {
   )
 }
 
-function Header({ page, battery, chosen, choose }: OneProps) {
+function Header({ page, battery, chosen, choose }: HeadProps) {
   const word = useWord()
   const { job, customer, vehicle } = page
   const says = [customer?.name, job.symptoms.map(word).join(', ')].filter(Boolean).join(': ')

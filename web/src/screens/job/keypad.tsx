@@ -87,7 +87,7 @@ export function Keypad({ stage, picture, waited, start, line, setLine, keep, can
     compose({ ...figures, [active]: after }, rest, charged)
   }
   return (
-    <div className="no-print border-t border-line bg-sheet px-3 pt-2 pb-3">
+    <div data-keypad className="no-print border-t border-line bg-sheet px-3 pt-2 pb-3">
       {load && start}
       {!load && (
         <div className="-mx-1 mb-2 flex flex-wrap gap-1.5" role="group" aria-label="How it stood">

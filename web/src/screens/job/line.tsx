@@ -12,13 +12,15 @@ type Props = {
   preview: Preview | undefined
   error: unknown
   keep: () => void
-  keeping: 'no' | 'yes' | 'again'
+  keeping: boolean
+  /** The line is down: what is typed cannot be echoed and is kept on the device. */
+  down: boolean
   last: string
   keypad?: { open: boolean; toggle: () => void }
 }
 
 /** The reading line: always at the bottom, "/" reaches it, Enter keeps. */
-export function ReadingLine({ line, setLine, preview, error, keep, keeping, last, keypad }: Props) {
+export function ReadingLine({ line, setLine, preview, error, keep, keeping, down, last, keypad }: Props) {
   const input = useRef<HTMLInputElement>(null)
   // The line Enter was pressed on: an error in it is said aloud, not one in a line begun since.
   const [pressed, setPressed] = useState<string>()
@@ -113,11 +115,9 @@ export function ReadingLine({ line, setLine, preview, error, keep, keeping, last
           type="button"
           className="flex min-h-[44px] items-center gap-1.5 px-1 text-small text-lead"
           onClick={keep}
-          disabled={!preview || keeping !== 'no'}
+          disabled={(!preview && !down) || keeping}
         >
-          <span className={keeping === 'no' ? 'max-sm:sr-only' : ''}>
-            {keeping === 'again' ? 'line is down, trying again' : keeping === 'yes' ? 'keeping' : 'Enter keeps it'}
-          </span>
+          <span className={keeping ? '' : 'max-sm:sr-only'}>{keeping ? 'keeping' : 'Enter keeps it'}</span>
           <CornerDownLeft size={16} aria-hidden="true" />
         </button>
       </div>

@@ -94,7 +94,7 @@ function StepRow({ step, page, battery, setLine, say }: RowProps) {
           <button
             type="button"
             className="btn min-h-[48px] min-w-[48px] px-3"
-            aria-label={`Take the reading: ${step.text.text}`}
+            aria-label={`Take it: ${step.text.text}`}
             onClick={() => setLine(step.line ?? '')}
           >
             <Pencil size={18} aria-hidden="true" />
@@ -161,7 +161,7 @@ export function ClockButton({ kind, page, battery, setLine }: ClockProps) {
       <button
         type="button"
         className="btn min-h-[48px] px-3"
-        aria-label={`Start the clock: ${set.text.text}`}
+        aria-label={`${countdown(set.seconds)}, start the clock: ${set.text.text}`}
         onClick={() => start.mutate({ kind: set })}
       >
         <Hourglass size={18} aria-hidden="true" />
@@ -176,7 +176,7 @@ export function ClockButton({ kind, page, battery, setLine }: ClockProps) {
       <button
         type="button"
         className={`btn num min-h-[48px] px-3 font-bold ${seconds <= 0 ? 'border-oxide text-oxide-text' : 'border-marigold'}`}
-        aria-label={`${running.text.text}: ${countdown(seconds)}. ${seconds <= 0 ? 'Seen' : 'Stop the clock'}`}
+        aria-label={`${countdown(seconds)} ${running.text.text}: ${seconds <= 0 ? 'seen' : 'stop the clock'}`}
         onClick={() => stop.mutate(running.id)}
       >
         {countdown(seconds)}

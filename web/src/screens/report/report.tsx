@@ -45,7 +45,7 @@ function Report({ page }: { page: JobPage }) {
           Back to the job
         </Link>
       </div>
-      <article className="grid gap-4 print:text-[0.85rem] print:leading-snug rounded-[10px] border border-line bg-sheet p-6 print:border-0 print:p-0">
+      <article className="grid gap-4 print:gap-2 print:text-[0.82rem] print:leading-snug rounded-[10px] border border-line bg-sheet p-6 print:border-0 print:p-0">
         <header className="flex flex-wrap items-start justify-between gap-3 border-b-2 border-ink pb-3">
           <div>
             <h1 className="text-head font-bold">Battery report</h1>
@@ -140,7 +140,7 @@ function BatteryPart({ page, battery, school, zone }: PartProps) {
   const times = battery.readings.map((r) => Date.parse(r.taken_at))
   const long = Math.max(...times) - Math.min(...times) > 12 * 3_600_000
   return (
-    <section className="grid gap-3">
+    <section className="grid gap-3 print:gap-2">
       <div className="flex items-center gap-3">
         <Glyph action={verdict.action} />
         <div>
@@ -197,21 +197,23 @@ function BatteryPart({ page, battery, school, zone }: PartProps) {
         Method of the load test: {school}. The limit is the least voltage at the end of the load, for the battery's
         temperature.
       </p>
-      <div>
-        <h3 className="font-bold">Because</h3>
-        <ul className="list-disc pl-5">
-          {verdict.because.map((s, i) => (
-            <li key={i}>{s.text}</li>
-          ))}
-        </ul>
-      </div>
-      <div>
-        <h3 className="font-bold">What would change it</h3>
-        <ul className="list-disc pl-5">
-          {verdict.would_change.map((s, i) => (
-            <li key={i}>{s.text}</li>
-          ))}
-        </ul>
+      <div className="grid gap-3 print:grid-cols-2">
+        <div>
+          <h3 className="font-bold">Because</h3>
+          <ul className="list-disc pl-5">
+            {verdict.because.map((s, i) => (
+              <li key={i}>{s.text}</li>
+            ))}
+          </ul>
+        </div>
+        <div>
+          <h3 className="font-bold">What would change it</h3>
+          <ul className="list-disc pl-5">
+            {verdict.would_change.map((s, i) => (
+              <li key={i}>{s.text}</li>
+            ))}
+          </ul>
+        </div>
       </div>
     </section>
   )

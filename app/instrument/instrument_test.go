@@ -1,0 +1,259 @@
+package instrument_test
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"net"
+	"strings"
+	"testing"
+	"time"
+
+	"grapnel/app/instrument"
+	"grapnel/core/battery"
+	"grapnel/core/quantity"
+)
+
+// answering listens on loopback and lets a conversation be held with whoever calls.
+func answering(t *testing.T, talk func(net.Conn)) string {
+	t.Helper()
+	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { listener.Close() })
+	go func() {
+		for {
+			conn, err := listener.Accept()
+			if err != nil {
+				return
+			}
+			go talk(conn)
+		}
+	}()
+	return listener.Addr().String()
+}
+
+// says sends some text to whoever calls, and then nothing.
+func says(text string) func(net.Conn) {
+	return func(conn net.Conn) {
+		// The test sees what did not arrive.
+		_, _ = io.WriteString(conn, text)
+	}
+}
+
+func dial(t *testing.T, protocol instrument.Protocol, address string) instrument.Reader {
+	t.Helper()
+	r, err := instrument.Dial(t.Context(), protocol, address)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { r.Close() })
+	return r
+}
+
+// TestLines reads what meters send by themselves: units, prefixes, AC, a comma.
+func TestLines(t *testing.T) {
+	for line, want := range map[string]instrument.Sample{
+		"12.41 V\r\n":    {Value: 12.41, Unit: instrument.Volt},
+		"12,41 V DC\n":   {Value: 12.41, Unit: instrument.Volt},
+		"85.2 mA\n":      {Value: 0.0852, Unit: instrument.Ampere},
+		"0.045VAC\n":     {Value: 0.045, Unit: instrument.Volt, AC: true},
+		"-3.5e-1 A\n":    {Value: -0.35, Unit: instrument.Ampere},
+		"1.265 SG\n":     {Value: 1.265, Unit: instrument.Gravity},
+		"18 °C\n":        {Value: 18, Unit: instrument.Celsius},
+		"3.3 mOhm\n":     {Value: 0.0033, Unit: instrument.Ohm},
+		"junk\n12.6 V\n": {Value: 12.6, Unit: instrument.Volt},
+	} {
+		r := dial(t, instrument.Lines, answering(t, says(line)))
+		var got instrument.Sample
+		var err error
+		// The line before the last may be read first.
+		for range 50 {
+			if got, err = r.Read(t.Context()); err == nil {
+				break
+			}
+			time.Sleep(5 * time.Millisecond)
+		}
+		if err != nil || got.Unit != want.Unit || got.AC != want.AC || math.Abs(got.Value-want.Value) > 1e-12 {
+			t.Errorf("%q: %+v, %v", line, got, err)
+		}
+	}
+}
+
+// TestRubbish checks that what is no figure is named, shortened, and never taken.
+func TestRubbish(t *testing.T) {
+	for _, c := range []struct {
+		line string
+		want error
+	}{
+		{"hello\n", instrument.ErrRubbish}, {"12.41\n", instrument.ErrRubbish}, {"12.41 parsecs\n", instrument.ErrRubbish}, {"NaN V\n", instrument.ErrRubbish},
+		{strings.Repeat("9", 4000) + "\n", instrument.ErrRubbish}, {"9.9E37 V\n", instrument.ErrOverload}, {"\x00\xff\n", instrument.ErrRubbish},
+	} {
+		r := dial(t, instrument.Lines, answering(t, says(c.line)))
+		got, err := r.Read(t.Context())
+		if !errors.Is(err, c.want) || len(err.Error()) > 160 {
+			t.Errorf("%.20q: %+v, %v", c.line, got, err)
+		}
+	}
+}
+
+// TestSilence checks that an instrument that hangs, hangs up or is not there costs
+// its time-out and no more.
+func TestSilence(t *testing.T) {
+	hangs := answering(t, func(net.Conn) {})
+	hangsUp := answering(t, func(c net.Conn) { c.Close() })
+	for name, address := range map[string]string{"hangs": hangs, "hangs up": hangsUp} {
+		for _, protocol := range []instrument.Protocol{instrument.SCPI, instrument.Lines} {
+			ctx, cancel := context.WithTimeout(t.Context(), 300*time.Millisecond)
+			began := time.Now()
+			_, err := dial(t, protocol, address).Read(ctx)
+			cancel()
+			if took := time.Since(began); !errors.Is(err, instrument.ErrSilent) || took > 2*time.Second {
+				t.Errorf("one that %s, %s: %v after %s", name, protocol, err, took)
+			}
+		}
+	}
+	if _, err := instrument.Dial(t.Context(), instrument.SCPI, "127.0.0.1:1"); !errors.Is(err, instrument.ErrSilent) {
+		t.Errorf("nobody there: %v", err)
+	}
+	if _, err := instrument.Dial(t.Context(), "morse", hangs); err == nil || !strings.Contains(err.Error(), "scpi, lines") {
+		t.Errorf("a protocol there is not: %v", err)
+	}
+}
+
+// TestSCPI asks a meter what it is, what it is set to, and its figure.
+func TestSCPI(t *testing.T) {
+	meter := answering(t, func(c net.Conn) {
+		answers := map[string]string{"*IDN?": "A,B,1,2", "FUNC?": `"CURR"`, "READ?": "+8.500000E-02"}
+		for {
+			var question string
+			if _, err := fmt.Fscanln(c, &question); err != nil {
+				return
+			}
+			fmt.Fprintf(c, "%s\n", answers[question])
+		}
+	})
+	r := dial(t, instrument.SCPI, meter)
+	if name, err := r.Identify(t.Context()); err != nil || name != "A,B,1,2" {
+		t.Errorf("%q %v", name, err)
+	}
+	if got, err := r.Read(t.Context()); err != nil || got.Unit != instrument.Ampere || math.Abs(got.Value-0.085) > 1e-12 {
+		t.Errorf("%+v %v", got, err)
+	}
+	odd := dial(t, instrument.SCPI, answering(t, says("tea\ntea\n")))
+	if _, err := odd.Read(t.Context()); !errors.Is(err, instrument.ErrRubbish) {
+		t.Errorf("a meter set to tea: %v", err)
+	}
+}
+
+// TestSteady checks when a figure holds still: not at once, not while it moves, not
+// with a bad contact, and not across a change of unit.
+func TestSteady(t *testing.T) {
+	volts := func(x float64) instrument.Sample { return instrument.Sample{Value: x, Unit: instrument.Volt} }
+	run := func(figure func(i int) instrument.Sample) instrument.Hold {
+		var s instrument.Steady
+		var h instrument.Hold
+		start := time.Unix(0, 0)
+		for i := range 12 {
+			h = s.Add(start.Add(time.Duration(i)*250*time.Millisecond), figure(i))
+		}
+		return h
+	}
+	for _, c := range []struct {
+		name   string
+		figure func(i int) instrument.Sample
+		why    string
+	}{
+		{"still", func(i int) instrument.Sample { return volts(12.41 + 0.005*float64(i%2)) }, ""},
+		{"rising", func(i int) instrument.Sample { return volts(12.2 + 0.03*float64(i)) }, instrument.Moving},
+		{"bad contact", func(i int) instrument.Sample { return volts(12.4 - 3*float64(i%2)) }, instrument.Unquiet},
+		{"another unit just now", func(i int) instrument.Sample {
+			if i == 11 {
+				return instrument.Sample{Value: 12.41, Unit: instrument.Ampere}
+			}
+			return volts(12.41)
+		}, instrument.TooFew},
+	} {
+		h := run(c.figure)
+		if h.Still != (c.why == "") || h.Why != c.why {
+			t.Errorf("%s: %+v", c.name, h)
+		}
+	}
+	if h := run(func(int) instrument.Sample { return volts(12.41) }); math.Abs(h.Value-12.41) > 1e-9 {
+		t.Errorf("the mean is %g", h.Value)
+	}
+}
+
+// TestSimulatedBench measures the virtual battery over the real protocols: all see
+// the same battery, and a load pulls its volts down.
+func TestSimulatedBench(t *testing.T) {
+	ah := quantity.AmpereHours(65)
+	label := battery.Label{Chemistry: battery.Flooded, NominalV: 12, Rating: &battery.Rating{Value: 650, Standard: battery.SAE}, CapacityAh: &ah}
+	bench, err := instrument.NewBench(label, 100, 20, 7)
+	if err != nil {
+		t.Fatal(err)
+	}
+	ctx, stop := context.WithCancel(t.Context())
+	served := make(chan error, 8)
+	at := map[string]string{}
+	for _, one := range instrument.SimulatedInstruments() {
+		listener, err := net.Listen("tcp", "127.0.0.1:0")
+		if err != nil {
+			t.Fatal(err)
+		}
+		at[one.Name] = listener.Addr().String()
+		go func() { served <- bench.Serve(ctx, listener, one) }()
+		if protocol, _, err := instrument.Probe(ctx, at[one.Name]); err != nil || protocol != one.Protocol {
+			t.Errorf("%s is found as %q: %v", one.Name, protocol, err)
+		}
+	}
+	read := func(name string, protocol instrument.Protocol) float64 {
+		t.Helper()
+		got, err := dial(t, protocol, at[name]).Read(ctx)
+		if err != nil {
+			t.Fatalf("%s: %v", name, err)
+		}
+		return got.Value
+	}
+	rested := read("Bench multimeter", instrument.SCPI)
+	if rested < 12.5 || rested > 12.8 {
+		t.Errorf("a full battery rests at %g V", rested)
+	}
+	if a := read("Drain clamp", instrument.Lines); a < 0.02 || a > 0.05 {
+		t.Errorf("drain %g A", a)
+	}
+	if sg := read("Hydrometer", instrument.Lines); sg < 1.24 || sg > 1.29 {
+		t.Errorf("gravity %g", sg)
+	}
+	if a := read("Conductance tester", instrument.Lines); a < 520 || a > 780 {
+		t.Errorf("tester %g A", a)
+	}
+	bank, err := net.Dial("tcp", at["Load bank"])
+	if err != nil {
+		t.Fatal(err)
+	}
+	fmt.Fprintf(bank, "LOAD 325\n")
+	loaded := rested
+	for range 100 {
+		if loaded = read("Bench multimeter", instrument.SCPI); loaded < rested-1 {
+			break
+		}
+		time.Sleep(10 * time.Millisecond)
+	}
+	if loaded < 9.4 || loaded > 11.8 {
+		t.Errorf("under 325 A %g V", loaded)
+	}
+	bank.Close()
+	stop()
+	for range instrument.SimulatedInstruments() {
+		if err := <-served; err != nil {
+			t.Error(err)
+		}
+	}
+	if _, err := instrument.NewBench(battery.Label{Chemistry: battery.LiFePO4, NominalV: 12}, 50, 20, 1); err == nil {
+		t.Error("lithium has a model")
+	}
+}
