@@ -12,8 +12,10 @@ import (
 	"fmt"
 	"math"
 	"net"
+	"net/netip"
 	"strconv"
 	"strings"
+	"syscall"
 	"time"
 )
 
@@ -81,7 +83,7 @@ const (
 
 // Dial opens the instrument at an address, host:port.
 func Dial(ctx context.Context, protocol Protocol, address string) (Reader, error) {
-	dialer := net.Dialer{Timeout: dialTimeout}
+	dialer := net.Dialer{Timeout: dialTimeout, Control: onlyNear}
 	conn, err := dialer.DialContext(ctx, "tcp", address)
 	if err != nil {
 		return nil, fmt.Errorf("%w: %w", ErrSilent, err)
@@ -93,6 +95,22 @@ func Dial(ctx context.Context, protocol Protocol, address string) (Reader, error
 		return newLines(conn), nil
 	}
 	return nil, errors.Join(fmt.Errorf("protocol %q: allowed %s", protocol, strings.Join(Protocols(), ", ")), conn.Close())
+}
+
+// ErrOutside: the address is not one of the workshop's own network.
+var ErrOutside = errors.New("not an address of the workshop's own network")
+
+// onlyNear lets nothing be dialled but this machine and private networks: the
+// server is not to be sent knocking on doors outside.
+func onlyNear(_, address string, _ syscall.RawConn) error {
+	at, err := netip.ParseAddrPort(address)
+	if err != nil {
+		return err
+	}
+	if ip := at.Addr().Unmap(); !ip.IsLoopback() && !ip.IsPrivate() && !ip.IsLinkLocalUnicast() {
+		return fmt.Errorf("%s: %w", ip, ErrOutside)
+	}
+	return nil
 }
 
 // Probe finds out by which protocol an address answers, and what it says it is.

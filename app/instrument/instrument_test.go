@@ -8,6 +8,7 @@ import (
 	"math"
 	"net"
 	"strings"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -118,6 +119,9 @@ func TestSilence(t *testing.T) {
 	}
 	if _, err := instrument.Dial(t.Context(), instrument.SCPI, "127.0.0.1:1"); !errors.Is(err, instrument.ErrSilent) {
 		t.Errorf("nobody there: %v", err)
+	}
+	if _, err := instrument.Dial(t.Context(), instrument.SCPI, "8.8.8.8:53"); !errors.Is(err, instrument.ErrOutside) {
+		t.Errorf("outside the workshop: %v", err)
 	}
 	if _, err := instrument.Dial(t.Context(), "morse", hangs); err == nil || !strings.Contains(err.Error(), "scpi, lines") {
 		t.Errorf("a protocol there is not: %v", err)
@@ -256,4 +260,53 @@ func TestSimulatedBench(t *testing.T) {
 	if _, err := instrument.NewBench(battery.Label{Chemistry: battery.LiFePO4, NominalV: 12}, 50, 20, 1); err == nil {
 		t.Error("lithium has a model")
 	}
+}
+
+// TestWatcher watches a meter that holds still, one that sends rubbish and one that
+// hangs, all at once: none keeps the others up, and a line that broke is dialled
+// again.
+func TestWatcher(t *testing.T) {
+	repeat := func(text string) func(net.Conn) {
+		return func(c net.Conn) {
+			for {
+				if _, err := io.WriteString(c, text); err != nil {
+					return
+				}
+				time.Sleep(50 * time.Millisecond)
+			}
+		}
+	}
+	var calls atomic.Int64
+	places := map[string]string{
+		"still":   answering(t, repeat("12.41 V\n")),
+		"rubbish": answering(t, repeat("tea\n")),
+		"hangs":   answering(t, func(net.Conn) {}),
+		"breaks": answering(t, func(c net.Conn) {
+			if calls.Add(1) == 1 {
+				c.Close()
+				return
+			}
+			repeat("1.5 A\n")(c)
+		}),
+	}
+	w := instrument.NewWatcher()
+	defer w.Close()
+	until := func(name string, good func(instrument.State) bool) {
+		t.Helper()
+		var s instrument.State
+		for range 200 {
+			for _, address := range places {
+				w.State(instrument.Lines, address)
+			}
+			if s = w.State(instrument.Lines, places[name]); good(s) {
+				return
+			}
+			time.Sleep(40 * time.Millisecond)
+		}
+		t.Errorf("%s: %+v", name, s)
+	}
+	until("still", func(s instrument.State) bool { return s.Hold.Still && s.Sample.Value == 12.41 })
+	until("rubbish", func(s instrument.State) bool { return s.Trouble == instrument.Rubbish })
+	until("hangs", func(s instrument.State) bool { return s.Trouble == instrument.Silent })
+	until("breaks", func(s instrument.State) bool { return s.Hold.Still && s.Sample.Unit == instrument.Ampere })
 }

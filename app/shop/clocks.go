@@ -201,7 +201,11 @@ func (s *Service) clocksAfter(ctx context.Context, tx Store, who Person, j *Job,
 	}
 	findings := evidence.Examine(sit.Case).Findings
 	last := len(findings) - 1
-	if last < 0 || sit.Case.Readings[last] != r {
+	if last < 0 {
+		return nil
+	}
+	// The case has the kind of the instrument in the place of its name.
+	if r.By = sit.Case.Readings[last].By; sit.Case.Readings[last] != r {
 		return nil
 	}
 	kind, starts := trail.StartedBy(sit, r, findings[last])

@@ -52,6 +52,10 @@ func (s *Service) casesOf(ctx context.Context, tx Store, shopID ID, j Job) ([]jo
 	if err != nil {
 		return nil, nil, err
 	}
+	instruments, err := tx.Instruments(ctx, shopID)
+	if err != nil {
+		return nil, nil, err
+	}
 	figures := own(limits)
 	var vehicle *Vehicle
 	var facts evidence.Vehicle
@@ -65,6 +69,7 @@ func (s *Service) casesOf(ctx context.Context, tx Store, shopID ID, j Job) ([]jo
 	cases := make([]jobCase, 0, len(batteries))
 	for _, b := range batteries {
 		views, readings := present(rows, b.ID)
+		byKind(readings, instruments)
 		cases = append(cases, jobCase{battery: b, readings: views, cleared: clearings, purpose: j.Purpose, Case: evidence.Case{
 			Cleared: clearedBy(clearings, b.ID, views), AsOf: j.OpenedAt.Format("2006-01-02"), Label: b.Label, Vehicle: facts, Symptoms: j.Symptoms, School: j.School, Own: figures, Readings: readings,
 		}})

@@ -82,6 +82,10 @@ type Store interface {
 	ClocksOfJob(ctx context.Context, shopID, jobID ID) ([]Clock, error)
 	RunningClocks(ctx context.Context, shopID ID) ([]RunningClock, error)
 
+	Instruments(ctx context.Context, shopID ID) ([]Instrument, error)
+	KeepInstrument(ctx context.Context, shopID ID, i Instrument, at time.Time) error
+	DropInstrument(ctx context.Context, shopID, id ID) error
+
 	AddPhoto(ctx context.Context, shopID ID, p Photo, body []byte) error
 	PhotoBody(ctx context.Context, shopID, id ID) (mediaType string, body []byte, err error)
 	PhotosOfJob(ctx context.Context, shopID, jobID ID) ([]Photo, error)

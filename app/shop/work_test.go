@@ -305,3 +305,43 @@ func TestPhotos(t *testing.T) {
 		t.Errorf("a script: %v", got)
 	}
 }
+
+// TestInstruments keeps an instrument, weighs a reading by its error, and refuses
+// what no line could name.
+func TestInstruments(t *testing.T) {
+	b := newBench(t)
+	meter := shop.Instrument{ID: shop.NewID(), Name: "bay-meter", Kind: "cheap_meter", Protocol: "scpi", Address: "127.0.0.1:5025", DueOn: "2026-01-31"}
+	for range 2 {
+		b.must(b.KeepInstrument(t.Context(), b.owner, meter))
+	}
+	list, err := b.Instruments(t.Context(), b.owner)
+	b.must(err)
+	if len(list) != 1 || !list[0].Overdue || list[0].Name != "bay-meter" {
+		t.Fatalf("%+v", list)
+	}
+	b.keep("12.45 v rested 2h")
+	good := b.battery().Assessment.ChargeState
+	b.keep("12.45 v rested 2h by bay-meter")
+	cheap := b.battery()
+	if wide := cheap.Assessment.ChargeState; wide.High-wide.Low <= good.High-good.Low || !strings.Contains(cheap.Readings[1].Canonical, "by bay-meter") {
+		t.Errorf("a cheap meter's band %+v, a good one's %+v, kept as %q", wide, good, cheap.Readings[1].Canonical)
+	}
+	for _, c := range []struct {
+		change func(*shop.Instrument)
+		field  string
+	}{
+		{func(i *shop.Instrument) { i.Name = "my meter" }, "name"}, {func(i *shop.Instrument) { i.ID, i.Name = shop.NewID(), "bay-meter" }, "name"},
+		{func(i *shop.Instrument) { i.Kind = "crystal" }, "kind"}, {func(i *shop.Instrument) { i.Protocol = "morse" }, "protocol"},
+		{func(i *shop.Instrument) { i.Address = "somewhere" }, "address"}, {func(i *shop.Instrument) { i.DueOn = "soon" }, "due_on"},
+	} {
+		bad := meter
+		c.change(&bad)
+		if got := fieldsOf(b.KeepInstrument(t.Context(), b.owner, bad)); !slices.Contains(got, c.field) {
+			t.Errorf("%+v: %v", bad, got)
+		}
+	}
+	b.must(b.DropInstrument(t.Context(), b.owner, meter.ID))
+	if list, err := b.Instruments(t.Context(), b.owner); err != nil || len(list) != 0 {
+		t.Errorf("%+v %v", list, err)
+	}
+}

@@ -118,6 +118,26 @@ func (s *Store) RunningClocks(ctx context.Context, shopID shop.ID) ([]shop.Runni
 	}), err
 }
 
+// Instruments lists the shop's instruments that are in use.
+func (s *Store) Instruments(ctx context.Context, shopID shop.ID) ([]shop.Instrument, error) {
+	rows, err := s.q.Instruments(ctx, shopID)
+	return each(rows, func(r gen.Instrument) shop.Instrument {
+		return shop.Instrument{ID: r.ID, Name: r.Name, Kind: r.Kind, Protocol: r.Protocol, Address: r.Address, DueOn: r.DueOn}
+	}), err
+}
+
+// KeepInstrument adds an instrument or changes one.
+func (s *Store) KeepInstrument(ctx context.Context, shopID shop.ID, i shop.Instrument, at time.Time) error {
+	return s.q.KeepInstrument(ctx, gen.KeepInstrumentParams{
+		ID: i.ID, ShopID: shopID, Name: i.Name, Kind: i.Kind, Protocol: i.Protocol, Address: i.Address, DueOn: i.DueOn, CreatedAt: at,
+	})
+}
+
+// DropInstrument takes an instrument off the list.
+func (s *Store) DropInstrument(ctx context.Context, shopID, id shop.ID) error {
+	return s.q.DropInstrument(ctx, gen.DropInstrumentParams{ShopID: shopID, ID: id})
+}
+
 // AddPhoto keeps a picture.
 func (s *Store) AddPhoto(ctx context.Context, shopID shop.ID, p shop.Photo, body []byte) error {
 	return again(s.q.AddPhoto(ctx, gen.AddPhotoParams{

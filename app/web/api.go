@@ -35,6 +35,7 @@ func (s *Server) operations(api huma.API) {
 	s.jobAPI(api)
 	s.readingAPI(api)
 	s.workAPI(api)
+	s.instrumentAPI(api)
 	s.assessAPI(api)
 	s.benchAPI(api)
 }

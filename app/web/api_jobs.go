@@ -107,6 +107,7 @@ type Choices struct {
 	Posts        []Choice `json:"posts"`
 	Joins        []Choice `json:"joins"`
 	WaitsFor     []Choice `json:"waits_for"`
+	Instruments  []Choice `json:"instruments"`
 	// Words is the trade's word for each code.
 	Words map[string]string `json:"words"`
 }
@@ -125,12 +126,12 @@ func choices(codes []string) []Choice {
 	return out
 }
 
-// waits are what a job may wait for, in words of their own: a charge to wait for
-// is not a stage.
-func waits() []Choice {
-	out := choices(shop.WaitsFor())
+// prefixed are choices whose codes mean something else as well: their words stand
+// under a prefix.
+func prefixed(prefix string, codes []string) []Choice {
+	out := choices(codes)
 	for i := range out {
-		out[i].Word = wording.Word("waits_" + out[i].Code)
+		out[i].Word = wording.Word(prefix + out[i].Code)
 	}
 	return out
 }
@@ -143,7 +144,7 @@ func (s *Server) jobAPI(api huma.API) {
 		return Choices{
 			Symptoms: choices(evidence.Symptoms()), Chemistries: choices(battery.Chemistries()), Standards: choices(battery.Standards()),
 			VehicleKinds: choices(evidence.VehicleKinds()), Places: choices(shop.Places()), Words: wording.Words(),
-			Purposes: choices(trail.Purposes()), Seats: choices(trail.Places()), Posts: choices(trail.Posts()), Joins: choices(trail.Joins()), WaitsFor: waits(),
+			Purposes: choices(trail.Purposes()), Seats: choices(trail.Places()), Posts: choices(trail.Posts()), Joins: choices(trail.Joins()), WaitsFor: prefixed("waits_", shop.WaitsFor()), Instruments: prefixed("instrument_", shop.InstrumentKinds()),
 		}, nil
 	})
 	add(s, api, operation{method: http.MethodGet, path: "/vehicles", id: "findVehicles", about: "Vehicles the shop knows, by plate or customer"}, func(ctx context.Context, in *searchInput) ([]shop.FoundVehicle, error) {

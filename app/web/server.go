@@ -15,6 +15,7 @@ import (
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
 
+	"grapnel/app/instrument"
 	"grapnel/app/shop"
 	"grapnel/app/store"
 )
@@ -52,6 +53,7 @@ type Server struct {
 	front    frontEnd
 	handler  http.Handler
 	pages    readyPages
+	watcher  *instrument.Watcher
 	// streams ends the feed and every stream of events.
 	streams context.Context
 	end     context.CancelFunc
@@ -83,6 +85,7 @@ func New(db *sql.DB, config Config) (*Server, error) {
 		return nil, err
 	}
 	s := &Server{config: config, log: config.Log, db: db, shop: shop.NewService(store.New(db), config.Now), front: front}
+	s.watcher = instrument.NewWatcher()
 	s.cleanup = mysqlstore.NewWithCleanupInterval(db, sessionSweep)
 	s.sessions = scs.New()
 	s.sessions.Store = s.cleanup
@@ -106,6 +109,7 @@ func (s *Server) Close() {
 	s.end()
 	s.cleanup.StopCleanup()
 	s.background.Wait()
+	s.watcher.Close()
 }
 
 // ServeHTTP answers one request.

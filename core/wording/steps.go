@@ -162,6 +162,12 @@ var stepWords = map[string]string{
 	// What a job may wait for.
 	"word.waits_customer": "the customer", "word.waits_part": "a part", "word.waits_charge": "a charge", "word.waits_night": "a night outside",
 
+	// Instruments: their kinds, and why a figure is not taken.
+	"word.instrument_good_meter": "a good multimeter", "word.instrument_cheap_meter": "a cheap multimeter", "word.instrument_pile": "a load bank",
+	"word.instrument_conductance": "a conductance tester", "word.instrument_clamp": "a clamp", "word.instrument_hydrometer": "a hydrometer",
+	"word.hold_too_few": "watching", "word.hold_moving": "still moving", "word.hold_unquiet": "jumps about: look at the contact",
+	"word.trouble_silent": "does not answer", "word.trouble_rubbish": "answers no figure", "word.trouble_overload": "beyond its range", "word.trouble_starting": "being called",
+
 	// Words of the settings.
 	"word.bonnet": "under the bonnet", "word.boot": "in the boot", "word.seat": "under a seat", "word.wheel_arch": "in the wheel arch", "word.bench": "on the bench",
 	"word.top": "posts on top", "word.side": "side terminals", "word.alone": "one battery", "word.parallel": "two in parallel", "word.bank": "a bank of several",

@@ -16,6 +16,10 @@ const PeopleScreen = lazy(async () => ({ default: (await import('./screens/peopl
 const SumsScreen = lazy(async () => ({ default: (await import('./screens/sums/sums')).SumsScreen }))
 const FiguresScreen = lazy(async () => ({ default: (await import('./screens/figures/figures')).FiguresScreen }))
 
+const InstrumentsScreen = lazy(async () => ({
+  default: (await import('./screens/instruments/instruments')).InstrumentsScreen,
+}))
+
 export function App() {
   const { data: hello, error, refetch } = useHello()
   useLive(!!hello?.person)
@@ -35,6 +39,7 @@ export function App() {
         <Route path="/sums" element={<SumsScreen />} />
         <Route path="/sums/:sum" element={<SumsScreen />} />
         <Route path="/figures" element={<FiguresScreen />} />
+        <Route path="/instruments" element={<InstrumentsScreen />} />
         <Route path="/people" element={<PeopleScreen />} />
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>

@@ -203,35 +203,6 @@ func (q *Queries) AddEvent(ctx context.Context, arg AddEventParams) error {
 	return err
 }
 
-const addInstrument = `-- name: AddInstrument :exec
-INSERT INTO instrument (id, shop_id, name, kind, protocol, address, due_on, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, 1, ?)
-`
-
-type AddInstrumentParams struct {
-	ID        shop.ID
-	ShopID    shop.ID
-	Name      string
-	Kind      string
-	Protocol  string
-	Address   string
-	DueOn     string
-	CreatedAt time.Time
-}
-
-func (q *Queries) AddInstrument(ctx context.Context, arg AddInstrumentParams) error {
-	_, err := q.db.ExecContext(ctx, addInstrument,
-		arg.ID,
-		arg.ShopID,
-		arg.Name,
-		arg.Kind,
-		arg.Protocol,
-		arg.Address,
-		arg.DueOn,
-		arg.CreatedAt,
-	)
-	return err
-}
-
 const addJob = `-- name: AddJob :exec
 INSERT INTO job (id, shop_id, vehicle_id, customer_id, state, place, complaint, symptoms, school, opened_at, promised_at, closed_at, opened_by, revision, verdict_id, purpose, assigned_to)
 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, NULL, ?, 1, NULL, ?, ?)
@@ -926,6 +897,20 @@ func (q *Queries) CustomerByID(ctx context.Context, arg CustomerByIDParams) (Cus
 	return i, err
 }
 
+const dropInstrument = `-- name: DropInstrument :exec
+UPDATE instrument SET active = 0 WHERE shop_id = ? AND id = ?
+`
+
+type DropInstrumentParams struct {
+	ShopID shop.ID
+	ID     shop.ID
+}
+
+func (q *Queries) DropInstrument(ctx context.Context, arg DropInstrumentParams) error {
+	_, err := q.db.ExecContext(ctx, dropInstrument, arg.ShopID, arg.ID)
+	return err
+}
+
 const dropShopLimit = `-- name: DropShopLimit :exec
 DELETE FROM shop_limit WHERE shop_id = ? AND limit_id = ?
 `
@@ -1428,6 +1413,36 @@ func (q *Queries) JobsOfVehicle(ctx context.Context, arg JobsOfVehicleParams) ([
 	return items, nil
 }
 
+const keepInstrument = `-- name: KeepInstrument :exec
+INSERT INTO instrument (id, shop_id, name, kind, protocol, address, due_on, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, 1, ?)
+ON DUPLICATE KEY UPDATE name = VALUES(name), kind = VALUES(kind), protocol = VALUES(protocol), address = VALUES(address), due_on = VALUES(due_on), active = 1
+`
+
+type KeepInstrumentParams struct {
+	ID        shop.ID
+	ShopID    shop.ID
+	Name      string
+	Kind      string
+	Protocol  string
+	Address   string
+	DueOn     string
+	CreatedAt time.Time
+}
+
+func (q *Queries) KeepInstrument(ctx context.Context, arg KeepInstrumentParams) error {
+	_, err := q.db.ExecContext(ctx, keepInstrument,
+		arg.ID,
+		arg.ShopID,
+		arg.Name,
+		arg.Kind,
+		arg.Protocol,
+		arg.Address,
+		arg.DueOn,
+		arg.CreatedAt,
+	)
+	return err
+}
+
 const lastEvent = `-- name: LastEvent :one
 SELECT CAST(COALESCE(MAX(id), 0) AS SIGNED) AS last FROM event WHERE shop_id = ?
 `
@@ -1878,35 +1893,6 @@ func (q *Queries) SeatsOfBattery(ctx context.Context, arg SeatsOfBatteryParams) 
 		return nil, err
 	}
 	return items, nil
-}
-
-const setInstrument = `-- name: SetInstrument :exec
-UPDATE instrument SET name = ?, kind = ?, protocol = ?, address = ?, due_on = ?, active = ? WHERE shop_id = ? AND id = ?
-`
-
-type SetInstrumentParams struct {
-	Name     string
-	Kind     string
-	Protocol string
-	Address  string
-	DueOn    string
-	Active   bool
-	ShopID   shop.ID
-	ID       shop.ID
-}
-
-func (q *Queries) SetInstrument(ctx context.Context, arg SetInstrumentParams) error {
-	_, err := q.db.ExecContext(ctx, setInstrument,
-		arg.Name,
-		arg.Kind,
-		arg.Protocol,
-		arg.Address,
-		arg.DueOn,
-		arg.Active,
-		arg.ShopID,
-		arg.ID,
-	)
-	return err
 }
 
 const setPosts = `-- name: SetPosts :exec

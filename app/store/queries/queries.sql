@@ -219,11 +219,12 @@ SELECT photo.id, photo.media_type, photo.note, photo.taken_at, COALESCE(person.n
 FROM photo LEFT JOIN person ON person.id = photo.person_id
 WHERE photo.shop_id = ? AND photo.job_id = ? ORDER BY photo.taken_at, photo.id LIMIT 60;
 
--- name: AddInstrument :exec
-INSERT INTO instrument (id, shop_id, name, kind, protocol, address, due_on, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, 1, ?);
+-- name: KeepInstrument :exec
+INSERT INTO instrument (id, shop_id, name, kind, protocol, address, due_on, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, 1, ?)
+ON DUPLICATE KEY UPDATE name = VALUES(name), kind = VALUES(kind), protocol = VALUES(protocol), address = VALUES(address), due_on = VALUES(due_on), active = 1;
 
--- name: SetInstrument :exec
-UPDATE instrument SET name = ?, kind = ?, protocol = ?, address = ?, due_on = ?, active = ? WHERE shop_id = ? AND id = ?;
+-- name: DropInstrument :exec
+UPDATE instrument SET active = 0 WHERE shop_id = ? AND id = ?;
 
 -- name: Instruments :many
 SELECT * FROM instrument WHERE shop_id = ? AND active = 1 ORDER BY name, id LIMIT 100;

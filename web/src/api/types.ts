@@ -50,6 +50,8 @@ export type Work = S['Work']
 export type Question = S['Question']
 export type Seating = S['Seating']
 export type Desk = S['Desk']
+export type Instrument = S['Instrument']
+export type InstrumentNow = S['InstrumentNow']
 export type Photo = S['Photo']
 export type Preview = Omit<S['Preview'], 'assessment' | 'picture' | 'findings'> & {
   assessment: Assessment

@@ -120,6 +120,9 @@ function PersonMenu() {
           <DropdownMenu.Item className={item} onSelect={() => void navigate('/figures')}>
             Figures and their sources
           </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={() => void navigate('/instruments')}>
+            Instruments
+          </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={() => void navigate('/people')}>
             People of the shop
           </DropdownMenu.Item>

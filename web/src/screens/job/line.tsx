@@ -5,6 +5,7 @@ import type { Completions, Preview } from '../../api/types'
 import { ApiProblem, wordsFor } from '../../api/client'
 import { useWord } from '../../api/words'
 import { typing } from '../../parts/keys'
+import { Meters } from './meter'
 
 type Props = {
   line: string
@@ -75,6 +76,7 @@ export function ReadingLine({ line, setLine, preview, error, keep, keeping, down
           back={() => input.current?.focus()}
         />
       )}
+      <Meters line={line} setLine={setLine} />
       <div className="flex items-center gap-2 rounded-part border-[1.5px] border-ink bg-sheet px-3 has-focus-visible:outline-3 has-focus-visible:outline-offset-2 has-focus-visible:outline-focus">
         <kbd className="key" aria-hidden="true">
           /

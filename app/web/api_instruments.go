@@ -1,0 +1,134 @@
+package web
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"net/http"
+	"strconv"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"grapnel/app/instrument"
+	"grapnel/app/shop"
+	"grapnel/core/wording"
+)
+
+// InstrumentPath names the instrument in an address.
+type InstrumentPath struct {
+	InstrumentID shop.ID `path:"instrument"`
+}
+
+type keepInstrumentInput struct {
+	InstrumentPath
+	Body struct {
+		Name     string `json:"name" maxLength:"60"`
+		Kind     string `json:"kind" maxLength:"16"`
+		Protocol string `json:"protocol" maxLength:"16"`
+		Address  string `json:"address" maxLength:"120"`
+		DueOn    string `json:"due_on,omitempty" maxLength:"10"`
+	}
+}
+
+type probeInput struct {
+	Body struct {
+		Address string `json:"address" maxLength:"120"`
+	}
+}
+
+// InstrumentNow is what an instrument shows now, and what it would add to the line.
+type InstrumentNow struct {
+	ID      shop.ID          `json:"id"`
+	Name    string           `json:"name"`
+	Kind    string           `json:"kind"`
+	Overdue bool             `json:"overdue"`
+	State   instrument.State `json:"state"`
+	// Shown is the figure as a person reads it; Line as a reading line has it, empty
+	// while it does not hold still.
+	Shown string `json:"shown"`
+	Line  string `json:"line"`
+	// Why says why it is not taken yet, in words.
+	Why string `json:"why"`
+}
+
+// Probed is what answers at an address.
+type Probed struct {
+	Protocol string `json:"protocol"`
+	Says     string `json:"says"`
+}
+
+func (s *Server) instrumentAPI(api huma.API) {
+	add(s, api, operation{method: http.MethodGet, path: "/instruments", id: "instruments", about: "The shop's instruments"}, func(ctx context.Context, _ *none) ([]shop.Instrument, error) {
+		return s.shop.Instruments(ctx, who(ctx))
+	})
+	add(s, api, operation{method: http.MethodGet, path: "/instruments/now", id: "instrumentsNow", about: "What each instrument shows now; asking keeps it being read"}, func(ctx context.Context, _ *none) ([]InstrumentNow, error) {
+		return s.instrumentsNow(ctx)
+	})
+	add(s, api, operation{method: http.MethodPost, path: "/instruments/probe", id: "probeInstrument", about: "What answers at an address"}, s.probe)
+	add(s, api, operation{method: http.MethodPut, path: "/instruments/{instrument}", id: "keepInstrument", about: "Add an instrument, or change one"}, func(ctx context.Context, in *keepInstrumentInput) ([]shop.Instrument, error) {
+		b := in.Body
+		err := s.shop.KeepInstrument(ctx, who(ctx), shop.Instrument{ID: in.InstrumentID, Name: b.Name, Kind: b.Kind, Protocol: b.Protocol, Address: b.Address, DueOn: b.DueOn})
+		return s.instrumentsAfter(ctx, err)
+	})
+	add(s, api, operation{method: http.MethodDelete, path: "/instruments/{instrument}", id: "dropInstrument", about: "Take an instrument off the list"}, func(ctx context.Context, in *InstrumentPath) ([]shop.Instrument, error) {
+		return s.instrumentsAfter(ctx, s.shop.DropInstrument(ctx, who(ctx), in.InstrumentID))
+	})
+}
+
+// instrumentsAfter are the instruments as they stand after a change, or its error.
+func (s *Server) instrumentsAfter(ctx context.Context, err error) ([]shop.Instrument, error) {
+	if err != nil {
+		return nil, err
+	}
+	return s.shop.Instruments(ctx, who(ctx))
+}
+
+func (s *Server) instrumentsNow(ctx context.Context) ([]InstrumentNow, error) {
+	list, err := s.shop.Instruments(ctx, who(ctx))
+	if err != nil {
+		return nil, err
+	}
+	out := []InstrumentNow{}
+	for _, one := range list {
+		state := s.watcher.State(instrument.Protocol(one.Protocol), one.Address)
+		now := InstrumentNow{ID: one.ID, Name: one.Name, Kind: one.Kind, Overdue: one.Overdue, State: state}
+		switch {
+		case state.Trouble != "":
+			now.Why = wording.Word("trouble_" + state.Trouble)
+		case state.Hold.Why != "":
+			now.Why = wording.Word("hold_" + state.Hold.Why)
+		}
+		if state.Sample != nil {
+			now.Shown = figure(*state.Sample, state.Sample.Value, "\u00a0")
+		}
+		if state.Hold.Still {
+			now.Line = figure(*state.Sample, state.Hold.Value, "") + " by " + one.Name
+		}
+		out = append(out, now)
+	}
+	return out, nil
+}
+
+// figure writes a figure with the digits it is worth: volts to the hundredth, small
+// ones to the millivolt, gravity in points.
+func figure(s instrument.Sample, x float64, gap string) string {
+	digits := 3
+	switch {
+	case s.Unit == instrument.Gravity:
+		return fmt.Sprintf("%.0f", math.Round(x*1000))
+	case s.Unit == instrument.Volt && math.Abs(x) >= 1:
+		digits = 2
+	case math.Abs(x) >= 10:
+		digits = 1
+	}
+	return strconv.FormatFloat(x, 'f', digits, 64) + gap + string(s.Unit)
+}
+
+func (s *Server) probe(ctx context.Context, in *probeInput) (Probed, error) {
+	protocol, says, err := instrument.Probe(ctx, in.Body.Address)
+	if err != nil {
+		return Probed{}, newProblem(http.StatusUnprocessableEntity, "Nothing that can be read answers there: "+err.Error(),
+			ProblemField{Field: "address", Given: in.Body.Address, Allowed: "host:port of an instrument that is on", Code: "problem.code", Text: "Nothing that can be read answers at " + in.Body.Address + ".", Suggest: []string{}})
+	}
+	return Probed{Protocol: string(protocol), Says: says}, nil
+}

@@ -1,0 +1,56 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { client, take } from './client'
+import type { Instrument, InstrumentNow } from './types'
+
+const key = ['instruments']
+
+export function useInstruments() {
+  return useQuery({
+    queryKey: key,
+    queryFn: async () => (await take(client.GET('/instruments'))) as Instrument[],
+    staleTime: 60_000,
+  })
+}
+
+/** What the shop's instruments show now, read again while a screen looks. */
+export function useInstrumentsNow() {
+  const { data: known } = useInstruments()
+  return useQuery({
+    queryKey: [...key, 'now'],
+    queryFn: async () => (await take(client.GET('/instruments/now'))) as InstrumentNow[],
+    enabled: (known?.length ?? 0) > 0,
+    refetchInterval: 600,
+    retry: false,
+    staleTime: 0,
+  })
+}
+
+type Body = { name: string; kind: string; protocol: string; address: string; due_on?: string }
+
+export function useKeepInstrument() {
+  const cache = useQueryClient()
+  return useMutation({
+    mutationFn: async ({ id, ...body }: Body & { id: string }) =>
+      (await take(
+        client.PUT('/instruments/{instrument}', { params: { path: { instrument: id } }, body }),
+      )) as Instrument[],
+    onSuccess: (list) => cache.setQueryData(key, list),
+  })
+}
+
+export function useDropInstrument() {
+  const cache = useQueryClient()
+  return useMutation({
+    mutationFn: async (id: string) =>
+      (await take(
+        client.DELETE('/instruments/{instrument}', { params: { path: { instrument: id } } }),
+      )) as Instrument[],
+    onSuccess: (list) => cache.setQueryData(key, list),
+  })
+}
+
+export function useProbe() {
+  return useMutation({
+    mutationFn: (address: string) => take(client.POST('/instruments/probe', { body: { address } })),
+  })
+}
