@@ -38,7 +38,9 @@ export function ReadingLine({ line, setLine, preview, error, keep, keeping, down
 
   // A button that begins a line leaves the rest to be typed: behind it, or in the
   // gap it left for the figure.
+  const typed = useRef('')
   useEffect(() => {
+    if (typed.current === line) return
     const gap = line.startsWith(' ') ? 0 : line.indexOf('  ') + 1
     if (!line.endsWith(' ') && !line.startsWith(' ') && gap === 0) return
     input.current?.focus()
@@ -88,7 +90,8 @@ export function ReadingLine({ line, setLine, preview, error, keep, keeping, down
           value={line}
           onChange={(e) => {
             // The key that leads here is no part of a reading.
-            setLine(e.target.value.replace(/^\//, ''))
+            typed.current = e.target.value.replace(/^\//, '')
+            setLine(typed.current)
           }}
           onKeyDown={onKey}
           aria-label="Reading line"
