@@ -16,6 +16,7 @@ require (
 	golang.org/x/crypto v0.58.0
 	golang.org/x/sync v0.24.0
 	gonum.org/v1/gonum v0.17.0
+	rsc.io/qr v0.2.0
 )
 
 require (

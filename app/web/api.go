@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"net"
 	"net/http"
+	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -21,7 +22,7 @@ const (
 
 // api registers every operation; the OpenAPI description is made from them.
 func (s *Server) api(r chi.Router) {
-	r.Use(limitSignIn, s.readyPage)
+	r.Use(s.limitSignIn, s.readyPage)
 	api := humachi.New(r, apiConfig(s.config.Release))
 	s.operations(api)
 	r.Get("/events", s.events)
@@ -57,19 +58,26 @@ func OpenAPI(release string) ([]byte, error) {
 	return json.MarshalIndent(api.OpenAPI(), "", "  ")
 }
 
-// peerAddress is who opened the connection. No forwarded header is believed:
-// none is set by a proxy that a setting names.
-func peerAddress(r *http.Request) (string, error) {
+// peerAddress is who opened the connection. A forwarded header is believed of the
+// proxy that a setting names, and of nobody else.
+func (s *Server) peerAddress(r *http.Request) (string, error) {
 	host, _, err := net.SplitHostPort(r.RemoteAddr)
 	if err != nil {
 		return r.RemoteAddr, nil
+	}
+	if s.config.Proxy != "" && host == s.config.Proxy {
+		// The proxy adds who called it at the end; what stands before it anyone may write.
+		list := strings.Split(r.Header.Get("X-Forwarded-For"), ",")
+		if last := strings.TrimSpace(list[len(list)-1]); net.ParseIP(last) != nil {
+			host = last
+		}
 	}
 	return httprate.CanonicalizeIP(host), nil
 }
 
 // limitSignIn slows down guessing of passwords and of the set-up code.
-func limitSignIn(next http.Handler) http.Handler {
-	limited := httprate.LimitBy(signInTries, signInWindow, peerAddress,
+func (s *Server) limitSignIn(next http.Handler) http.Handler {
+	limited := httprate.LimitBy(signInTries, signInWindow, s.peerAddress,
 		httprate.WithLimitHandler(func(w http.ResponseWriter, r *http.Request) {
 			p := newProblem(http.StatusTooManyRequests, "Too many attempts from this device. Wait a minute, then try again.")
 			p.RequestID = requestID(r.Context())

@@ -26,6 +26,8 @@ type Config struct {
 	Release string
 	// Secure marks the session cookie for TLS only.
 	Secure bool
+	// Proxy is the address whose forwarded header is believed; empty for none.
+	Proxy string
 	// SetUpCode guards the first start's page; empty when people exist.
 	SetUpCode string
 	// DemoHint lists who may sign in to the demo; nil outside it.

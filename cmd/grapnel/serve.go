@@ -14,8 +14,10 @@ import (
 	"net"
 	"net/http"
 	"os"
+	"strconv"
 	"time"
 
+	"grapnel/app/authority"
 	"grapnel/app/demo"
 	"grapnel/app/localdb"
 	"grapnel/app/shop"
@@ -27,10 +29,19 @@ import (
 type serving struct {
 	address, data string
 	certFile, key string
-	verbose       bool
+	// own serves TLS by the workshop's own authority; trustAddress is where phones
+	// begin, over plain HTTP.
+	own          bool
+	trustAddress string
+	// phones is the page where they begin.
+	phones string
+	// proxy is the address of a proxy that speaks TLS in front of us.
+	proxy   string
+	verbose bool
 	// attach lets a command work beside a Grapnel that serves.
 	attach          bool
 	out, errs       io.Writer
+	log             *slog.Logger
 	folder          string
 	hint            []web.DemoPerson
 	prepare         func(ctx context.Context, db *sql.DB) error
@@ -42,6 +53,9 @@ func (s *serving) define(set *flag.FlagSet) {
 	set.StringVar(&s.data, "data", os.Getenv("GRAPNEL_DATA"), "folder of the private database (default: the system's place for it)")
 	set.StringVar(&s.certFile, "tls-cert", "", "certificate file: serve TLS")
 	set.StringVar(&s.key, "tls-key", "", "key file of the certificate")
+	set.BoolVar(&s.own, "tls", false, "serve TLS by the workshop's own authority, with a page that puts it on phones")
+	set.StringVar(&s.trustAddress, "trust-address", "", "where that page is served over plain HTTP (default: the port after -address)")
+	set.StringVar(&s.proxy, "behind-proxy", "", "address of the proxy that speaks TLS for us; its forwarded header is believed, nobody else's")
 	set.BoolVar(&s.verbose, "verbose", false, "log every request")
 }
 
@@ -139,7 +153,7 @@ func (s *serving) run(ctx context.Context) (err error) {
 	if s.verbose {
 		level = slog.LevelDebug
 	}
-	log := slog.New(slog.NewJSONHandler(s.errs, &slog.HandlerOptions{Level: level}))
+	s.log = slog.New(slog.NewJSONHandler(s.errs, &slog.HandlerOptions{Level: level}))
 	db, closeDB, err := s.database(ctx)
 	if err != nil {
 		return err
@@ -154,13 +168,16 @@ func (s *serving) run(ctx context.Context) (err error) {
 	if err != nil {
 		return err
 	}
-	handler, err := web.New(db, web.Config{Release: release, Secure: s.certFile != "", SetUpCode: code, DemoHint: s.hint, Log: log})
+	handler, err := web.New(db, web.Config{Release: release, Secure: s.secure(), Proxy: s.proxy, SetUpCode: code, DemoHint: s.hint, Log: s.log})
 	if err != nil {
 		return err
 	}
 	defer handler.Close()
 	return s.listen(ctx, handler, handler.EndStreams, code)
 }
+
+// secure reports whether browsers reach us over TLS.
+func (s *serving) secure() bool { return s.certFile != "" || s.own || s.proxy != "" }
 
 // setUpCode makes the code that guards the first start's page; empty when
 // somebody can sign in already.
@@ -188,12 +205,22 @@ func (s *serving) listen(ctx context.Context, handler http.Handler, endStreams f
 	if err != nil {
 		return fmt.Errorf("%w (choose another with -address)", err)
 	}
-	server := &http.Server{Handler: handler, ReadHeaderTimeout: headerTimeout, ReadTimeout: readTimeout, IdleTimeout: idleTimeout, TLSConfig: &tls.Config{MinVersion: tls.VersionTLS12}}
+	server := &http.Server{Handler: handler, ReadHeaderTimeout: headerTimeout, ReadTimeout: readTimeout, IdleTimeout: idleTimeout, TLSConfig: &tls.Config{MinVersion: tls.VersionTLS12}, ErrorLog: slog.NewLogLogger(s.log.Handler(), slog.LevelDebug)}
 	server.RegisterOnShutdown(endStreams)
-	s.announce(listener.Addr().String(), code)
-	failed := make(chan error, 1)
+	address := listener.Addr().String()
+	servers := []*http.Server{server}
+	failed := make(chan error, 2)
+	if s.own {
+		trust, phones, err := s.trusted(server, address)
+		if err != nil {
+			return errors.Join(err, listener.Close())
+		}
+		servers = append(servers, trust)
+		go func() { failed <- trust.Serve(phones) }()
+	}
+	s.announce(address, code)
 	go func() {
-		if s.certFile != "" {
+		if s.certFile != "" || s.own {
 			failed <- server.ServeTLS(listener, s.certFile, s.key)
 			return
 		}
@@ -207,18 +234,69 @@ func (s *serving) listen(ctx context.Context, handler http.Handler, endStreams f
 	s.say("Stopping")
 	stopping, cancel := context.WithTimeout(context.WithoutCancel(ctx), stopTimeout)
 	defer cancel()
-	return server.Shutdown(stopping)
+	for _, one := range servers {
+		err = errors.Join(err, one.Shutdown(stopping))
+	}
+	return err
+}
+
+// trusted gives the server its certificate by the workshop's own authority, and
+// opens the plain address where phones come to trust it.
+func (s *serving) trusted(server *http.Server, address string) (*http.Server, net.Listener, error) {
+	dir, err := s.dataDir()
+	if err != nil {
+		return nil, nil, err
+	}
+	// Beside the database's folder, which is the database's own.
+	own, err := authority.Open(dir+"-tls", time.Now())
+	if err != nil {
+		return nil, nil, err
+	}
+	hosts := authority.Hosts()
+	pair, err := own.Certificate(hosts, time.Now())
+	if err != nil {
+		return nil, nil, err
+	}
+	server.TLSConfig.Certificates = []tls.Certificate{pair}
+	host, port, err := net.SplitHostPort(address)
+	if err != nil {
+		return nil, nil, err
+	}
+	if s.trustAddress == "" {
+		next, err := strconv.Atoi(port)
+		if err != nil {
+			return nil, nil, err
+		}
+		s.trustAddress = net.JoinHostPort(host, strconv.Itoa(next+1))
+	}
+	listener, err := net.Listen("tcp", s.trustAddress)
+	if err != nil {
+		return nil, nil, fmt.Errorf("%w (choose another with -trust-address)", err)
+	}
+	_, trustPort, err := net.SplitHostPort(listener.Addr().String())
+	if err != nil {
+		return nil, nil, errors.Join(err, listener.Close())
+	}
+	if ip := net.ParseIP(host); ip == nil || !ip.IsUnspecified() {
+		hosts = []string{host}
+	}
+	trust := web.Trust{DER: own.DER(), URL: "https://" + net.JoinHostPort(hosts[0], port), Page: "http://" + net.JoinHostPort(hosts[0], trustPort) + "/trust"}
+	s.phones = trust.Page
+	return &http.Server{Handler: trust.Handler(), ReadHeaderTimeout: headerTimeout, ReadTimeout: readTimeout}, listener, nil
 }
 
 func (s *serving) announce(address, code string) {
 	scheme := "http"
-	if s.certFile != "" {
+	if s.certFile != "" || s.own {
 		scheme = "https"
 	}
 	url := scheme + "://" + address
 	s.say("Grapnel is at " + url)
 	if s.announceSignIns != nil {
 		s.announceSignIns(url)
+	}
+	if s.phones != "" {
+		s.say("Phones begin at " + s.phones)
 	}
 	if code != "" {
 		s.say("First start: open " + url + "/set-up and give the code " + code)

@@ -3,6 +3,9 @@ package main
 import (
 	"bytes"
 	"context"
+	"crypto/tls"
+	"crypto/x509"
+	"io"
 	"net/http"
 	"os"
 	"path/filepath"
@@ -47,7 +50,7 @@ func dataDir(t *testing.T) string {
 	return filepath.Join(dir, "data")
 }
 
-var address = regexp.MustCompile(`Grapnel is at (http://\S+)`)
+var address = regexp.MustCompile(`Grapnel is at (https?://\S+)`)
 
 // running starts a command that serves, gives its address, and stops it at the
 // end, gracefully.
@@ -101,7 +104,7 @@ func TestServe(t *testing.T) {
 		}
 	}()
 	t.Setenv("GRAPNEL_DSN", own.DSN())
-	if code, out, errs := command0([]string{"migrate"}, ""); code != 0 || !strings.Contains(out, "schema version 2") {
+	if code, out, errs := command0([]string{"migrate"}, ""); code != 0 || !strings.Contains(out, "schema version 3") {
 		t.Errorf("migrate: %d %s %s", code, out, errs)
 	}
 	t.Run("own database", func(t *testing.T) {
@@ -164,4 +167,53 @@ func TestImportAndExport(t *testing.T) {
 	if code, _, errs := command0([]string{"import", "-data", dataDir(t)}, textJob); code != exitFault || !strings.Contains(errs, "set it up") {
 		t.Errorf("no shop: %d %s", code, errs)
 	}
+}
+
+// TestOwnTLS serves by the workshop's own authority: a phone that knows nothing of it
+// is refused, takes the certificate from the plain page, and is let in over HTTP/2,
+// whose one connection carries many streams.
+func TestOwnTLS(t *testing.T) {
+	url, screen := running(t, "serve", "-tls", "-address", "127.0.0.1:0", "-trust-address", "127.0.0.1:0", "-data", dataDir(t))
+	if !strings.HasPrefix(url, "https://") {
+		t.Fatal(url)
+	}
+	if _, err := http.Get(url + "/readyz"); err == nil {
+		t.Error("a phone that does not know the authority is let in")
+	}
+	begin := regexp.MustCompile(`Phones begin at (\S+)`).FindStringSubmatch(screen.String())
+	if begin == nil {
+		t.Fatal(screen.String())
+	}
+	read := func(client *http.Client, at string) (string, *http.Response) {
+		t.Helper()
+		r, err := client.Get(at)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer r.Body.Close()
+		body, err := io.ReadAll(r.Body)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return string(body), r
+	}
+	page, _ := read(http.DefaultClient, begin[1])
+	for _, wanted := range []string{"/trust/grapnel.crt", url, "QR code", "<path d="} {
+		if !strings.Contains(page, wanted) {
+			t.Errorf("the page for phones lacks %s", wanted)
+		}
+	}
+	der, _ := read(http.DefaultClient, strings.TrimSuffix(begin[1], "/trust")+"/trust/grapnel.crt")
+	own, err := x509.ParseCertificate([]byte(der))
+	if err != nil {
+		t.Fatal(err)
+	}
+	roots := x509.NewCertPool()
+	roots.AddCert(own)
+	phone := &http.Client{Transport: &http.Transport{TLSClientConfig: &tls.Config{RootCAs: roots}, ForceAttemptHTTP2: true}}
+	body, r := read(phone, url+"/readyz")
+	if r.ProtoMajor != 2 || body != "ready\n" || r.Header.Get("Strict-Transport-Security") == "" {
+		t.Errorf("%s %q", r.Proto, body)
+	}
+	phone.CloseIdleConnections()
 }
