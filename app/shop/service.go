@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"strings"
+	"sync"
 	"time"
 
 	"grapnel/core/diagnosis"
@@ -29,6 +30,7 @@ type Service struct {
 	engine *diagnosis.Engine
 	feed   *Feed
 	pages  pageCache
+	known  knownPeople
 }
 
 // NewService works on a store; now tells the time.
@@ -177,9 +179,45 @@ func (s *Service) SignIn(ctx context.Context, signIn, password string) (Person, 
 	return p, nil
 }
 
+// knownLife is how long it is believed who somebody is: every request asks.
+const knownLife = 2 * time.Second
+
+// knownPeople are those who asked for something just now.
+type knownPeople struct {
+	mu   sync.Mutex
+	list map[ID]knownPerson
+}
+
+type knownPerson struct {
+	Person
+	at time.Time
+}
+
+func (k *knownPeople) find(id ID) (Person, bool) {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	one, ok := k.list[id]
+	return one.Person, ok && time.Since(one.at) < knownLife
+}
+
+func (k *knownPeople) keep(p Person) {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	if k.list == nil {
+		k.list = map[ID]knownPerson{}
+	}
+	k.list[p.ID] = knownPerson{p, time.Now()}
+}
+
 // Person finds who is signed in; someone no longer active is not found.
 func (s *Service) Person(ctx context.Context, id ID) (Person, error) {
+	if p, ok := s.known.find(id); ok {
+		return p, nil
+	}
 	p, err := s.store.PersonByID(ctx, id)
+	if err == nil && p.Active {
+		s.known.keep(p)
+	}
 	if err == nil && !p.Active {
 		return Person{}, ErrNotFound
 	}

@@ -16,9 +16,9 @@ func views() []view {
 		{"job", 1280, 800, "light", func(p *browser.Page) error {
 			return errors.Join(openJob(p, "WS 204 K"), p.Fill("Reading line", "load 325a 15s 10.1v after charge"), p.See("What would hold"))
 		}},
-		{"job-dark", 1280, 800, "dark", func(p *browser.Page) error { return openJob(p, "QN 77 BT") }},
-		{"charge-state", 1280, 800, "light", func(p *browser.Page) error { return openJob(p, "HL 5 RYE") }},
-		{"look", 1280, 800, "light", func(p *browser.Page) error { return openJob(p, "MOWER C") }},
+		{"job-dark", 1280, 800, "dark", func(p *browser.Page) error { return errors.Join(openJob(p, "QN 77 BT"), p.See("amperes drawn")) }},
+		{"charge-state", 1280, 800, "light", func(p *browser.Page) error { return errors.Join(openJob(p, "HL 5 RYE"), p.See("a fail proves nothing here")) }},
+		{"look", 1280, 800, "light", func(p *browser.Page) error { return errors.Join(openJob(p, "MOWER C"), p.See("Nothing found")) }},
 		{"bring-in", 1280, 800, "light", func(p *browser.Page) error { return errors.Join(p.Open("/bring-in"), p.See("What they say")) }},
 		{"battery", 1280, 800, "light", func(p *browser.Page) error {
 			return errors.Join(openJob(p, "WS 204 K"), p.Type("1"), p.Tap("Its 1 earlier visit"), p.See("Sat in"))
@@ -42,11 +42,14 @@ func views() []view {
 		{"figures", 1280, 800, "dark", func(p *browser.Page) error {
 			return errors.Join(p.Open("/figures"), p.Tap("limits"), p.See("Drain at rest"))
 		}},
-		{"phone-sum", 390, 844, "light", func(p *browser.Page) error {
-			return errors.Join(p.Open("/sums/drain_days?drain_a=85ma&capacity_ah=55"), p.See("to no start"))
+		{"finish", 1280, 800, "light", func(p *browser.Page) error {
+			return errors.Join(openJob(p, "PL 88 ORE"), p.Type("8"), p.See("Before the keys go back"))
+		}},
+		{"phone-count", 390, 844, "dark", func(p *browser.Page) error {
+			return errors.Join(openJob(p, "WS 204 K"), p.Type("5"), p.Tap("Load on: count"), p.See("seconds to the reading"), p.ScrollUp())
 		}},
 		{"phone-job", 390, 844, "dark", func(p *browser.Page) error {
-			return errors.Join(openJob(p, "WS 204 K"), p.Tap("9"), p.Tap("decimal mark"), p.Tap("4"), p.See("9.40 V"), p.ScrollUp())
+			return errors.Join(openJob(p, "WS 204 K"), p.Type("1"), p.See("one tap keeps"), p.ScrollUp())
 		}},
 		{"phone-today", 390, 844, "light", func(p *browser.Page) error { return errors.Join(p.Open("/"), p.See("worst first")) }},
 	}

@@ -49,7 +49,7 @@ export function Circuit({ page, battery, assessment, setLine }: Props) {
           <circle cx="392" cy="98" r="34" className="fill-paper" />
           <circle cx="300" cy="126" r="38" className="fill-paper" />
         </g>
-        <g className="fill-lead text-[13.5px]" textAnchor="middle">
+        <g className="fill-lead text-[13.5px] max-md:text-[16px]" textAnchor="middle">
           <text x="112" y="110" className="fill-ink font-bold">
             battery
           </text>
@@ -111,7 +111,7 @@ function JointMark({ joint, drop, take }: { joint: Joint; drop?: Drop; take: () 
         <text
           x={joint.x + 14}
           y={joint.y - 10}
-          className={`num text-[13.5px] font-bold ${drop.bad ? 'fill-oxide-text' : 'fill-verdigris-text'}`}
+          className={`num text-[13.5px] font-bold max-md:text-[19px] ${drop.bad ? 'fill-oxide-text' : 'fill-verdigris-text'}`}
         >
           {volts(drop.volts)}
         </text>

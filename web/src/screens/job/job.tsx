@@ -20,13 +20,14 @@ import { ReadingLine } from './line'
 import { LoadStart } from './load-start'
 import { PendingReadings } from './pending'
 import { Readings } from './readings'
-import { StageView } from './stages'
+import { fetchStages, StageView } from './stages'
 import { useBroughtLine } from './takes'
 import { Trail, TrailAcross } from './trail'
 
 export function JobScreen() {
   const { job = '' } = useParams()
   const { data: page, error, refetch } = useJob(job)
+  useEffect(fetchStages, [])
   return (
     <Shell fill>
       {page ? (

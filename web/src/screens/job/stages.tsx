@@ -29,15 +29,32 @@ const heads: Record<string, string> = {
   finish: 'Hand it back',
 }
 
+const pieces = {
+  arrive: () => import('./arrive'),
+  look: () => import('./look'),
+  charge_state: () => import('./charge-state'),
+  charge: () => import('./charge'),
+  crank_power: () => import('./crank'),
+  vehicle: () => import('./vehicle'),
+  decide: () => import('./decide'),
+  finish: () => import('./finish'),
+}
+
 const surfaces = {
-  arrive: lazy(() => import('./arrive')),
-  look: lazy(() => import('./look')),
-  charge_state: lazy(() => import('./charge-state')),
-  charge: lazy(() => import('./charge')),
-  crank_power: lazy(() => import('./crank')),
-  vehicle: lazy(() => import('./vehicle')),
-  decide: lazy(() => import('./decide')),
-  finish: lazy(() => import('./finish')),
+  arrive: lazy(pieces.arrive),
+  look: lazy(pieces.look),
+  charge_state: lazy(pieces.charge_state),
+  charge: lazy(pieces.charge),
+  crank_power: lazy(pieces.crank_power),
+  vehicle: lazy(pieces.vehicle),
+  decide: lazy(pieces.decide),
+  finish: lazy(pieces.finish),
+}
+
+/** Fetches the other stages once the one at hand stands, so that they open at once and
+ * without the line. */
+export function fetchStages() {
+  setTimeout(() => Object.values(pieces).forEach((fetch) => void fetch().catch(() => undefined)), 1500)
 }
 
 /** The stage at hand, with its drawing. */

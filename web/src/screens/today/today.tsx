@@ -47,8 +47,13 @@ function Screen({ today }: { today: Today }) {
     <>
       <div className="flex shrink-0 flex-wrap items-center gap-x-4 gap-y-2 border-b border-line bg-sheet px-4 py-2.5 md:px-5">
         <h1 className="text-head font-bold">{date}</h1>
-        <p className="text-small text-lead">{today.shop.name}</p>
-        <button type="button" className="chip ml-auto min-h-[48px]" aria-pressed={mine} onClick={() => setMine(!mine)}>
+        <p className="text-small text-lead max-sm:hidden">{today.shop.name}</p>
+        <button
+          type="button"
+          className="chip min-h-[48px] sm:ml-auto"
+          aria-pressed={mine}
+          onClick={() => setMine(!mine)}
+        >
           My jobs
         </button>
         <Link to="/bring-in?purpose=quick_look" className="btn min-h-[48px]">
