@@ -17,7 +17,9 @@ func views() []view {
 			return errors.Join(openJob(p, "WS 204 K"), p.Fill("Reading line", "load 325a 15s 10.1v after charge"), p.See("What would hold"))
 		}},
 		{"job-dark", 1280, 800, "dark", func(p *browser.Page) error { return errors.Join(openJob(p, "QN 77 BT"), p.See("amperes drawn")) }},
-		{"charge-state", 1280, 800, "light", func(p *browser.Page) error { return errors.Join(openJob(p, "HL 5 RYE"), p.See("a fail proves nothing here")) }},
+		{"charge-state", 1280, 800, "light", func(p *browser.Page) error {
+			return errors.Join(openJob(p, "HL 5 RYE"), p.See("a fail proves nothing here"))
+		}},
 		{"look", 1280, 800, "light", func(p *browser.Page) error { return errors.Join(openJob(p, "MOWER C"), p.See("Nothing found")) }},
 		{"bring-in", 1280, 800, "light", func(p *browser.Page) error { return errors.Join(p.Open("/bring-in"), p.See("What they say")) }},
 		{"battery", 1280, 800, "light", func(p *browser.Page) error {
