@@ -341,3 +341,36 @@ func TestFiveWithoutTheLine(t *testing.T) {
 		}
 	}
 }
+
+// TestWithoutTheServer closes the application while the server is down and opens it
+// again: the day's jobs are there, a reading is kept on the device, and it is sent
+// once the server is back.
+func TestWithoutTheServer(t *testing.T) {
+	shop, err := e2e.Open(t.Context(), dbtest.Open(t), time.Now())
+	if err != nil {
+		t.Fatal(err)
+	}
+	p := visit(t, shop, 390, 844)
+	p.tap("Jonah Pell")
+	p.see("worst first")
+	// The device has taken what it needs once the worker has the page and the jobs.
+	p.do(p.Until(`!!navigator.serviceWorker.controller`))
+	p.do(p.Open("/"))
+	p.see("worst first")
+	p.do(p.Until(`(globalThis.kept ??= 0, caches.open('grapnel-data-1').then(c => c.keys()).then(k => { globalThis.kept = k.filter(r => /jobs\/[^/]+$/.test(r.url)).length }), globalThis.kept >= 7)`))
+	p.do(p.Until(`(globalThis.parts ??= 0, caches.open('grapnel-shell-1').then(c => c.keys()).then(k => { globalThis.parts = k.filter(r => /(crank|finish)-/.test(r.url)).length }), globalThis.parts >= 2)`))
+	shop.Down()
+	p.do(p.Open("/"))
+	p.see("worst first", "The line is down")
+	p.tap("DUN 48")
+	p.see("Battery", "6.31 v 14c rested 12h")
+	p.line("ripple 0.03 v", false)
+	p.do(p.Type(browser.Enter))
+	p.see("1 to be sent")
+	p.do(p.Open("/"))
+	p.tap("DUN 48")
+	p.see("1 to be sent", "ripple 0.03 v")
+	p.do(shop.Up())
+	p.do(p.Gone("to be sent"))
+	p.see("ripple 0.03 v")
+}

@@ -88,7 +88,7 @@ func (s *Service) StartClock(ctx context.Context, who Person, jobID ID, in Clock
 	}
 	return s.note(ctx, who, jobID, "clock_started", in, func(tx Store, j *Job) error {
 		if _, err := tx.Clock(ctx, who.ShopID, in.ID); !errors.Is(err, ErrNotFound) {
-			return err
+			return errors.Join(err, errNothingToDo(err == nil))
 		}
 		b, err := batteryOf(ctx, tx, who, jobID, in.BatteryID)
 		if err != nil {
@@ -181,8 +181,8 @@ func (s *Service) stopClocks(ctx context.Context, tx Store, who Person, j *Job) 
 }
 
 // clocksAfter ends the clocks that a kept reading answers and starts the one it
-// sets going.
-func (s *Service) clocksAfter(ctx context.Context, tx Store, who Person, j *Job, batteryID, readingID ID, r reading.Reading) error {
+// sets going, from when it was taken.
+func (s *Service) clocksAfter(ctx context.Context, tx Store, who Person, j *Job, batteryID ID, in Keep, r reading.Reading) error {
 	running, err := tx.ClocksOfJob(ctx, who.ShopID, j.ID)
 	if err != nil {
 		return err
@@ -212,7 +212,7 @@ func (s *Service) clocksAfter(ctx context.Context, tx Store, who Person, j *Job,
 	if !starts {
 		return nil
 	}
-	return s.start(ctx, tx, who, sit, j, Clock{ID: partID(readingID, clockPart), BatteryID: batteryID, Kind: kind})
+	return s.start(ctx, tx, who, sit, j, Clock{ID: partID(in.ID, clockPart), BatteryID: batteryID, Kind: kind, StartedAt: in.TakenAt})
 }
 
 // clockPart numbers the clock a reading starts behind any number of readings of

@@ -50,8 +50,11 @@ func (s *Service) KeepPhoto(ctx context.Context, who Person, jobID ID, p Photo, 
 	p.JobID, p.PersonID, p.Note = jobID, who.ID, strings.TrimSpace(p.Note)
 	return s.note(ctx, who, jobID, "photo_kept", p, func(tx Store, _ *Job) error {
 		kept, err := tx.PhotosOfJob(ctx, who.ShopID, jobID)
-		if err != nil || slices.ContainsFunc(kept, func(one Photo) bool { return one.ID == p.ID }) {
+		if err != nil {
 			return err
+		}
+		if slices.ContainsFunc(kept, func(one Photo) bool { return one.ID == p.ID }) {
+			return errNothing
 		}
 		return tx.AddPhoto(ctx, who.ShopID, p, body)
 	})

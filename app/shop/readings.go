@@ -57,7 +57,7 @@ func (s *Service) Keep(ctx context.Context, who Person, jobID ID, in Keep) (Kept
 			if err != nil {
 				return err
 			}
-			if err := s.clocksAfter(ctx, tx, who, j, b, one.ID, parsed[i].Reading); err != nil {
+			if err := s.clocksAfter(ctx, tx, who, j, b, one, parsed[i].Reading); err != nil {
 				return err
 			}
 		}

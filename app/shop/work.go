@@ -2,6 +2,7 @@ package shop
 
 import (
 	"context"
+	"errors"
 	"slices"
 	"strings"
 	"time"
@@ -117,7 +118,7 @@ func workOf(s *trail.Situation, stages []trail.Stage, cleared []Clearing, batter
 // note alters what stands around a job's readings, in one transaction: nothing is
 // judged anew, and everyone who looks at the job is told.
 func (s *Service) note(ctx context.Context, who Person, jobID ID, kind string, body any, do func(Store, *Job) error) error {
-	return s.write(ctx, func(tx Store) error {
+	err := s.write(ctx, func(tx Store) error {
 		j, err := tx.JobForUpdate(ctx, who.ShopID, jobID)
 		if err != nil {
 			return err
@@ -127,6 +128,10 @@ func (s *Service) note(ctx context.Context, who Person, jobID ID, kind string, b
 		}
 		return s.record(ctx, tx, who, &j, kind, body)
 	})
+	if errors.Is(err, errNothing) {
+		return nil
+	}
+	return err
 }
 
 // Answer writes down what a person said to a step. A point of the closing list

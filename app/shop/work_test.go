@@ -198,6 +198,18 @@ func TestClocks(t *testing.T) {
 	}
 }
 
+// TestClockOfLateReading checks that a reading that waited on a device starts its
+// clock from when it was taken.
+func TestClockOfLateReading(t *testing.T) {
+	b := newBench(t)
+	taken := b.now.Add(-25 * time.Minute)
+	_, err := b.Keep(t.Context(), b.owner, b.job, shop.Keep{ID: shop.NewID(), Line: "12.9 v since drive", TakenAt: taken})
+	b.must(err)
+	if list := b.clocks(); len(list) != 1 || !list[0].EndsAt.Equal(taken.Add(time.Hour)) {
+		t.Errorf("%+v", list)
+	}
+}
+
 // TestClockByHand starts one twice, lets the lamps be followed by their wait, and
 // checks that what only cools falls silent by itself.
 func TestClockByHand(t *testing.T) {

@@ -45,8 +45,13 @@ func (f frontEnd) serve(w http.ResponseWriter, r *http.Request) {
 	name := strings.TrimPrefix(path.Clean(r.URL.Path), "/")
 	if name != "" && name != "index.html" {
 		if info, err := fs.Stat(f.files, name); err == nil && !info.IsDir() {
-			if strings.HasPrefix(name, "assets/") {
+			switch {
+			case strings.HasPrefix(name, "assets/"):
 				w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
+			case name == "manifest.webmanifest":
+				w.Header().Set("Content-Type", "application/manifest+json")
+			default:
+				w.Header().Set("Cache-Control", "no-cache")
 			}
 			http.ServeFileFS(w, r, f.files, name)
 			return

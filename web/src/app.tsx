@@ -1,4 +1,4 @@
-import { lazy, Suspense } from 'react'
+import { lazy, Suspense, useEffect } from 'react'
 import { Navigate, Route, Routes } from 'react-router'
 import { useLive } from './api/live'
 import { useOutbox } from './api/outbox'
@@ -20,10 +20,23 @@ const InstrumentsScreen = lazy(async () => ({
   default: (await import('./screens/instruments/instruments')).InstrumentsScreen,
 }))
 
+/** The screen that is worked on, fetched ahead where it can be kept for when the line is
+ * down. */
+function useJobAtHand() {
+  useEffect(() => {
+    if (!navigator.serviceWorker?.controller) return
+    const timer = setTimeout(() => {
+      import('./screens/job/job').then((screen) => screen.fetchStages()).catch(() => undefined)
+    }, 2500)
+    return () => clearTimeout(timer)
+  }, [])
+}
+
 export function App() {
   const { data: hello, error, refetch } = useHello()
   useLive(!!hello?.person)
-  useOutbox(!!hello?.person)
+  useOutbox(hello?.person?.id)
+  useJobAtHand()
   if (error) return <Unavailable error={error} retry={() => void refetch()} />
   if (!hello) return null
   if (hello.needs_set_up) return <SetUpScreen />

@@ -35,3 +35,8 @@ if (root) {
     </StrictMode>,
   )
 }
+
+// What keeps the application at hand without the line; there in a secure context only.
+if (import.meta.env.PROD && 'serviceWorker' in navigator) {
+  addEventListener('load', () => void navigator.serviceWorker.register('/sw.js').catch(() => undefined))
+}

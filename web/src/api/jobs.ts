@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient, type UseMutationResult } from '@tanstack/react-query'
+import { useEffect } from 'react'
 import { v7 as uuid } from 'uuid'
 import { ApiProblem, client, Offline, take } from './client'
 import { post, send, waiting } from './outbox'
@@ -51,12 +52,38 @@ export function useBattery(id: string) {
 
 const jobKey = (id: string) => ['job', id]
 
+async function fetchJob(id: string): Promise<JobPage> {
+  return (await take(client.GET('/jobs/{job}', { params: { path: { job: id } } }))) as JobPage
+}
+
 export function useJob(id: string) {
   return useQuery({
     queryKey: jobKey(id),
-    queryFn: async () => (await take(client.GET('/jobs/{job}', { params: { path: { job: id } } }))) as JobPage,
+    queryFn: () => fetchJob(id),
     retry: (count, error) => !(error instanceof ApiProblem) && count < 3,
   })
+}
+
+/** How many of the day's jobs are fetched ahead, and how long after the board stands. */
+const ahead = 12
+const aheadAfter = 2500
+
+/** Fetches the day's jobs ahead where they can be kept for when the line is down. */
+export function useDayAtHand(today: Today) {
+  const cache = useQueryClient()
+  const ids = today.open
+    .slice(0, ahead)
+    .map((row) => row.job.id)
+    .join(' ')
+  useEffect(() => {
+    if (!navigator.serviceWorker?.controller || ids === '') return
+    const timer = setTimeout(() => {
+      for (const id of ids.split(' ')) {
+        void cache.prefetchQuery({ queryKey: jobKey(id), queryFn: () => fetchJob(id), staleTime: 60_000 })
+      }
+    }, aheadAfter)
+    return () => clearTimeout(timer)
+  }, [cache, ids])
 }
 
 /** What would hold if the line were kept, and without the readings set aside. Each
@@ -108,7 +135,7 @@ export function useKeep(job: string) {
   return useMutation({
     mutationFn: async (input: { id: string; battery: string; line: string; takenAt: string }) => {
       const reading = { ...input, job }
-      if (!waiting()) {
+      if (!waiting(cache)) {
         try {
           return await send(reading)
         } catch (error) {

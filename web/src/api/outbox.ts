@@ -4,6 +4,7 @@ import { useQueryClient, type QueryClient } from '@tanstack/react-query'
 import { useEffect, useSyncExternalStore } from 'react'
 import { ApiProblem, client, Offline, take, wordsFor } from './client'
 import { useLineUp } from './live'
+import type { Hello } from './types'
 
 export type Pending = {
   id: string
@@ -11,6 +12,8 @@ export type Pending = {
   battery: string
   line: string
   takenAt: string
+  /** Who took it: it is sent under their name only. */
+  person?: string
   /** What the server had against it; such a reading waits for a person. */
   refused?: string
 }
@@ -47,13 +50,23 @@ export function usePending(): Pending[] {
   )
 }
 
+function signedIn(cache: QueryClient): string | undefined {
+  return cache.getQueryData<Hello>(['hello'])?.person?.id
+}
+
+/** The next reading of whoever is signed in, the oldest first. */
+function next(cache: QueryClient): Pending | undefined {
+  const person = signedIn(cache)
+  return list.find((p) => !p.refused && p.person === person)
+}
+
 /** Whether something waits to be sent: what is kept now goes behind it. */
-export function waiting(): boolean {
-  return list.some((p) => !p.refused)
+export function waiting(cache: QueryClient): boolean {
+  return next(cache) !== undefined
 }
 
 export function post(reading: Pending, cache: QueryClient) {
-  set([...list, reading])
+  set([...list, { ...reading, person: signedIn(cache) }])
   later(cache)
 }
 
@@ -62,7 +75,7 @@ export function takeBack(id: string) {
   set(list.filter((p) => p.id !== id))
 }
 
-export function send(reading: Omit<Pending, 'refused'>) {
+export function send(reading: Pending) {
   return take(
     client.PUT('/jobs/{job}/readings/{reading}', {
       params: { path: { job: reading.job, reading: reading.id } },
@@ -81,11 +94,11 @@ async function flush(cache: QueryClient) {
   if (sending) return
   sending = true
   try {
-    for (let next = list.find((p) => !p.refused); next; next = list.find((p) => !p.refused)) {
-      const reading = next
+    for (let reading = next(cache); reading; reading = next(cache)) {
+      const { id } = reading
       try {
         const answer = await send(reading)
-        takeBack(reading.id)
+        takeBack(id)
         cache.setQueryData(['job', reading.job], answer.page)
         tries = 0
       } catch (error) {
@@ -94,7 +107,7 @@ async function flush(cache: QueryClient) {
           later(cache)
           return
         }
-        set(list.map((p) => (p.id === reading.id ? { ...p, refused: wordsFor(error) } : p)))
+        set(list.map((p) => (p.id === id ? { ...p, refused: wordsFor(error) } : p)))
       }
     }
     void cache.invalidateQueries({ queryKey: ['today'] })
@@ -105,14 +118,14 @@ async function flush(cache: QueryClient) {
 
 /** Sends what was left when the application was closed, and whenever the line comes
  * back. */
-export function useOutbox(signedIn: boolean) {
+export function useOutbox(person: string | undefined) {
   const cache = useQueryClient()
   const up = useLineUp()
   useEffect(() => {
-    if (!signedIn || !waiting()) return
+    if (!person || !waiting(cache)) return
     tries = 0
     void flush(cache)
-  }, [cache, signedIn, up])
+  }, [cache, person, up])
   useEffect(() => {
     const back = () => void flush(cache)
     addEventListener('online', back)

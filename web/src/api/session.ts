@@ -43,7 +43,8 @@ export function useSignOut() {
     mutationFn: async () => (await take(client.POST('/sign-out', {}))) as Hello,
     onSuccess: (hello) => {
       cache.setQueryData(key, hello)
-      // Nothing of the person who left stays behind.
+      // Nothing of the person who left stays behind, on the screen or on the device.
+      void globalThis.caches?.delete('grapnel-data-1')
       cache.removeQueries({ predicate: (query) => query.queryKey[0] !== key[0] })
     },
   })

@@ -24,6 +24,8 @@ import { fetchStages, StageView } from './stages'
 import { useBroughtLine } from './takes'
 import { Trail, TrailAcross } from './trail'
 
+export { fetchStages }
+
 export function JobScreen() {
   const { job = '' } = useParams()
   const { data: page, error, refetch } = useJob(job)

@@ -3,7 +3,7 @@
 import { useEffect, useRef, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { left, useClocks, useSeconds } from '../../api/clocks'
-import { useToday } from '../../api/jobs'
+import { useDayAtHand, useToday } from '../../api/jobs'
 import { useHello, usePeople } from '../../api/session'
 import type { Today, TodayRow } from '../../api/types'
 import { useWord } from '../../api/words'
@@ -31,6 +31,7 @@ export function TodayScreen() {
 }
 
 function Screen({ today }: { today: Today }) {
+  useDayAtHand(today)
   const [query, setQuery] = useState('')
   const [mine, setMine] = useState(false)
   const { data: hello } = useHello()
