@@ -92,7 +92,7 @@ func (f *Feed) look(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	if !f.begun {
+	if !f.Begun() {
 		last, err := f.store.LastEvent(ctx, sh.ID)
 		if err != nil {
 			return err
@@ -106,6 +106,13 @@ func (f *Feed) look(ctx context.Context) error {
 		f.take(list)
 	}
 	return err
+}
+
+// Begun reports whether the feed has found where it begins.
+func (f *Feed) Begun() bool {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	return f.begun
 }
 
 // take keeps the changes that have not been seen yet and tells everyone.

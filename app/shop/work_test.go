@@ -260,11 +260,7 @@ func TestFeed(t *testing.T) {
 	feed := b.Feed()
 	done := make(chan struct{})
 	go func() { feed.Run(ctx, func(err error) { t.Error(err) }); close(done) }()
-	// The feed begins at what there is.
-	for {
-		if place, err := feed.From(1); err == nil && place == 0 {
-			break
-		}
+	for !feed.Begun() {
 		time.Sleep(time.Millisecond)
 	}
 	place, err := feed.From(0)

@@ -41,7 +41,14 @@ type visitor struct {
 
 func newVisitor(t testing.TB, db *sql.DB) *visitor {
 	t.Helper()
-	handler, err := web.New(db, web.Config{Release: "test", SetUpCode: setUpCode, Log: slog.New(slog.DiscardHandler)})
+	return newVisitorWith(t, db, web.Config{})
+}
+
+// newVisitorWith visits a server that behaves as configured.
+func newVisitorWith(t testing.TB, db *sql.DB, config web.Config) *visitor {
+	t.Helper()
+	config.Release, config.SetUpCode, config.Log = "test", setUpCode, slog.New(slog.DiscardHandler)
+	handler, err := web.New(db, config)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -94,11 +101,16 @@ func (v *visitor) call(method, path string, in, out any) *http.Response {
 // demoVisitor is signed in to the demo workshop as its owner.
 func demoVisitor(t testing.TB) *visitor {
 	t.Helper()
+	return demoVisitorWith(t, web.Config{})
+}
+
+func demoVisitorWith(t testing.TB, config web.Config) *visitor {
+	t.Helper()
 	db := dbtest.Open(t)
 	if err := demo.Load(t.Context(), store.New(db), time.Now()); err != nil {
 		t.Fatal(err)
 	}
-	v := newVisitor(t, db)
+	v := newVisitorWith(t, db, config)
 	p := demo.SignIns()[0]
 	if r := v.call("POST", "/api/sign-in", map[string]string{"sign_in": p.SignIn, "password": p.Password}, nil); r.StatusCode != 200 {
 		t.Fatal(r.Status)

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"grapnel/core/problem"
+	"grapnel/core/school"
 )
 
 // TestDecodeRefuses checks that every problem is listed with the path of its
@@ -120,6 +121,26 @@ func TestEpochs(t *testing.T) {
 			if got[i] != want[i] {
 				t.Errorf("%s: epochs at %v, want %v", lines, got, want)
 			}
+		}
+	}
+}
+
+// TestDecodeClearings reads stop rules that were lifted, and names what is wrong with
+// one that is not.
+func TestDecodeClearings(t *testing.T) {
+	const head = `{"battery":{"chemistry":"flooded","nominal_v":12},"readings":["look frozen"],"cleared":`
+	c, err := Decode(strings.NewReader(head + `[{"stop":"frozen-or-damaged","readings":1}]}`))
+	if err != nil || !c.Lifted(school.FrozenOrDamaged, 0) || c.Lifted(school.FrozenOrDamaged, 1) || c.Lifted(school.Gas, 0) {
+		t.Errorf("%+v %v", c.Cleared, err)
+	}
+	for given, field := range map[string]string{
+		`{}`: "cleared", `[7]`: "cleared[0]", `[{"stop":"rain","readings":1}]`: "cleared[0].stop", `[{"stop":"gas"}]`: "cleared[0].readings",
+		`[{"stop":"gas","readings":0}]`: "cleared[0].readings", `[{"stop":"gas","readings":1,"by":"me"}]`: "cleared[0].by", `[{"readings":1}]`: "cleared[0].stop",
+	} {
+		_, err := Decode(strings.NewReader(head + given + `}`))
+		var list problem.List
+		if !errors.As(err, &list) || list[0].Field != field {
+			t.Errorf("%s: %v, want a problem of %s", given, err, field)
 		}
 	}
 }

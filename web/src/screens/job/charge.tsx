@@ -1,10 +1,13 @@
 // Charge: the steps of a charge with their cautions, the check every half hour, and
 // the readings that follow it.
-import type { StageProps } from './stages'
+import { Barred, type StageProps } from './stages'
 import { Steps } from './steps'
 import { Found } from './takes'
 
 export default function Charge({ page, battery, assessment, picture, setLine }: StageProps) {
+  if (assessment.verdict.action === 'stop_unsafe') {
+    return <Barred page={page} battery={battery} stage="charge" setLine={setLine} assessment={assessment} />
+  }
   const plan = picture.plan
   return (
     <div className="grid max-w-3xl gap-3">

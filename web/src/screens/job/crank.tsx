@@ -8,12 +8,15 @@ import { tick } from '../../parts/ring'
 import { ChargeScale } from './charge-scale'
 import { ReserveHelper, reserveWanted, TwoMethods } from './helpers'
 import { LoadPicture } from './load-picture'
-import { NotJudged, type StageProps } from './stages'
+import { Barred, NotJudged, type StageProps } from './stages'
 import { StepAtHand } from './steps'
 import { Found, TakeButtons, takesOf } from './takes'
 
 export default function CrankPower({ page, picture, assessment, battery, setLine }: StageProps) {
   if (picture.scale.length === 0) return <NotJudged battery={battery} />
+  if (assessment.verdict.action === 'stop_unsafe') {
+    return <Barred page={page} battery={battery} stage="crank_power" setLine={setLine} assessment={assessment} />
+  }
   const { plan } = picture
   return (
     <div>
@@ -84,7 +87,7 @@ function Countdown({ battery, picture }: CountProps) {
       <Chain share={share} />
       <span className="font-bold">Watch the volts, not the amps</span>
       <Tiles picture={picture} />
-      <button type="button" className="btn min-h-[48px]" onClick={() => stop.mutate(running.id)}>
+      <button type="button" className="btn min-h-[48px] max-lg:hidden" onClick={() => stop.mutate(running.id)}>
         {seconds > 0 ? 'Stop: load off' : 'Seen'}
       </button>
     </div>

@@ -1,6 +1,6 @@
 // The load goes on: its seconds are counted from this tap, in reach of the thumb.
 import { Hourglass } from 'lucide-react'
-import { useClocks, useStartClock } from '../../api/clocks'
+import { left, useClocks, useSeconds, useStartClock, useStopClock } from '../../api/clocks'
 import type { BatteryOnJob, JobPage } from '../../api/types'
 import { thin } from '../../parts/format'
 
@@ -8,8 +8,22 @@ export function LoadStart({ page, battery }: { page: JobPage; battery: BatteryOn
   const { data } = useClocks()
   const start = useStartClock(page, battery.id)
   const kind = battery.work.clocks.find((c) => c.kind === 'load')
-  const running = data?.clocks.some((c) => c.battery_id === battery.id && c.kind === 'load')
-  if (!kind || running || battery.picture.plan.amps == null) return null
+  const stop = useStopClock()
+  const running = data?.clocks.find((c) => c.battery_id === battery.id && c.kind === 'load')
+  const now = useSeconds(!!running)
+  if (running) {
+    const over = left(running, data?.offset ?? 0, now) <= 0
+    return (
+      <button
+        type="button"
+        className="btn btn-outline mb-2 min-h-[48px] w-full"
+        onClick={() => stop.mutate(running.id)}
+      >
+        {over ? 'Seen' : 'Stop: load off'}
+      </button>
+    )
+  }
+  if (!kind || battery.picture.plan.amps == null) return null
   return (
     <button
       type="button"

@@ -5,6 +5,7 @@ import { useClearStop } from '../../api/work'
 import { useWord } from '../../api/words'
 import { Trouble } from '../../parts/trouble'
 import { Because } from './holds'
+import { Steps } from './steps'
 import { Cautions } from './takes'
 
 export type StageProps = {
@@ -142,6 +143,18 @@ function Lift({ page, battery, stop }: { page: JobPage; battery: BatteryOnJob; s
       </p>
       <Trouble error={clear.error} />
     </details>
+  )
+}
+
+type BarredProps = Pick<StageProps, 'page' | 'battery' | 'assessment' | 'setLine'> & { stage: string }
+
+/** A stage that a stop rule closes: what was seen, and the steps it forbids. */
+export function Barred({ page, battery, stage, assessment, setLine }: BarredProps) {
+  return (
+    <div className="grid max-w-3xl gap-3">
+      <Because statements={assessment.verdict.because} />
+      <Steps page={page} battery={battery} stage={stage} setLine={setLine} />
+    </div>
   )
 }
 

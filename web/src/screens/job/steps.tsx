@@ -38,7 +38,9 @@ export function StepAtHand(props: Props) {
       <details>
         <summary className="min-h-[34px] py-1.5 text-small font-bold text-lead">
           {at < 0
-            ? 'Every step here is seen to'
+            ? steps.some((s) => s.state === 'barred')
+              ? 'What is left is closed by the stop rule'
+              : 'Every step here is seen to'
             : `Step ${at + 1} of ${steps.length}${rest.length > 0 ? '; the others' : ''}`}
         </summary>
         <StepList {...props} steps={rest} />

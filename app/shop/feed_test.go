@@ -1,0 +1,129 @@
+package shop_test
+
+import (
+	"context"
+	"errors"
+	"slices"
+	"sync"
+	"testing"
+	"time"
+
+	"grapnel/app/shop"
+)
+
+// eventsOnly is a store of nothing but events, as several writers leave them: their
+// numbers are given out in one order and may be seen in another.
+type eventsOnly struct {
+	shop.Store
+	mu   sync.Mutex
+	list []shop.Change
+}
+
+func (e *eventsOnly) OnlyShop(context.Context) (shop.Shop, error) { return shop.Shop{}, nil }
+
+func (e *eventsOnly) LastEvent(context.Context, shop.ID) (int64, error) {
+	e.mu.Lock()
+	defer e.mu.Unlock()
+	last := int64(0)
+	for _, c := range e.list {
+		last = max(last, c.ID)
+	}
+	return last, nil
+}
+
+func (e *eventsOnly) EventsAfter(_ context.Context, _ shop.ID, id int64, limit int) ([]shop.Change, error) {
+	e.mu.Lock()
+	defer e.mu.Unlock()
+	out := []shop.Change{}
+	for _, c := range e.list {
+		if c.ID > id {
+			out = append(out, c)
+		}
+	}
+	slices.SortFunc(out, func(a, b shop.Change) int { return int(a.ID - b.ID) })
+	return out[:min(limit, len(out))], nil
+}
+
+func (e *eventsOnly) commit(ids ...int64) {
+	e.mu.Lock()
+	defer e.mu.Unlock()
+	for _, id := range ids {
+		e.list = append(e.list, shop.Change{ID: id})
+	}
+}
+
+// follow lets a feed run on a store until the test ends.
+func follow(t *testing.T, e *eventsOnly) (*shop.Feed, context.Context) {
+	t.Helper()
+	ctx, stop := context.WithTimeout(t.Context(), 30*time.Second)
+	feed := shop.NewService(e, time.Now).Feed()
+	var running sync.WaitGroup
+	running.Go(func() { feed.Run(ctx, func(err error) { t.Error(err) }) })
+	t.Cleanup(func() { stop(); running.Wait() })
+	for !feed.Begun() {
+		time.Sleep(time.Millisecond)
+	}
+	return feed, ctx
+}
+
+// TestFeedOutOfOrder commits events in another order than they are numbered: each is
+// told, once.
+func TestFeedOutOfOrder(t *testing.T) {
+	e := &eventsOnly{list: []shop.Change{{ID: 5}}}
+	feed, ctx := follow(t, e)
+	place, err := feed.From(0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var told []int64
+	for _, step := range [][]int64{{7, 9}, {6}, {8, 10}} {
+		e.commit(step...)
+		for want := len(told) + len(step); len(told) < want; {
+			list, next, err := feed.After(ctx, place)
+			if err != nil {
+				t.Fatal(err)
+			}
+			for _, c := range list {
+				told = append(told, c.ID)
+			}
+			place = next
+		}
+	}
+	if !slices.Equal(told, []int64{7, 9, 6, 8, 10}) {
+		t.Errorf("told %v", told)
+	}
+}
+
+// TestFeedBehind checks that a listener that comes back too late is told so, instead
+// of going on with a gap.
+func TestFeedBehind(t *testing.T) {
+	e := &eventsOnly{list: []shop.Change{{ID: 5}}}
+	feed, ctx := follow(t, e)
+	if _, err := feed.From(3); !errors.Is(err, shop.ErrBehind) {
+		t.Errorf("one from before the feed began: %v", err)
+	}
+	many := make([]int64, 1500)
+	for i := range many {
+		many[i] = int64(i + 6)
+	}
+	place, _ := feed.From(0)
+	for at := 0; at < len(many); at += 500 {
+		e.commit(many[at : at+500]...)
+		for seen := 0; seen < 500; {
+			list, next, err := feed.After(ctx, place)
+			if err != nil {
+				t.Fatal(err)
+			}
+			seen, place = seen+len(list), next
+		}
+	}
+	if _, _, err := feed.After(ctx, 0); !errors.Is(err, shop.ErrBehind) {
+		t.Errorf("1500 changes behind: %v", err)
+	}
+	if _, err := feed.From(10); !errors.Is(err, shop.ErrBehind) {
+		t.Errorf("one whose last is no longer kept: %v", err)
+	}
+	if at, err := feed.From(1505); err != nil || at > place {
+		t.Errorf("one who saw the last: %d, %v", at, err)
+	}
+}
