@@ -26,7 +26,8 @@ function counted(clocks: Clocks): Counted {
 
 /** The seconds until a clock is over; below zero it rings. */
 export function left(clock: RunningClock, offset: number, now: number): number {
-  return (Date.parse(clock.ends_at) - (now + offset)) / 1000
+  // A tick may be a moment older than the clock: never more than all of it is left.
+  return Math.min(clock.seconds, (Date.parse(clock.ends_at) - (now + offset)) / 1000)
 }
 
 /** The present, by the second, while something is counted. */

@@ -56,7 +56,7 @@ function Countdown({ battery, picture }: CountProps) {
   const kind = battery.work.clocks.find((c) => c.kind === 'load')
   const running = data?.clocks.find((c) => c.battery_id === battery.id && c.kind === 'load')
   const now = useSeconds(!!running)
-  const seconds = running ? Math.min(running.seconds, Math.ceil(left(running, data?.offset ?? 0, now))) : 0
+  const seconds = running ? Math.ceil(left(running, data?.offset ?? 0, now)) : 0
   const said = useRef(0)
   useEffect(() => {
     if (running && seconds > 0 && seconds <= 5 && said.current !== seconds) tick()

@@ -66,7 +66,12 @@ export function ReadingLine({ line, setLine, preview, error, keep, keeping, down
   }
   return (
     <div className="no-print shrink-0 border-t-[1.5px] border-ink bg-paper px-4 pt-2 pb-2.5 md:px-5">
-      <div className="min-h-[30px]" aria-live="polite" id="understood">
+      {/* Under a keypad there is no room for a hint. */}
+      <div
+        className={`min-h-[30px] ${keypad?.open && line.trim() === '' ? 'max-lg:hidden' : ''}`}
+        aria-live="polite"
+        id="understood"
+      >
         <Understood line={line} preview={preview} error={error} loud={pressed === line} take={setLine} />
       </div>
       {line.trim() !== '' && completions.data && (
