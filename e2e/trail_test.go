@@ -62,6 +62,7 @@ func (p *person) answerAll() {
 func (p *person) handBack(choice, cause string) {
 	p.t.Helper()
 	p.stage("Decide")
+	p.see("Copy it") // what comes a moment later is there
 	p.tap(choice)
 	p.see("chosen, ")
 	p.tap(cause)

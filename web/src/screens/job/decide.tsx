@@ -15,8 +15,9 @@ export default function Decide({ page, battery, assessment }: StageProps) {
   return (
     <div className="grid max-w-3xl gap-4">
       <p className="text-[1.2rem] font-bold">{word(assessment.verdict.action)}</p>
-      <ForCustomer page={page} battery={battery.id} />
+      {/* The paragraph comes a moment later: it must not push away what is about to be tapped. */}
       <Options page={page} battery={battery} />
+      <ForCustomer page={page} battery={battery.id} />
       <Because statements={assessment.verdict.because} />
       <WouldChange statements={assessment.verdict.would_change} confidence={assessment.verdict.confidence} />
       <TurnsAndSchools page={page} battery={battery.id} />
