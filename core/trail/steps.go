@@ -31,6 +31,8 @@ type Step struct {
 	Clock string `json:"clock,omitempty"`
 	// Must marks a step that is answered before the keys go back.
 	Must bool `json:"must,omitempty"`
+	// Each marks a point of the closing list that each battery has of its own.
+	Each bool `json:"each,omitempty"`
 }
 
 // CautionText is a caution with its words.
@@ -90,7 +92,7 @@ var quickSteps = []string{
 }
 
 func (r *rule) step(s *Situation) Step {
-	step := Step{Code: r.code, State: "open", Cautions: InWords(r.cautions), Clock: r.clock, Must: r.must}
+	step := Step{Code: r.code, State: "open", Cautions: InWords(r.cautions), Clock: r.clock, Must: r.must, Each: slices.Contains(ofEach, r.code)}
 	var values wording.Values
 	if r.values != nil {
 		values = r.values(s)
@@ -171,9 +173,6 @@ func stateKnown(s *Situation) bool { return s.Assessment.ChargeState != nil }
 func byLoad(s *Situation) bool { return s.judged() && !s.starter() }
 
 func byStarter(s *Situation) bool { return s.judged() && s.starter() && s.cranks() }
-
-// running reports a vehicle whose engine is run for a test.
-func running(s *Situation) bool { return s.alternator() }
 
 // disturbed reports that the battery has been off: it was charged on a bench,
 // goes, or its clamps were cleaned.
@@ -262,7 +261,7 @@ var working = []rule{
 	{code: "look_case", stage: StageLook, done: took(reading.Look)},
 	{code: "look_posts", stage: StageLook, done: took(reading.Look)},
 	{code: "look_strap", stage: StageLook, when: (*Situation).cranks},
-	{code: "look_belt", stage: StageLook, when: running},
+	{code: "look_belt", stage: StageLook, when: (*Situation).cranks},
 	{code: "look_level", stage: StageLook, when: (*Situation).opens, done: took(reading.Level), line: line("level ")},
 	{code: "look_eye", stage: StageLook, when: func(s *Situation) bool { return s.Case.Label.EyeFitted != nil && *s.Case.Label.EyeFitted }, done: took(reading.Eye), line: line("eye ")},
 	{code: "look_label", stage: StageLook, when: (*Situation).judged, done: hasRating},
@@ -312,15 +311,15 @@ var working = []rule{
 
 	// Vehicle.
 	{code: "no_vehicle", stage: StageVehicle, when: not((*Situation).vehicle)},
-	{code: "run_idle", stage: StageVehicle, when: both(running, func(s *Situation) bool { return !s.kind("classic", "tractor") }), done: took(reading.Charging), line: line("running "), cautions: []school.Caution{school.Exhaust, school.VehicleMoves}, barred: true},
-	{code: "run_raised", stage: StageVehicle, when: running, done: raisedTaken, line: line("running "), cautions: []school.Caution{school.Exhaust}, barred: true},
+	{code: "run_idle", stage: StageVehicle, when: both((*Situation).cranks, func(s *Situation) bool { return !s.kind("classic", "tractor") }), done: took(reading.Charging), line: line("running "), cautions: []school.Caution{school.Exhaust, school.VehicleMoves}, barred: true},
+	{code: "run_raised", stage: StageVehicle, when: (*Situation).cranks, done: raisedTaken, line: line("running "), cautions: []school.Caution{school.Exhaust}, barred: true},
 	{code: "run_managed", stage: StageVehicle, when: func(s *Situation) bool {
 		m := s.Case.Vehicle.ManagedCharging
-		return running(s) && (m != nil && *m || s.startStop())
+		return s.cranks() && (m != nil && *m || s.startStop())
 	}},
 	{code: "run_dynamo", stage: StageVehicle, when: func(s *Situation) bool { return s.kind("classic", "tractor") }},
 	{code: "run_coil", stage: StageVehicle, when: func(s *Situation) bool { return s.kind("mower") }},
-	{code: "ripple", stage: StageVehicle, when: both(running, not(func(s *Situation) bool { return s.kind("classic") })), done: took(reading.Ripple), line: line("ripple "), cautions: []school.Caution{school.Exhaust}, barred: true},
+	{code: "ripple", stage: StageVehicle, when: both((*Situation).cranks, not(func(s *Situation) bool { return s.kind("classic") })), done: took(reading.Ripple), line: line("ripple "), cautions: []school.Caution{school.Exhaust}, barred: true},
 	{code: "dcdc", stage: StageVehicle, when: (*Situation).electric, done: took(reading.DCDC), line: line("dcdc "), cautions: []school.Caution{school.HighVoltage}},
 	{code: "crank_volts", stage: StageVehicle, when: (*Situation).cranks, done: took(reading.Crank), line: line("crank "), cautions: []school.Caution{school.VehicleMoves, school.CrankingLimit}, clock: CrankRest, barred: true},
 	{code: "starter_amps", stage: StageVehicle, when: (*Situation).cranks, done: took(reading.StarterDraw), line: line("starter "), cautions: []school.Caution{school.VehicleMoves, school.CrankingLimit}, clock: StarterCool, barred: true},

@@ -142,11 +142,9 @@ func (s *Situation) starter() bool {
 	return found.Starter
 }
 
-// cranks reports a vehicle whose battery turns an engine.
+// cranks reports a vehicle whose battery turns an engine, which charges it as it
+// runs.
 func (s *Situation) cranks() bool { return s.vehicle() && !s.electric() }
-
-// alternator reports a vehicle that charges its battery while an engine runs.
-func (s *Situation) alternator() bool { return s.cranks() }
 
 // measured reports a reading of one of these kinds.
 func (s *Situation) measured(kinds ...reading.Kind) bool {

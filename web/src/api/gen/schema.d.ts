@@ -1568,6 +1568,7 @@ export interface components {
             cautions: components["schemas"]["CautionText"][];
             clock?: string;
             code: string;
+            each?: boolean;
             line?: string;
             measured: boolean;
             must?: boolean;

@@ -69,11 +69,9 @@ type ClosingProps = { page: JobPage; battery: BatteryOnJob; asked: string[]; nam
 
 /** What each battery has of its own is asked for each; the rest once, with the first
  * battery that brings it up. */
-const ofEach = ['caps', 'full_charge']
-
 function Closing({ page, battery, asked, named }: ClosingProps) {
   const answer = useAnswer(page.job.id)
-  const steps = stepsOf(battery, 'finish').filter((s) => s.must && (!asked.includes(s.code) || ofEach.includes(s.code)))
+  const steps = stepsOf(battery, 'finish').filter((s) => s.must && (!asked.includes(s.code) || s.each))
   if (steps.length === 0) return null
   return (
     <section aria-label="Before the keys go back">
