@@ -7,6 +7,8 @@ SHELL := /bin/bash
 
 BIN := bin/grapnel
 DIST := app/web/dist/index.html
+DEVICE := web/device/core.wasm
+DEVICE_SOURCES := $(shell find core app/shop app/device cmd/grapnel-device -name '*.go' -not -name '*_test.go' 2>/dev/null) go.mod go.sum
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json
 GO_SOURCES := $(shell find core app cmd -name '*.go' -o -name '*.sql' 2>/dev/null) go.mod go.sum
 
@@ -18,9 +20,17 @@ $(BIN): $(GO_SOURCES) $(DIST)
 	@echo "== building $(BIN)"
 	go build -o $@ ./cmd/grapnel
 
-$(DIST): web/node_modules/.installed $(WEB_SOURCES)
+# The core for the browser is served packed; the file it is packed from is not shipped.
+$(DIST): web/node_modules/.installed $(WEB_SOURCES) $(DEVICE)
 	@echo "== building the front end"
 	cd web && npm run --silent build
+	gzip -9 app/web/dist/assets/*.wasm
+
+$(DEVICE): $(DEVICE_SOURCES)
+	@echo "== building the core for the browser"
+	@mkdir -p $(@D)
+	GOOS=js GOARCH=wasm go build -trimpath -buildvcs=false -ldflags='-s -w' -o $@ ./cmd/grapnel-device
+	cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" $(@D)/
 
 web/node_modules/.installed: web/package-lock.json
 	@echo "== installing the front end's packages"
@@ -57,8 +67,8 @@ lint: web/node_modules/.installed
 
 ## bench: how fast it is
 .PHONY: bench
-bench: system
-	go test -p 1 -run '^$$' -bench . -benchmem ./core/... ./app/...
+bench: system build
+	go test -p 1 -run '^$$' -bench . -benchmem ./core/... ./app/... ./e2e/...
 
 ## screenshots: refresh docs/screenshots from the demo workshop
 .PHONY: screenshots

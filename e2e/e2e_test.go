@@ -18,11 +18,11 @@ func TestMain(m *testing.M) { dbtest.Main(m) }
 // person is someone at a screen of the demo workshop.
 type person struct {
 	*browser.Page
-	t *testing.T
+	t testing.TB
 }
 
 // come opens the demo workshop in a browser of the given size.
-func come(t *testing.T, width, height int64) *person {
+func come(t testing.TB, width, height int64) *person {
 	t.Helper()
 	shop, err := e2e.Open(t.Context(), dbtest.Open(t), time.Now())
 	if err != nil {
@@ -34,7 +34,7 @@ func come(t *testing.T, width, height int64) *person {
 }
 
 // visit opens a browser on a shop.
-func visit(t *testing.T, shop *e2e.Workshop, width, height int64) *person {
+func visit(t testing.TB, shop *e2e.Workshop, width, height int64) *person {
 	t.Helper()
 	t.Cleanup(shop.Close)
 	b, err := browser.Start()
@@ -58,7 +58,7 @@ func visit(t *testing.T, shop *e2e.Workshop, width, height int64) *person {
 func (p *person) do(err error) {
 	p.t.Helper()
 	if err != nil {
-		p.t.Fatal(err)
+		p.t.Fatalf("%v\nthe console says: %s", err, strings.Join(p.Console, "\n"))
 	}
 }
 

@@ -4,7 +4,7 @@ import hooks from 'eslint-plugin-react-hooks'
 import ts from 'typescript-eslint'
 
 export default ts.config(
-  { ignores: ['node_modules', 'src/api/gen', 'public'] },
+  { ignores: ['node_modules', 'src/api/gen', 'public', 'device'] },
   js.configs.recommended,
   ...ts.configs.recommended,
   {

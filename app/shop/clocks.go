@@ -105,16 +105,15 @@ func (s *Service) StartClock(ctx context.Context, who Person, jobID ID, in Clock
 
 // situation is what a clock needs to know of a battery's case.
 func (s *Service) situation(ctx context.Context, tx Store, who Person, j Job, batteryID ID) (*trail.Situation, error) {
-	cases, vehicle, err := s.casesOf(ctx, tx, who.ShopID, j)
+	r, err := recordsOf(ctx, tx, who.ShopID, j)
 	if err != nil {
 		return nil, err
 	}
-	for _, c := range cases {
-		if c.battery.ID == batteryID {
-			return situationOf(j, vehicle, c, diagnosis.Assessment{}, nil), nil
-		}
+	c, err := r.caseOf(batteryID)
+	if err != nil {
+		return nil, err
 	}
-	return nil, ErrNotFound
+	return situationOf(j, r.Vehicle, c, diagnosis.Assessment{}, nil), nil
 }
 
 func (s *Service) start(ctx context.Context, tx Store, who Person, sit *trail.Situation, j *Job, in Clock) error {

@@ -126,14 +126,11 @@ func (s *Service) recognise(ctx context.Context, who Person, in *BringIn) error 
 // that stands, as it was typed. A reading whose time its line does not tell gets
 // it behind; one that was withdrawn is a remark.
 func (s *Service) Export(ctx context.Context, who Person, jobID ID) (string, error) {
-	j, err := s.store.Job(ctx, who.ShopID, jobID)
+	r, err := s.recordsOf(ctx, who, jobID)
 	if err != nil {
 		return "", err
 	}
-	cases, vehicle, err := s.casesOf(ctx, s.store, who.ShopID, j)
-	if err != nil {
-		return "", err
-	}
+	j, vehicle := r.Job, r.Vehicle
 	sh, err := s.store.OnlyShop(ctx)
 	if err != nil {
 		return "", err
@@ -149,7 +146,7 @@ func (s *Service) Export(ctx context.Context, who Person, jobID ID) (string, err
 	if vehicle != nil {
 		book.Plate, book.Description, book.Vehicle = vehicle.Plate, vehicle.Description, vehicle.Vehicle
 	}
-	for _, c := range cases {
+	for _, c := range r.cases() {
 		one := logbook.Battery{Label: c.Label, Tag: c.battery.Tag, Maker: c.battery.Maker}
 		one.Label.Position = c.battery.Position
 		for _, v := range c.readings {

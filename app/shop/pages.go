@@ -2,6 +2,7 @@ package shop
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
@@ -23,59 +24,6 @@ import (
 	"grapnel/core/trail"
 	"grapnel/core/wording"
 )
-
-// jobCase is one battery of a job as a case for the core.
-type jobCase struct {
-	evidence.Case
-	battery  SeatedBattery
-	readings []ReadingView
-	// cleared are the stop rules lifted on the job, purpose what it is for.
-	cleared []Clearing
-	purpose string
-}
-
-// casesOf builds the case of each battery of a job.
-func (s *Service) casesOf(ctx context.Context, tx Store, shopID ID, j Job) ([]jobCase, *Vehicle, error) {
-	batteries, err := tx.BatteriesOfJob(ctx, shopID, j.ID)
-	if err != nil {
-		return nil, nil, err
-	}
-	rows, err := tx.ReadingsOfJob(ctx, shopID, j.ID)
-	if err != nil {
-		return nil, nil, err
-	}
-	limits, err := tx.Limits(ctx, shopID)
-	if err != nil {
-		return nil, nil, err
-	}
-	clearings, err := tx.ClearingsOfJob(ctx, shopID, j.ID)
-	if err != nil {
-		return nil, nil, err
-	}
-	instruments, err := tx.Instruments(ctx, shopID)
-	if err != nil {
-		return nil, nil, err
-	}
-	figures := own(limits)
-	var vehicle *Vehicle
-	var facts evidence.Vehicle
-	if j.VehicleID != nil {
-		v, err := tx.Vehicle(ctx, shopID, *j.VehicleID)
-		if err != nil {
-			return nil, nil, wrap(err, "vehicle")
-		}
-		vehicle, facts = &v, v.Vehicle
-	}
-	cases := make([]jobCase, 0, len(batteries))
-	for _, b := range batteries {
-		views, readings := present(rows, b.ID)
-		byKind(readings, instruments)
-		cases = append(cases, jobCase{battery: b, readings: views, cleared: clearings, purpose: j.Purpose, Case: evidence.Case{
-			Cleared: clearedBy(clearings, b.ID, views), AsOf: j.OpenedAt.Format("2006-01-02"), Label: b.Label, Vehicle: facts, Symptoms: j.Symptoms, School: j.School, Own: figures, Readings: readings,
-		}})
-	}
-	return cases, vehicle, nil
-}
 
 // clearedBy are the clearings of a battery as its case counts them: each holds for
 // the readings that had been taken by then.
@@ -145,7 +93,7 @@ func viewOf(chain []Reading) (ReadingView, Reading) {
 	return ReadingView{
 		ID: leaf.ID, Root: leaf.RootID, Index: -1, BatteryID: *leaf.BatteryID, JobID: leaf.JobID, Kind: string(leaf.Reading.Kind),
 		Typed: leaf.Typed, Canonical: reading.Print(leaf.Reading), State: leaf.Act, Reason: reason, TakenAt: leaf.TakenAt,
-		TakenZone: leaf.TakenZone, By: leaf.PersonName, Before: before, ordinal: leaf.Ordinal,
+		TakenZone: leaf.TakenZone, By: leaf.PersonName, Waits: leaf.ReceivedAt.IsZero(), Before: before, ordinal: leaf.Ordinal,
 	}, leaf
 }
 
@@ -220,46 +168,37 @@ func (s *Service) gather(ctx context.Context, who Person, jobID ID) (JobPage, er
 	if err != nil {
 		return JobPage{}, err
 	}
-	page := JobPage{Job: j, Batteries: []BatteryOnJob{}, RulesHash: s.rules, serial: s.pages.serial.Add(1)}
+	var r Records
 	// What stands beside the batteries is read while they are.
 	beside, besideCtx := errgroup.WithContext(ctx)
 	beside.Go(func() (err error) {
-		page.Sums, err = sumsOf(besideCtx, s.store, who.ShopID, jobID)
-		return err
-	})
-	var answers []StepAnswer
-	beside.Go(func() (err error) {
-		answers, err = s.store.AnswersOfJob(besideCtx, who.ShopID, jobID)
+		r.Sums, err = sumsOf(besideCtx, s.store, who.ShopID, jobID)
 		return err
 	})
 	beside.Go(func() (err error) {
-		page.Photos, err = s.store.PhotosOfJob(besideCtx, who.ShopID, jobID)
+		r.Answers, err = s.store.AnswersOfJob(besideCtx, who.ShopID, jobID)
+		return err
+	})
+	beside.Go(func() (err error) {
+		r.Photos, err = s.store.PhotosOfJob(besideCtx, who.ShopID, jobID)
 		return err
 	})
 	if j.CustomerID != nil {
 		beside.Go(func() error {
 			c, err := s.store.Customer(besideCtx, who.ShopID, *j.CustomerID)
-			page.Customer = &c
+			r.Customer = &c
 			return wrap(err, "customer")
 		})
 	}
-	cases, vehicle, err := s.casesOf(ctx, s.store, who.ShopID, j)
+	of, err := recordsOf(ctx, s.store, who.ShopID, j)
 	if err := errors.Join(err, beside.Wait()); err != nil {
 		return JobPage{}, err
 	}
-	page.Vehicle = vehicle
-	cautions := []school.Caution{}
-	for _, c := range cases {
-		a := s.engine.Assess(c.Case)
-		stages := trail.Stages(c.Case, a, j.Purpose, j.State == JobClosed)
-		page.Batteries = append(page.Batteries, BatteryOnJob{
-			SeatedBattery: c.battery, LabelText: labelText(c.battery.Battery), Assessment: a, Picture: s.engine.Draw(c.Case),
-			Trail: stages, Work: workOf(situationOf(j, vehicle, c, a, answers), stages, c.cleared, c.battery.ID), Readings: c.readings, Visits: max(0, c.battery.Jobs-1),
-		})
-		cautions = append(cautions, a.Cautions...)
-	}
-	page.Cautions = cautionTexts(cautions)
-	return page, nil
+	r.CaseRecords = of
+	page := r.Page(s.engine)
+	page.RulesHash, page.serial = s.rules, s.pages.serial.Add(1)
+	page.Records, err = json.Marshal(r)
+	return page, err
 }
 
 func cautionTexts(list []school.Caution) []trail.CautionText {
@@ -309,49 +248,37 @@ type Wanted struct {
 // Preview judges the job as if a line had been kept, and readings had not been
 // taken; nothing is written. The line may hold several readings.
 func (s *Service) Preview(ctx context.Context, who Person, jobID, batteryID ID, want Wanted) (Preview, error) {
-	var parsed []reading.Parsed
-	if strings.TrimSpace(want.Line) != "" || len(want.Aside) == 0 {
-		var err error
-		if parsed, err = parse(want.Line); err != nil {
-			return Preview{}, err
-		}
-	}
-	if err := onlyOne(parsed, !want.Replaces.IsZero()); err != nil {
-		return Preview{}, err
-	}
-	c, err := s.caseOf(ctx, who, jobID, batteryID)
+	parsed, err := want.parse()
 	if err != nil {
 		return Preview{}, err
 	}
-	return c.preview(s.engine, parsed, want)
+	r, err := s.recordsOf(ctx, who, jobID)
+	if err != nil {
+		return Preview{}, err
+	}
+	return r.preview(s.engine, batteryID, parsed, want)
 }
 
-// caseOf is the case of one battery of a job; of the first where none is named.
-func (s *Service) caseOf(ctx context.Context, who Person, jobID, batteryID ID) (jobCase, error) {
-	j, err := s.store.Job(ctx, who.ShopID, jobID)
+// parse understands the line that is wanted; none where readings are set aside only.
+func (w Wanted) parse() ([]reading.Parsed, error) {
+	if strings.TrimSpace(w.Line) == "" && len(w.Aside) > 0 {
+		return nil, nil
+	}
+	parsed, err := parse(w.Line)
 	if err != nil {
-		return jobCase{}, err
+		return nil, err
 	}
-	cases, _, err := s.casesOf(ctx, s.store, who.ShopID, j)
-	if err != nil {
-		return jobCase{}, err
-	}
-	for _, c := range cases {
-		if batteryID.IsZero() || c.battery.ID == batteryID {
-			return c, nil
-		}
-	}
-	return jobCase{}, ErrNotFound
+	return parsed, onlyOne(parsed, !w.Replaces.IsZero())
 }
 
 // Account answers for the verdict on one battery of a job: what would turn it,
 // where the schools disagree, and what the customer is told.
 func (s *Service) Account(ctx context.Context, who Person, jobID, batteryID ID) (diagnosis.Account, error) {
-	c, err := s.caseOf(ctx, who, jobID, batteryID)
+	r, err := s.recordsOf(ctx, who, jobID)
 	if err != nil {
 		return diagnosis.Account{}, err
 	}
-	return s.engine.Explain(c.Case), nil
+	return r.Account(s.engine, batteryID)
 }
 
 func (c jobCase) preview(engine *diagnosis.Engine, parsed []reading.Parsed, want Wanted) (Preview, error) {

@@ -2,7 +2,6 @@ package shop
 
 import (
 	"context"
-	"net/http"
 	"slices"
 	"strings"
 	"time"
@@ -27,14 +26,12 @@ const MostPhoto = 3 << 20
 
 var photoTypes = []string{"image/jpeg", "image/png", "image/webp"}
 
-// KeepPhoto keeps a picture with a job. The same ID twice is kept once. What it
-// is, is read off its first bytes.
+// KeepPhoto keeps a picture with a job. The same ID twice is kept once.
 func (s *Service) KeepPhoto(ctx context.Context, who Person, jobID ID, p Photo, body []byte) error {
 	var found problem.List
 	if p.ID.IsZero() {
 		found = append(found, problem.New("problem.missing", "id", "", "a UUID"))
 	}
-	p.MediaType = http.DetectContentType(body)
 	checkCode(&found, "photo", p.MediaType, photoTypes, false)
 	if len(body) > MostPhoto {
 		found = append(found, problem.New("problem.range", "photo", "", problem.Range(1, MostPhoto, "bytes")))

@@ -40,26 +40,21 @@ func (s *Service) Keep(ctx context.Context, who Person, jobID ID, in Keep) (Kept
 		return Kept{}, err
 	}
 	var kept Kept
-	parts := reading.Parts(in.Line)
 	err = s.change(ctx, who, jobID, "reading_kept", in, func(tx Store, j *Job) error {
 		kept = Kept{}
 		if again, err := already(ctx, tx, who, jobID, in.ID); again || err != nil {
 			kept.Again = again
 			return errors.Join(err, errNothingToDo(again))
 		}
-		for i, part := range parts {
-			one := in
-			one.Line = in.Line[part.Start:part.End]
-			if i > 0 {
-				one.ID = partID(in.ID, i)
-			}
-			b, err := s.addReading(ctx, tx, who, j, one, parsed[i].Reading)
+		err := in.each(parsed, func(one Keep, r reading.Reading) error {
+			b, err := s.addReading(ctx, tx, who, j, one, r)
 			if err != nil {
 				return err
 			}
-			if err := s.clocksAfter(ctx, tx, who, j, b, one, parsed[i].Reading); err != nil {
-				return err
-			}
+			return s.clocksAfter(ctx, tx, who, j, b, one, r)
+		})
+		if err != nil {
+			return err
 		}
 		if j.State == JobClosed {
 			j.State, j.ClosedAt, kept.Reopened = JobOpen, nil, true
@@ -123,12 +118,9 @@ func (s *Service) addReading(ctx context.Context, tx Store, who Person, j *Job, 
 	if err != nil {
 		return ID{}, err
 	}
-	now := s.stamp()
-	return b.ID, tx.AddReading(ctx, who.ShopID, Reading{
-		ID: in.ID, JobID: j.ID, BatteryID: &b.ID, VehicleID: j.VehicleID, RootID: in.ID, Ordinal: last + 1, Act: ActKept,
-		Typed: in.Line, Reading: r, TakenAt: takenAt(in.TakenAt, r.At, now, sh.Location()),
-		TakenZone: sh.TimeZone, ReceivedAt: now, PersonID: who.ID,
-	})
+	row := in.row(*j, b.ID, r, last+1, s.stamp(), sh.Location())
+	row.PersonID = who.ID
+	return b.ID, tx.AddReading(ctx, who.ShopID, row)
 }
 
 // takenAt is when a reading was taken: as its line says, else as the device
@@ -280,12 +272,12 @@ func (s *Service) change(ctx context.Context, who Person, jobID ID, kind string,
 
 // judge assesses every battery of the job and keeps the verdicts whole.
 func (s *Service) judge(ctx context.Context, tx Store, who Person, j *Job) error {
-	cases, _, err := s.casesOf(ctx, tx, who.ShopID, *j)
+	r, err := recordsOf(ctx, tx, who.ShopID, *j)
 	if err != nil {
 		return err
 	}
 	at := s.stamp()
-	for i, c := range cases {
+	for i, c := range r.cases() {
 		v := Verdict{ID: NewID(), JobID: j.ID, BatteryID: c.battery.ID, Revision: j.Revision, MadeAt: at, RulesHash: s.rules, Body: s.engine.Assess(c.Case)}
 		if err := tx.AddVerdict(ctx, who.ShopID, v); err != nil {
 			return err

@@ -1,6 +1,7 @@
 package shop
 
 import (
+	"encoding/json"
 	"time"
 
 	"grapnel/core/battery"
@@ -185,7 +186,7 @@ type SeatedBattery struct {
 	Battery
 	Position string `json:"position"`
 	// Jobs counts the jobs the battery has been on; known only on a job.
-	Jobs int `json:"-"`
+	Jobs int `json:"jobs"`
 }
 
 // FoundVehicle is a vehicle the shop knows, with what is needed to bring it in
@@ -213,7 +214,9 @@ type ReadingView struct {
 	TakenAt   time.Time `json:"taken_at"`
 	TakenZone string    `json:"taken_zone"`
 	By        string    `json:"by"`
-	ordinal   int
+	// Waits tells that the reading is on the device only: the server has not got it yet.
+	Waits   bool `json:"waits"`
+	ordinal int
 	// Before lists the superseded lines, oldest first.
 	Before []Superseded `json:"before"`
 }
@@ -251,6 +254,9 @@ type JobPage struct {
 	// Photos are the pictures taken at the vehicle.
 	Photos    []Photo `json:"photos"`
 	RulesHash string  `json:"rules_hash"`
+	// Records are what the page was worked out from, for a device to work it out
+	// again while the line to the server is down.
+	Records json.RawMessage `json:"records"`
 	// serial numbers the gatherings, so that the same page is known again.
 	serial int64
 }

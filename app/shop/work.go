@@ -36,7 +36,7 @@ type Clearing struct {
 	BatteryID ID             `json:"battery_id"`
 	Stop      school.Caution `json:"stop"`
 	Reason    string         `json:"reason"`
-	Last      int            `json:"-"`
+	Last      int            `json:"last"`
 	PersonID  ID             `json:"-"`
 	By        string         `json:"by"`
 	At        time.Time      `json:"at"`
@@ -157,7 +157,11 @@ func (s *Service) Answer(ctx context.Context, who Person, jobID ID, in StepAnswe
 	if err := found.Err(); err != nil {
 		return err
 	}
-	in.JobID, in.PersonID, in.At = jobID, who.ID, s.stamp()
+	now := s.stamp()
+	if in.At = in.At.UTC().Truncate(time.Microsecond); in.At.IsZero() || in.At.After(now) {
+		in.At = now
+	}
+	in.JobID, in.PersonID = jobID, who.ID
 	return s.note(ctx, who, jobID, "answered", in, func(tx Store, _ *Job) error {
 		b, err := batteryOf(ctx, tx, who, jobID, in.BatteryID)
 		if err != nil {
@@ -253,7 +257,7 @@ func (s *Service) SetDesk(ctx context.Context, who Person, jobID ID, in Desk) er
 
 // refuseOpen refuses to hand a job back while points of the closing list are open.
 func (s *Service) refuseOpen(ctx context.Context, tx Store, who Person, j *Job) error {
-	cases, vehicle, err := s.casesOf(ctx, tx, who.ShopID, *j)
+	r, err := recordsOf(ctx, tx, who.ShopID, *j)
 	if err != nil {
 		return err
 	}
@@ -263,8 +267,8 @@ func (s *Service) refuseOpen(ctx context.Context, tx Store, who Person, j *Job) 
 	}
 	var found problem.List
 	var named []string
-	for _, c := range cases {
-		for _, step := range trail.Open(situationOf(*j, vehicle, c, s.engine.Brief(c.Case), answers)) {
+	for _, c := range r.cases() {
+		for _, step := range trail.Open(situationOf(*j, r.Vehicle, c, s.engine.Brief(c.Case), answers)) {
 			if !slices.Contains(named, step.Code) {
 				named = append(named, step.Code)
 				found = append(found, problem.New("problem.open_point", "finish."+step.Code, step.Text.Text, "done, not needed, or not done with a reason"))

@@ -44,6 +44,8 @@ type SumInput struct {
 type BenchPage struct {
 	Groups []Choice  `json:"groups"`
 	Cards  []SumCard `json:"cards"`
+	// Own are the shop's own figures, for a device that works sums out by itself.
+	Own school.Own `json:"own"`
 }
 
 type sumInput struct {
@@ -81,12 +83,6 @@ type lineInput struct {
 	}
 }
 
-// Completions are what may be typed next: each replaces the line from a byte on.
-type Completions struct {
-	From int                  `json:"from"`
-	List []reading.Completion `json:"list"`
-}
-
 // JobText is a job in plain text.
 type JobText struct {
 	Text string `json:"text" maxLength:"200000"`
@@ -103,8 +99,11 @@ type ImportedJob struct {
 
 func (s *Server) benchAPI(api huma.API) {
 	page := benchPage()
-	add(s, api, operation{method: http.MethodGet, path: "/sums", id: "sums", about: "The sums of the bench: inputs, formulas, sources"}, func(context.Context, *none) (BenchPage, error) {
-		return page, nil
+	add(s, api, operation{method: http.MethodGet, path: "/sums", id: "sums", about: "The sums of the bench: inputs, formulas, sources"}, func(ctx context.Context, _ *none) (BenchPage, error) {
+		own, err := s.shop.Own(ctx, who(ctx))
+		now := page
+		now.Own = own
+		return now, err
 	})
 	add(s, api, operation{method: http.MethodPost, path: "/sums/{sum}", id: "workSum", about: "Work a sum out; nothing is written"}, func(ctx context.Context, in *sumInput) (bench.Result, error) {
 		return s.shop.WorkSum(ctx, who(ctx), in.Sum, in.Body.Inputs)
@@ -121,12 +120,8 @@ func (s *Server) benchAPI(api huma.API) {
 	add(s, api, operation{method: http.MethodDelete, path: "/limits/{limit}", id: "dropLimit", about: "Go back to the trade's figure"}, func(ctx context.Context, in *LimitPath) ([]shop.KnownFigure, error) {
 		return s.figuresAfter(ctx, s.shop.DropLimit(ctx, who(ctx), in.Limit))
 	})
-	add(s, api, operation{method: http.MethodPost, path: "/complete", id: "complete", about: "What may be typed next in a reading line"}, func(_ context.Context, in *lineInput) (Completions, error) {
-		from, list := reading.Complete(in.Body.Line)
-		if list == nil {
-			list = []reading.Completion{}
-		}
-		return Completions{from, list}, nil
+	add(s, api, operation{method: http.MethodPost, path: "/complete", id: "complete", about: "What may be typed next in a reading line"}, func(_ context.Context, in *lineInput) (reading.Completions, error) {
+		return reading.Complete(in.Body.Line), nil
 	})
 	add(s, api, operation{method: http.MethodGet, path: "/jobs/{job}/text", id: "jobText", about: "A job as plain text"}, func(ctx context.Context, in *JobPath) (JobText, error) {
 		text, err := s.shop.Export(ctx, who(ctx), in.JobID)

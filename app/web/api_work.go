@@ -23,6 +23,8 @@ type answerInput struct {
 		Code      string  `json:"code" maxLength:"32" doc:"The step"`
 		Value     string  `json:"value" maxLength:"16" doc:"done, not_done, not_needed; empty takes it back"`
 		Note      string  `json:"note,omitempty" maxLength:"2000"`
+		// At is when it was said, by the device's own time.
+		At time.Time `json:"at,omitempty"`
 	}
 }
 
@@ -64,7 +66,7 @@ type stopClockInput struct {
 func (s *Server) workAPI(api huma.API) {
 	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/answers/{answer}", id: "answerStep", about: "Write down what was said to a step; the ID is the idempotency key"}, func(ctx context.Context, in *answerInput) (shop.JobPage, error) {
 		b := in.Body
-		return s.pageAfter(ctx, in.JobID, s.shop.Answer(ctx, who(ctx), in.JobID, shop.StepAnswer{ID: in.AnswerID, BatteryID: b.BatteryID, Code: b.Code, Value: b.Value, Note: b.Note}))
+		return s.pageAfter(ctx, in.JobID, s.shop.Answer(ctx, who(ctx), in.JobID, shop.StepAnswer{ID: in.AnswerID, BatteryID: b.BatteryID, Code: b.Code, Value: b.Value, Note: b.Note, At: b.At}))
 	})
 	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/clearings/{clearing}", id: "clearStop", about: "Lift a stop rule for what was found so far, with a reason"}, func(ctx context.Context, in *clearInput) (shop.JobPage, error) {
 		b := in.Body
@@ -109,7 +111,7 @@ func (s *Server) keepPhoto(w http.ResponseWriter, r *http.Request) {
 		s.fail(r, problem.List{problem.New("problem.range", "photo", "", problem.Range(1, shop.MostPhoto, "bytes"))}).write(w)
 		return
 	}
-	photo := shop.Photo{ID: id, Note: r.URL.Query().Get("note")}
+	photo := shop.Photo{ID: id, MediaType: http.DetectContentType(body), Note: r.URL.Query().Get("note")}
 	if err := s.shop.KeepPhoto(r.Context(), who(r.Context()), job, photo, body); err != nil {
 		s.fail(r, err).write(w)
 		return

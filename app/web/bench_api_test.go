@@ -9,6 +9,7 @@ import (
 	"grapnel/app/shop"
 	"grapnel/app/web"
 	"grapnel/core/bench"
+	"grapnel/core/reading"
 )
 
 // TestBenchOverHTTP walks the sums, the figures, a limit of the shop's own, what
@@ -53,7 +54,7 @@ func TestBenchOverHTTP(t *testing.T) {
 		t.Errorf("%s", r.Status)
 	}
 
-	var next web.Completions
+	var next reading.Completions
 	if r := v.call("POST", "/api/complete", map[string]any{"line": "drop ground strap 0.1v"}, &next); r.StatusCode != http.StatusOK || len(next.List) == 0 || next.List[0].Insert != " 150a" {
 		t.Errorf("%s %+v", r.Status, next)
 	}

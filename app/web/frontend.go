@@ -2,8 +2,10 @@ package web
 
 import (
 	"bytes"
+	"compress/gzip"
 	"embed"
 	"fmt"
+	"io"
 	"io/fs"
 	"net/http"
 	"path"
@@ -43,11 +45,15 @@ func loadFrontEnd() (frontEnd, error) {
 
 func (f frontEnd) serve(w http.ResponseWriter, r *http.Request) {
 	name := strings.TrimPrefix(path.Clean(r.URL.Path), "/")
+	if path.Ext(name) == ".wasm" {
+		f.servePacked(w, r, name)
+		return
+	}
 	if name != "" && name != "index.html" {
 		if info, err := fs.Stat(f.files, name); err == nil && !info.IsDir() {
 			switch {
 			case strings.HasPrefix(name, "assets/"):
-				w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
+				w.Header().Set("Cache-Control", forGood)
 			case name == "manifest.webmanifest":
 				w.Header().Set("Content-Type", "application/manifest+json")
 			default:
@@ -65,4 +71,33 @@ func (f frontEnd) serve(w http.ResponseWriter, r *http.Request) {
 	w.Header().Set("Cache-Control", "no-cache")
 	w.Header().Set("Content-Type", "text/html; charset=utf-8")
 	http.ServeContent(w, r, "", time.Time{}, bytes.NewReader(bytes.ReplaceAll(f.page, []byte(nonceMark), []byte(nonce))))
+}
+
+// forGood is said of files whose names carry their own hash.
+const forGood = "public, max-age=31536000, immutable"
+
+// servePacked serves the core for the browser, which is packed when it is built:
+// packing it for each who asks takes too long.
+func (f frontEnd) servePacked(w http.ResponseWriter, r *http.Request, name string) {
+	packed, err := fs.ReadFile(f.files, name+".gz")
+	if err != nil {
+		http.NotFound(w, r)
+		return
+	}
+	w.Header().Set("Content-Type", "application/wasm")
+	w.Header().Set("Cache-Control", forGood)
+	w.Header().Add("Vary", "Accept-Encoding")
+	if strings.Contains(r.Header.Get("Accept-Encoding"), "gzip") {
+		w.Header().Set("Content-Encoding", "gzip")
+		http.ServeContent(w, r, "", time.Time{}, bytes.NewReader(packed))
+		return
+	}
+	unpacked, err := gzip.NewReader(bytes.NewReader(packed))
+	if err == nil {
+		// The status is sent; a client that has gone cannot be told more.
+		_, err = io.Copy(w, unpacked)
+	}
+	if err != nil {
+		panic(http.ErrAbortHandler)
+	}
 }

@@ -70,7 +70,8 @@ func (s *Server) recovered(next http.Handler) http.Handler {
 }
 
 // secured sets the security headers. Styles that the dialog parts add at run
-// time carry the nonce; nothing else inline is allowed.
+// time carry the nonce; nothing else inline is allowed. Programs may be compiled
+// from WebAssembly of ours, which is the core on the device.
 func (s *Server) secured(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		raw := make([]byte, 16)
@@ -78,7 +79,7 @@ func (s *Server) secured(next http.Handler) http.Handler {
 		_, _ = rand.Read(raw)
 		nonce := base64.RawStdEncoding.EncodeToString(raw)
 		h := w.Header()
-		h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-"+nonce+"'; img-src 'self' data:; font-src 'self'; connect-src 'self'; manifest-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'")
+		h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'nonce-"+nonce+"'; img-src 'self' data:; font-src 'self'; connect-src 'self'; manifest-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'")
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "no-referrer")
 		h.Set("Cross-Origin-Opener-Policy", "same-origin")

@@ -126,7 +126,7 @@ func TestShortForms(t *testing.T) {
 // TestComplete checks what may come next: openings on an empty line, and on
 // every line begun only what the parser then takes.
 func TestComplete(t *testing.T) {
-	from, list := Complete("")
+	from, list := completed("")
 	if from != 0 || len(list) < len(kinds) {
 		t.Fatalf("%d openings at %d", len(list), from)
 	}
@@ -137,7 +137,7 @@ func TestComplete(t *testing.T) {
 			if _, err := Parse(begun); err != nil {
 				continue
 			}
-			from, list := Complete(begun)
+			from, list := completed(begun)
 			if from != len(begun) {
 				t.Errorf("%q is completed from %d", begun, from)
 			}
@@ -155,16 +155,21 @@ func TestComplete(t *testing.T) {
 			}
 		}
 	}
-	if from, list := Complete("12.41 v res"); from != 8 || len(list) != 1 || list[0].Insert != "rested 2h" {
+	if from, list := completed("12.41 v res"); from != 8 || len(list) != 1 || list[0].Insert != "rested 2h" {
 		t.Errorf("res: %d %v", from, list)
 	}
-	if from, list := Complete("eye dark; dra"); from != 10 || len(list) != 1 || list[0].Insert != "drain" {
+	if from, list := completed("eye dark; dra"); from != 10 || len(list) != 1 || list[0].Insert != "drain" {
 		t.Errorf("second reading: %d %v", from, list)
 	}
-	if _, list := Complete("eye dark; "); len(list) < len(kinds) {
+	if _, list := completed("eye dark; "); len(list) < len(kinds) {
 		t.Errorf("behind a semicolon: %v", list)
 	}
-	if _, list := Complete("hello "); len(list) != 0 {
+	if _, list := completed("hello "); len(list) != 0 {
 		t.Errorf("behind nonsense: %v", list)
 	}
+}
+
+func completed(line string) (from int, list []Completion) {
+	c := Complete(line)
+	return c.From, c.List
 }

@@ -17,10 +17,16 @@ type Completion struct {
 	Example string `json:"example"`
 }
 
+// Completions are what may be typed next: each replaces the line from a byte on.
+type Completions struct {
+	From int          `json:"from"`
+	List []Completion `json:"list"`
+}
+
 // Complete lists what may come next in a line: the words that continue the one
 // begun or, where it is whole already, those that may stand behind it, each with
-// its blank. From is the byte at which a completion replaces the line.
-func Complete(line string) (from int, list []Completion) {
+// its blank.
+func Complete(line string) Completions {
 	start := 0
 	if parts := Parts(line); len(parts) > 0 && !strings.HasSuffix(strings.TrimSpace(line), ";") {
 		start = parts[len(parts)-1].Start
@@ -31,7 +37,7 @@ func Complete(line string) (from int, list []Completion) {
 	words := split(body)
 	whole := words
 	begun := ""
-	from = len(line)
+	from, list := len(line), []Completion{}
 	if len(words) > 0 && int(words[len(words)-1].end) == len(body) {
 		begun = words[len(words)-1].low
 		from = start + int(words[len(words)-1].start)
@@ -43,13 +49,13 @@ func Complete(line string) (from int, list []Completion) {
 		}
 	}
 	if len(list) > 0 || begun == "" {
-		return from, list
+		return Completions{from, list}
 	}
 	for _, candidate := range candidates(body, whole) {
 		candidate.Insert = " " + candidate.Insert
 		list = append(list, candidate)
 	}
-	return len(line), list
+	return Completions{len(line), list}
 }
 
 // candidates are the completions behind the whole words of a line.

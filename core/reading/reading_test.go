@@ -342,7 +342,7 @@ func FuzzParse(f *testing.F) {
 	f.Add("\"\"\"")
 	f.Add("594//650 %")
 	f.Fuzz(func(t *testing.T, line string) {
-		if from, _ := Complete(line); from < 0 || from > len(line) {
+		if from, _ := completed(line); from < 0 || from > len(line) {
 			t.Fatalf("%q is completed at %d", line, from)
 		}
 		p, err := Parse(line)

@@ -12,7 +12,9 @@ import (
 	"strings"
 	"time"
 
+	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/network"
+	"github.com/chromedp/cdproto/storage"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 )
@@ -244,17 +246,40 @@ func (p *Page) Theme(theme string) error {
 
 // Offline cuts or restores the page's line to the server.
 func (p *Page) Offline(off bool) error {
+	if !off {
+		return p.conditions()
+	}
+	return p.conditions(&network.Conditions{Offline: true, DownloadThroughput: -1, UploadThroughput: -1})
+}
+
+// Slow makes the page's line as slow as one of so many kilobits a second each way,
+// with a wait before every answer.
+func (p *Page) Slow(kilobits float64, wait time.Duration) error {
+	bytes := kilobits * 1000 / 8
+	return p.conditions(&network.Conditions{Latency: float64(wait.Milliseconds()), DownloadThroughput: bytes, UploadThroughput: bytes})
+}
+
+func (p *Page) conditions(rules ...*network.Conditions) error {
 	ctx, cancel := context.WithTimeout(p.ctx, patience)
 	defer cancel()
 	if _, err := chromedp.Call(ctx, network.Enable, network.EnableParams{}); err != nil {
 		return err
 	}
-	rules := []*network.Conditions{}
-	if off {
-		rules = append(rules, &network.Conditions{Offline: true, DownloadThroughput: -1, UploadThroughput: -1})
+	if rules == nil {
+		rules = []*network.Conditions{}
 	}
 	_, err := chromedp.Call(ctx, network.EmulateNetworkConditionsByRule, network.EmulateNetworkConditionsByRuleParams{MatchedNetworkConditions: rules})
 	return err
+}
+
+// Forget makes the browser forget every file it keeps of the server, but not who is
+// signed in.
+func (p *Page) Forget() error {
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	_, cleared := chromedp.Call(ctx, network.ClearBrowserCache, cdp.Empty{})
+	_, err := chromedp.Call(ctx, storage.ClearDataForOrigin, storage.ClearDataForOriginParams{Origin: p.base, StorageTypes: "cache_storage,service_workers"})
+	return errors.Join(cleared, err)
 }
 
 // PrintedPages prints the page to PDF and counts its sheets.

@@ -1,8 +1,10 @@
-import { lazy, Suspense, useEffect } from 'react'
+import { useQueryClient } from '@tanstack/react-query'
+import { lazy, useEffect } from 'react'
 import { Navigate, Route, Routes } from 'react-router'
 import { useLive } from './api/live'
 import { useOutbox } from './api/outbox'
 import { useHello } from './api/session'
+import { Part } from './parts/part'
 import { Unavailable } from './parts/trouble'
 import { SetUpScreen, SignInScreen } from './screens/signin/signin'
 import { TodayScreen } from './screens/today/today'
@@ -20,29 +22,36 @@ const InstrumentsScreen = lazy(async () => ({
   default: (await import('./screens/instruments/instruments')).InstrumentsScreen,
 }))
 
-/** The screen that is worked on, fetched ahead where it can be kept for when the line is
- * down. */
-function useJobAtHand() {
+/** What the day's work needs without the line, fetched ahead where it can be kept: the
+ * job's screen, the bench and the core. */
+function useWorkAtHand() {
+  const cache = useQueryClient()
   useEffect(() => {
     if (!navigator.serviceWorker?.controller) return
     const timer = setTimeout(() => {
-      import('./screens/job/job').then((screen) => screen.fetchStages()).catch(() => undefined)
+      const work = [
+        import('./screens/job/job').then((screen) => screen.fetchStages()),
+        import('./screens/sums/sums'),
+        import('./api/bench').then((bench) => bench.fetchSums(cache)),
+        import('./api/device').then((device) => device.fetchDevice()),
+      ]
+      work.forEach((part) => part.catch(() => undefined))
     }, 2500)
     return () => clearTimeout(timer)
-  }, [])
+  }, [cache])
 }
 
 export function App() {
   const { data: hello, error, refetch } = useHello()
   useLive(!!hello?.person)
   useOutbox(hello?.person?.id)
-  useJobAtHand()
+  useWorkAtHand()
   if (error) return <Unavailable error={error} retry={() => void refetch()} />
   if (!hello) return null
   if (hello.needs_set_up) return <SetUpScreen />
   if (!hello.person) return <SignInScreen hello={hello} />
   return (
-    <Suspense fallback={null}>
+    <Part>
       <Routes>
         <Route path="/" element={<TodayScreen />} />
         <Route path="/bring-in" element={<BringInScreen />} />
@@ -56,6 +65,6 @@ export function App() {
         <Route path="/people" element={<PeopleScreen />} />
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>
-    </Suspense>
+    </Part>
   )
 }

@@ -19,7 +19,13 @@ document.documentElement.dataset.theme = currentTheme()
 
 const queries = new QueryClient({
   defaultOptions: {
-    queries: { staleTime: 5_000, retry: (count, error) => !(error instanceof ApiProblem) && count < 2 },
+    // Without the line the device answers what it can.
+    queries: {
+      staleTime: 5_000,
+      networkMode: 'always',
+      retry: (count, error) => !(error instanceof ApiProblem) && count < 2,
+    },
+    mutations: { networkMode: 'always' },
   },
 })
 

@@ -1,25 +1,43 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { keepPreviousData, useMutation, useQuery, useQueryClient, type QueryClient } from '@tanstack/react-query'
 import { v7 as uuid } from 'uuid'
 import { ApiProblem, client, Offline, take } from './client'
+import { either } from './device'
 import type { BenchPage, Completions, JobPage, KnownFigure, SumResult } from './types'
 
 export type Inputs = Record<string, string>
 
-/** Every card of the bench, with its inputs and their words. */
-export function useSums() {
-  return useQuery({
-    queryKey: ['sums'],
-    queryFn: async () => (await take(client.GET('/sums'))) as BenchPage,
-    staleTime: Infinity,
-  })
+const sums = {
+  queryKey: ['sums'],
+  queryFn: async () => (await take(client.GET('/sums'))) as BenchPage,
+  staleTime: Infinity,
 }
 
-/** A sum worked out by the core; the last answer stays while the next is on its way. */
+/** Every card of the bench, with its inputs and their words. */
+export function useSums() {
+  return useQuery(sums)
+}
+
+/** Fetches the cards to where they are kept for when the line is down. */
+export function fetchSums(cache: QueryClient) {
+  return cache.prefetchQuery(sums)
+}
+
+/** A sum worked out by the core, on the device while the line is down; the last answer
+ * stays while the next is on its way. */
 export function useSum(sum: string, inputs: Inputs) {
+  const own = useSums().data?.own
   return useQuery({
     queryKey: ['sum', sum, inputs],
-    queryFn: async ({ signal }) =>
-      (await take(client.POST('/sums/{sum}', { params: { path: { sum } }, body: { inputs }, signal }))) as SumResult,
+    queryFn: ({ signal }) =>
+      either(
+        async () =>
+          (await take(
+            client.POST('/sums/{sum}', { params: { path: { sum } }, body: { inputs }, signal }),
+          )) as SumResult,
+        'sum',
+        { sum, inputs, own },
+        signal,
+      ),
     retry: (count, error) => !(error instanceof ApiProblem) && count < 3,
     placeholderData: (before, query) => (query?.queryKey[1] === sum ? before : undefined),
   })
@@ -47,7 +65,14 @@ export function useKeepSum() {
 export function useCompletions(line: string) {
   return useQuery({
     queryKey: ['complete', line],
-    queryFn: async ({ signal }) => (await take(client.POST('/complete', { body: { line }, signal }))) as Completions,
+    queryFn: ({ signal }) =>
+      either(
+        async () => (await take(client.POST('/complete', { body: { line }, signal }))) as Completions,
+        'complete',
+        {
+          line,
+        },
+      ),
     enabled: line.trim() !== '',
     staleTime: Infinity,
     gcTime: 60_000,
@@ -80,6 +105,7 @@ export function useOwnFigure(limit: string) {
       // Every verdict may stand otherwise now.
       void cache.invalidateQueries({ queryKey: ['job'] })
       void cache.invalidateQueries({ queryKey: ['sum'] })
+      void cache.invalidateQueries({ queryKey: ['sums'] })
     },
   })
 }

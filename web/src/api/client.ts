@@ -4,7 +4,14 @@ import createClient from 'openapi-fetch'
 import type { paths } from './gen/schema'
 import type { ProblemBody, ProblemField } from './types'
 
-export const client = createClient<paths>({ baseUrl: '/api' })
+/** How long the server is waited for, in milliseconds, before the line counts as down:
+ * out of reach of the workshop's network nothing else tells. Trying again stores once. */
+const patience = 8000
+
+export const client = createClient<paths>({
+  baseUrl: '/api',
+  fetch: (request) => fetch(request, { signal: AbortSignal.any([request.signal, AbortSignal.timeout(patience)]) }),
+})
 
 /** An answer that is a problem: what is wrong, field by field. */
 export class ApiProblem extends Error {

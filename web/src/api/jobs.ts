@@ -2,7 +2,8 @@ import { useMutation, useQuery, useQueryClient, type UseMutationResult } from '@
 import { useEffect } from 'react'
 import { v7 as uuid } from 'uuid'
 import { ApiProblem, client, Offline, take } from './client'
-import { post, send, waiting } from './outbox'
+import { either, ask } from './device'
+import { sendOrPost, sendReading, useWaiting } from './outbox'
 import type { Account, BatteryPage, BringInBody, Choices, FoundVehicle, JobPage, Label, Preview, Today } from './types'
 
 export const nobody = '00000000-0000-0000-0000-000000000000'
@@ -86,25 +87,47 @@ export function useDayAtHand(today: Today) {
   }, [cache, ids])
 }
 
+/** The job with what waits on this device counted in, as the core on the device works
+ * it out. */
+export function useWithWaiting(page: JobPage | undefined, updated: number): JobPage | undefined {
+  const id = page?.job.id ?? nobody
+  const waiting = useWaiting(id)
+  const { data } = useQuery({
+    queryKey: ['with-waiting', id, updated, waiting],
+    queryFn: ({ signal }) => ask<JobPage>('page', { records: page?.records, waiting }, signal),
+    enabled: !!page && waiting.length > 0,
+    retry: false,
+    // While the next is worked out the last one stays.
+    placeholderData: (before, query) => (query?.queryKey[1] === id ? before : undefined),
+  })
+  return waiting.length > 0 && data ? data : page
+}
+
 /** What would hold if the line were kept, and without the readings set aside. Each
  * keystroke ends the one before. */
 export function usePreview(
-  job: string,
+  { job: { id: job }, records }: JobPage,
   battery: string,
   line: string,
   more: { replaces?: string; aside?: string[] } = {},
 ) {
   const { replaces, aside } = more
+  const waiting = useWaiting(job)
   return useQuery({
-    queryKey: ['preview', job, battery, line, replaces, aside],
-    queryFn: async ({ signal }) =>
-      (await take(
-        client.POST('/jobs/{job}/preview', {
-          params: { path: { job } },
-          body: { line, battery_id: battery, replaces, aside },
-          signal,
-        }),
-      )) as Preview,
+    queryKey: ['preview', job, battery, line, replaces, aside, waiting],
+    queryFn: ({ signal }) => {
+      const body = { line, battery_id: battery, replaces, aside }
+      const onDevice = { records, waiting, ...body }
+      // The server does not know what waits here.
+      if (waiting.length > 0) return ask<Preview>('preview', onDevice, signal)
+      return either(
+        async () =>
+          (await take(client.POST('/jobs/{job}/preview', { params: { path: { job } }, body, signal }))) as Preview,
+        'preview',
+        onDevice,
+        signal,
+      )
+    },
     enabled: line.trim() !== '' || (aside?.length ?? 0) > 0,
     retry: false,
     gcTime: 30_000,
@@ -117,12 +140,20 @@ export function usePreview(
 /** What would turn the verdict, where the schools disagree, what the customer is told. */
 export function useAccount(page: JobPage, battery: string, wanted: boolean) {
   const { id, revision } = page.job
+  const waiting = useWaiting(id)
   return useQuery({
-    queryKey: ['account', id, battery, revision],
-    queryFn: async () =>
-      (await take(
-        client.GET('/jobs/{job}/batteries/{battery}/account', { params: { path: { job: id, battery } } }),
-      )) as Account,
+    queryKey: ['account', id, battery, revision, waiting],
+    queryFn: ({ signal }) => {
+      const onDevice = { records: page.records, waiting, battery_id: battery }
+      if (waiting.length > 0) return ask<Account>('account', onDevice, signal)
+      const options = { params: { path: { job: id, battery } } }
+      return either(
+        async () => (await take(client.GET('/jobs/{job}/batteries/{battery}/account', options))) as Account,
+        'account',
+        onDevice,
+        signal,
+      )
+    },
     enabled: wanted,
     placeholderData: (before) => before,
   })
@@ -133,19 +164,10 @@ export function useAccount(page: JobPage, battery: string, wanted: boolean) {
 export function useKeep(job: string) {
   const cache = useQueryClient()
   return useMutation({
-    mutationFn: async (input: { id: string; battery: string; line: string; takenAt: string }) => {
+    mutationFn: (input: { id: string; battery: string; line: string; takenAt: string }) => {
       const reading = { ...input, job }
-      if (!waiting(cache)) {
-        try {
-          return await send(reading)
-        } catch (error) {
-          if (!(error instanceof Offline)) throw error
-        }
-      }
-      post(reading, cache)
-      return null
+      return sendOrPost(reading, cache, () => sendReading(reading))
     },
-    networkMode: 'always',
     onSuccess: (answer) => {
       if (answer) cache.setQueryData(jobKey(job), answer.page)
       void cache.invalidateQueries({ queryKey: ['today'] })
@@ -164,9 +186,9 @@ export function usePageChange<T>(
   return useMutation({
     mutationFn: call,
     retry: (count, error) => error instanceof Offline && count < 8,
-    networkMode: 'always',
     onSuccess: (page) => {
-      cache.setQueryData(jobKey(job), page)
+      // None where the change waits on the device.
+      if (page) cache.setQueryData(jobKey(job), page)
       void cache.invalidateQueries({ queryKey: ['today'] })
       void cache.invalidateQueries({ queryKey: ['battery'] })
     },

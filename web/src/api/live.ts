@@ -14,14 +14,15 @@ function setUp(now: boolean) {
 }
 
 /** Whether the server can be heard. */
+export function lineUp(): boolean {
+  return up
+}
+
 export function useLineUp(): boolean {
-  return useSyncExternalStore(
-    (tell) => {
-      watching.add(tell)
-      return () => watching.delete(tell)
-    },
-    () => up,
-  )
+  return useSyncExternalStore((tell) => {
+    watching.add(tell)
+    return () => watching.delete(tell)
+  }, lineUp)
 }
 
 /** What the stream tells, to this tab and to the others of the browser. */

@@ -1,20 +1,26 @@
-// Readings that wait on this device for the line: sent in the order they were
-// taken, each with its own ID and time, so that every one is kept once.
+// Readings and answers that wait on this device for the line: sent in the order they
+// were given, each with its own ID and time, so that every one is kept once.
 import { useQueryClient, type QueryClient } from '@tanstack/react-query'
-import { useEffect, useSyncExternalStore } from 'react'
+import { useEffect, useMemo, useSyncExternalStore } from 'react'
 import { ApiProblem, client, Offline, take, wordsFor } from './client'
-import { useLineUp } from './live'
-import type { Hello } from './types'
+import { lineUp, useLineUp } from './live'
+import type { Hello, JobPage } from './types'
 
-export type Pending = {
+/** What a person did: a line of readings, or an answer to a step. */
+export type Deed = {
   id: string
   job: string
   battery: string
-  line: string
   takenAt: string
-  /** Who took it: it is sent under their name only. */
+} & ({ line: string } | Answered)
+
+type Answered = { code: string; value: string; note?: string }
+
+export type Pending = Deed & {
+  /** Who did it: it is sent under their name only. */
   person?: string
-  /** What the server had against it; such a reading waits for a person. */
+  by?: string
+  /** What the server had against it; it then waits for a person. */
   refused?: string
 }
 
@@ -50,38 +56,82 @@ export function usePending(): Pending[] {
   )
 }
 
-function signedIn(cache: QueryClient): string | undefined {
-  return cache.getQueryData<Hello>(['hello'])?.person?.id
+/** What waits of a job, in the form the core on the device counts it in. */
+export function useWaiting(job: string) {
+  const all = usePending()
+  return useMemo(
+    () =>
+      all
+        .filter((p) => p.job === job && !p.refused)
+        .map(({ id, battery, by, takenAt, ...rest }) => ({
+          id,
+          battery_id: battery,
+          by,
+          at: takenAt,
+          ...('line' in rest ? { line: rest.line } : { code: rest.code, value: rest.value, note: rest.note }),
+        })),
+    [all, job],
+  )
 }
 
-/** The next reading of whoever is signed in, the oldest first. */
+function signedIn(cache: QueryClient) {
+  return cache.getQueryData<Hello>(['hello'])?.person
+}
+
+/** The next deed of whoever is signed in, the oldest first. */
 function next(cache: QueryClient): Pending | undefined {
-  const person = signedIn(cache)
+  const person = signedIn(cache)?.id
   return list.find((p) => !p.refused && p.person === person)
 }
 
-/** Whether something waits to be sent: what is kept now goes behind it. */
-export function waiting(cache: QueryClient): boolean {
-  return next(cache) !== undefined
-}
-
-export function post(reading: Pending, cache: QueryClient) {
-  set([...list, { ...reading, person: signedIn(cache) }])
+/** Sends a deed, or keeps it on the device while the line is down, behind what waits
+ * there already; the answer is then null. */
+export async function sendOrPost<T>(deed: Deed, cache: QueryClient, send: (deed: Deed) => Promise<T>) {
+  if (lineUp() && !next(cache)) {
+    try {
+      return await send(deed)
+    } catch (error) {
+      if (!(error instanceof Offline)) throw error
+    }
+  }
+  const person = signedIn(cache)
+  set([...list, { ...deed, person: person?.id, by: person?.name }])
   later(cache)
+  return null
 }
 
-/** Takes a reading back out, to be changed in the line. */
+/** Takes a deed back out, to be done otherwise. */
 export function takeBack(id: string) {
   set(list.filter((p) => p.id !== id))
 }
 
-export function send(reading: Pending) {
+export function sendReading(reading: Deed & { line: string }) {
   return take(
     client.PUT('/jobs/{job}/readings/{reading}', {
       params: { path: { job: reading.job, reading: reading.id } },
       body: { line: reading.line, battery_id: reading.battery, taken_at: reading.takenAt },
     }),
   )
+}
+
+export function sendAnswer({ job, id, battery, takenAt, ...given }: Deed & Answered) {
+  return take(
+    client.PUT('/jobs/{job}/answers/{answer}', {
+      params: { path: { job, answer: id } },
+      body: { battery_id: battery, at: takenAt, ...given },
+    }),
+  )
+}
+
+/** Sends a deed; the answer is its job as it stands then. */
+async function send(deed: Pending): Promise<JobPage> {
+  const page = 'line' in deed ? (await sendReading(deed)).page : await sendAnswer(strip(deed))
+  return page as unknown as JobPage
+}
+
+/** A deed without what only the device knows of it. */
+function strip({ id, job, battery, takenAt, code, value, note }: Pending & Answered) {
+  return { id, job, battery, takenAt, code, value, note }
 }
 
 function later(cache: QueryClient) {
@@ -94,12 +144,12 @@ async function flush(cache: QueryClient) {
   if (sending) return
   sending = true
   try {
-    for (let reading = next(cache); reading; reading = next(cache)) {
-      const { id } = reading
+    for (let deed = next(cache); deed; deed = next(cache)) {
+      const { id } = deed
       try {
-        const answer = await send(reading)
+        const page = await send(deed)
+        cache.setQueryData(['job', deed.job], page)
         takeBack(id)
-        cache.setQueryData(['job', reading.job], answer.page)
         tries = 0
       } catch (error) {
         if (error instanceof Offline || (error instanceof ApiProblem && error.status === 401)) {
@@ -122,7 +172,7 @@ export function useOutbox(person: string | undefined) {
   const cache = useQueryClient()
   const up = useLineUp()
   useEffect(() => {
-    if (!person || !waiting(cache)) return
+    if (!person || !next(cache)) return
     tries = 0
     void flush(cache)
   }, [cache, person, up])

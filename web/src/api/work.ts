@@ -4,19 +4,18 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { v7 as uuid } from 'uuid'
 import { ApiProblem, client, Offline, take } from './client'
 import { usePageChange } from './jobs'
+import { sendAnswer, sendOrPost } from './outbox'
 import type { Desk, ProblemBody, Seating } from './types'
 
 export type StepAnswer = { id?: string; battery: string; code: string; value: string; note?: string }
 
+/** Answers a step. While the line is down the answer waits on the device. */
 export function useAnswer(job: string) {
+  const cache = useQueryClient()
   return usePageChange(job, (input: StepAnswer) => {
     input.id ??= uuid()
-    return take(
-      client.PUT('/jobs/{job}/answers/{answer}', {
-        params: { path: { job, answer: input.id } },
-        body: { battery_id: input.battery, code: input.code, value: input.value, note: input.note },
-      }),
-    )
+    const answer = { ...input, id: input.id, job, takenAt: new Date().toISOString() }
+    return sendOrPost(answer, cache, () => sendAnswer(answer))
   })
 }
 

@@ -698,6 +698,8 @@ export interface components {
             turns: components["schemas"]["Turn"][];
         };
         AnswerInputBody: {
+            /** Format: date-time */
+            at?: string;
             /** Format: uuid */
             battery_id: string;
             /** @description The step */
@@ -751,6 +753,8 @@ export interface components {
         BatteryOnJob: {
             assessment: components["schemas"]["Assessment"];
             id: string;
+            /** Format: int64 */
+            jobs: number;
             label: components["schemas"]["Label"];
             label_text: string;
             maker: string;
@@ -773,6 +777,9 @@ export interface components {
         BenchPage: {
             cards: components["schemas"]["SumCard"][];
             groups: components["schemas"]["Choice"][];
+            own: {
+                [key: string]: components["schemas"]["Override"];
+            };
         };
         BringInInputBody: {
             batteries: components["schemas"]["BatteryInput"][];
@@ -870,6 +877,8 @@ export interface components {
             battery_id: string;
             by: string;
             id: string;
+            /** Format: int64 */
+            last: number;
             reason: string;
             stop: string;
         };
@@ -1093,6 +1102,7 @@ export interface components {
             customer: components["schemas"]["Customer"];
             job: components["schemas"]["Job"];
             photos: components["schemas"]["Photo"][];
+            records: unknown;
             rules_hash: string;
             sums: components["schemas"]["KeptSum"][];
             vehicle: components["schemas"]["Vehicle"];
@@ -1256,6 +1266,11 @@ export interface components {
             proves: components["schemas"]["Statement"];
             text: components["schemas"]["Statement"];
         };
+        Override: {
+            note: string;
+            /** Format: double */
+            value: number;
+        };
         OwnLimit: {
             id: string;
             note: string;
@@ -1398,6 +1413,7 @@ export interface components {
             taken_at: string;
             taken_zone: string;
             typed: string;
+            waits: boolean;
         };
         Reply: {
             line: string;
@@ -1485,6 +1501,8 @@ export interface components {
         };
         SeatedBattery: {
             id: string;
+            /** Format: int64 */
+            jobs: number;
             label: components["schemas"]["Label"];
             maker: string;
             position: string;

@@ -5,7 +5,7 @@ import { useParams } from 'react-router'
 import { v7 as uuid } from 'uuid'
 import { useClocks } from '../../api/clocks'
 import { useLineUp } from '../../api/live'
-import { useJob, useKeep, usePreview } from '../../api/jobs'
+import { useJob, useKeep, usePreview, useWithWaiting } from '../../api/jobs'
 import { useHello } from '../../api/session'
 import type { BatteryOnJob, JobPage } from '../../api/types'
 import { useWord } from '../../api/words'
@@ -28,7 +28,8 @@ export { fetchStages }
 
 export function JobScreen() {
   const { job = '' } = useParams()
-  const { data: page, error, refetch } = useJob(job)
+  const { data, dataUpdatedAt, error, refetch } = useJob(job)
+  const page = useWithWaiting(data, dataUpdatedAt)
   useEffect(fetchStages, [])
   return (
     <Shell fill>
@@ -71,7 +72,7 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
   const zone = useHello().data?.shop?.time_zone
   const [line, setLine] = useState(useBroughtLine())
   const [aside, setAside] = useState<string[]>([])
-  const preview = usePreview(id, battery.id, line, { aside })
+  const preview = usePreview(page, battery.id, line, { aside })
   // What was begun while the kept line was on its way stays.
   const clear = (kept: string) => setLine((now) => (now === kept ? '' : now))
   const keeping = useKeeping(id, battery, line, clear, setStage)
@@ -101,15 +102,22 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
           <Notice text={keeping.notice} />
           <StageView stage={here} {...props} />
           <div className="mt-4">
-            <PendingReadings job={id} battery={battery.id} zone={zone} setLine={setLine} />
-            <Readings
+            <PendingReadings
               job={id}
+              battery={battery.id}
+              zone={zone}
+              setLine={setLine}
+              shown={battery.readings.map((r) => r.id)}
+            />
+            <Readings
+              page={page}
               readings={battery.readings}
               findings={battery.assessment.findings}
               effects={battery.assessment.effects}
               zone={zone}
               aside={aside}
               setAside={setAside}
+              setLine={setLine}
             />
           </div>
         </main>

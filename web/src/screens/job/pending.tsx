@@ -1,11 +1,12 @@
-// Readings that are on this device only: waiting for the line, or sent back with
-// what is wrong with them.
-import { takeBack, usePending } from '../../api/outbox'
+// What is on this device only: how much waits for the line, and what the server sent
+// back, with what is wrong with it. What waits is counted in above already.
+import { takeBack, usePending, type Pending } from '../../api/outbox'
+import { useWord } from '../../api/words'
 import { clock } from '../../parts/format'
 
-type Props = { job: string; battery: string; zone?: string; setLine: (line: string) => void }
+type Props = { job: string; battery: string; zone?: string; setLine: (line: string) => void; shown: string[] }
 
-export function PendingReadings({ job, battery, zone, setLine }: Props) {
+export function PendingReadings({ job, battery, zone, setLine, shown }: Props) {
   const list = usePending().filter((p) => p.job === job && p.battery === battery)
   if (list.length === 0) return null
   const toSend = list.filter((p) => !p.refused).length
@@ -15,28 +16,37 @@ export function PendingReadings({ job, battery, zone, setLine }: Props) {
         {toSend > 0 ? `${toSend} to be sent when the line is back` : 'Sent back'}
       </h2>
       <ol>
-        {list.map((p) => (
-          <li key={p.id} className="flex flex-wrap items-center gap-x-3 py-1">
-            <span className="num text-small text-lead">{clock(p.takenAt, zone)}</span>
-            <span className="num">{p.line}</span>
-            {p.refused && (
-              <>
-                <span className="basis-full text-oxide-text">{p.refused}</span>
-                <button
-                  type="button"
-                  className="btn"
-                  onClick={() => {
-                    takeBack(p.id)
-                    setLine(p.line)
-                  }}
-                >
-                  Put it in the line again
-                </button>
-              </>
-            )}
-          </li>
-        ))}
+        {list
+          .filter((p) => p.refused || ('line' in p && !shown.includes(p.id)))
+          .map((p) => (
+            <Waiting key={p.id} deed={p} zone={zone} setLine={setLine} />
+          ))}
       </ol>
     </section>
+  )
+}
+
+function Waiting({ deed, zone, setLine }: { deed: Pending; zone?: string; setLine: (line: string) => void }) {
+  const word = useWord()
+  return (
+    <li className="flex flex-wrap items-center gap-x-3 py-1">
+      <span className="num text-small text-lead">{clock(deed.takenAt, zone)}</span>
+      <span className="num">{'line' in deed ? deed.line : `${word(deed.code)}: ${word(deed.value)}`}</span>
+      {deed.refused && (
+        <>
+          <span className="basis-full text-oxide-text">{deed.refused}</span>
+          <button
+            type="button"
+            className="btn"
+            onClick={() => {
+              takeBack(deed.id)
+              if ('line' in deed) setLine(deed.line)
+            }}
+          >
+            {'line' in deed ? 'Put it in the line again' : 'Answer it anew'}
+          </button>
+        </>
+      )}
+    </li>
   )
 }

@@ -1,7 +1,8 @@
 import { Dialog } from 'radix-ui'
 import { useState } from 'react'
 import { useChange, usePreview } from '../../api/jobs'
-import type { Effect, Finding, ReadingView } from '../../api/types'
+import { takeBack, usePending } from '../../api/outbox'
+import type { Effect, Finding, JobPage, ReadingView } from '../../api/types'
 import { useWord } from '../../api/words'
 import { Against } from '../../parts/against'
 import { clock, percent } from '../../parts/format'
@@ -9,7 +10,7 @@ import { Sheet } from '../../parts/keys'
 import { Trouble } from '../../parts/trouble'
 
 type Props = {
-  job: string
+  page: JobPage
   readings: ReadingView[]
   findings: Finding[]
   effects: Effect[]
@@ -17,10 +18,11 @@ type Props = {
   /** The readings set aside for a look, by ID. */
   aside: string[]
   setAside: (ids: string[]) => void
+  setLine: (line: string) => void
 }
 
 /** Every reading of the job as it stands, with what it proves and its history. */
-export function Readings({ job, readings, findings, effects, zone, aside, setAside }: Props) {
+export function Readings({ page, readings, findings, effects, zone, aside, setAside, setLine }: Props) {
   if (readings.length === 0) {
     return (
       <p className="text-lead">
@@ -33,11 +35,12 @@ export function Readings({ job, readings, findings, effects, zone, aside, setAsi
       {readings.map((r) => (
         <Row
           key={r.root}
-          job={job}
+          page={page}
           reading={r}
           finding={r.index >= 0 ? findings[r.index] : undefined}
           effect={effects.find((e) => e.reading === r.index)}
           zone={zone}
+          setLine={setLine}
           aside={aside.includes(r.id)}
           turnAside={() => setAside(aside.includes(r.id) ? aside.filter((id) => id !== r.id) : [...aside, r.id])}
         />
@@ -47,17 +50,18 @@ export function Readings({ job, readings, findings, effects, zone, aside, setAsi
 }
 
 type RowProps = {
-  job: string
+  page: JobPage
   reading: ReadingView
   finding?: Finding
   effect?: Effect
   zone?: string
+  setLine: (line: string) => void
   aside: boolean
   turnAside: () => void
 }
 
-function Row({ job, reading, finding, effect, zone, aside, turnAside }: RowProps) {
-  const change = useChange(job)
+function Row({ page, reading, finding, effect, zone, setLine, aside, turnAside }: RowProps) {
+  const change = useChange(page.job.id)
   const withdrawn = reading.state === 'mistaken'
   return (
     <li
@@ -66,6 +70,7 @@ function Row({ job, reading, finding, effect, zone, aside, turnAside }: RowProps
       <span className="num pt-0.5 text-small text-lead">{clock(reading.taken_at, zone)}</span>
       <div className="min-w-0">
         <p className={`num break-words ${withdrawn ? 'text-lead line-through' : ''}`}>{reading.typed}</p>
+        {reading.waits && <p className="text-small text-marigold-text">On this device, to be sent</p>}
         {finding && (
           <p className="text-small text-lead">
             {!finding.valid && <span className="font-bold text-marigold-text">Proves nothing yet. </span>}
@@ -98,8 +103,9 @@ function Row({ job, reading, finding, effect, zone, aside, turnAside }: RowProps
             {aside ? 'Count it' : 'Set aside'}
           </button>
         )}
-        {!withdrawn && <ChangeDialog job={job} reading={reading} what="correct" />}
-        {!withdrawn && <ChangeDialog job={job} reading={reading} what="mistaken" />}
+        {reading.waits && <TakeBack id={reading.id} setLine={setLine} />}
+        {!withdrawn && !reading.waits && <ChangeDialog page={page} reading={reading} what="correct" />}
+        {!withdrawn && !reading.waits && <ChangeDialog page={page} reading={reading} what="mistaken" />}
         {reading.before.length > 0 && (
           <button
             type="button"
@@ -112,6 +118,24 @@ function Row({ job, reading, finding, effect, zone, aside, turnAside }: RowProps
         )}
       </div>
     </li>
+  )
+}
+
+/** Takes a line that has not been sent back out, to be typed otherwise. */
+function TakeBack({ id, setLine }: { id: string; setLine: (line: string) => void }) {
+  const deed = usePending().find((p) => p.id === id)
+  if (!deed || !('line' in deed)) return null
+  return (
+    <button
+      type="button"
+      className="btn px-2.5 text-small"
+      onClick={() => {
+        takeBack(id)
+        setLine(deed.line)
+      }}
+    >
+      Back in the line
+    </button>
   )
 }
 
@@ -158,12 +182,12 @@ function Weight({ effect }: { effect: Effect }) {
 const reasons = ['Read the wrong figure', 'Typed wrongly', 'Clamp was not on properly', 'Wrong battery']
 
 /** Corrects a reading or marks it mistaken; a reason is always asked. */
-function ChangeDialog({ job, reading, what }: { job: string; reading: ReadingView; what: 'correct' | 'mistaken' }) {
-  const change = useChange(job)
+function ChangeDialog({ page, reading, what }: { page: JobPage; reading: ReadingView; what: 'correct' | 'mistaken' }) {
+  const change = useChange(page.job.id)
   const [open, setOpen] = useState(false)
   const [line, setLine] = useState(reading.typed)
   const [reason, setReason] = useState('')
-  const preview = usePreview(job, reading.battery_id, open && what === 'correct' ? line : '', { replaces: reading.id })
+  const preview = usePreview(page, reading.battery_id, open && what === 'correct' ? line : '', { replaces: reading.id })
   const title = what === 'correct' ? 'Correct a reading' : 'Mark a reading mistaken'
   const submit = (event: React.FormEvent) => {
     event.preventDefault()

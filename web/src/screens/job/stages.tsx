@@ -1,8 +1,9 @@
 // The stage at hand with its working surface; each comes when it is opened first.
-import { lazy, Suspense, useState } from 'react'
+import { lazy, useState } from 'react'
 import type { Assessment, BatteryOnJob, JobPage, Picture } from '../../api/types'
 import { useClearStop } from '../../api/work'
 import { useWord } from '../../api/words'
+import { Part } from '../../parts/part'
 import { Trouble } from '../../parts/trouble'
 import { Because } from './holds'
 import { Steps } from './steps'
@@ -69,9 +70,9 @@ export function StageView({ stage, ...props }: StageProps & { stage: string }) {
         <p className="text-small text-lead">{heads[stage]}</p>
       </div>
       <Stops page={props.page} battery={props.battery} />
-      <Suspense fallback={null}>
+      <Part key={stage}>
         <Surface {...props} />
-      </Suspense>
+      </Part>
       {withCautions.includes(stage) && (
         <details className="mt-3">
           <summary className="text-small font-bold text-lead">Cautions for this work</summary>

@@ -1,0 +1,264 @@
+package device_test
+
+import (
+	"encoding/json"
+	"reflect"
+	"strings"
+	"testing"
+	"time"
+
+	"grapnel/app/demo"
+	"grapnel/app/device"
+	"grapnel/app/localdb/dbtest"
+	"grapnel/app/shop"
+	"grapnel/app/store"
+	"grapnel/core/bench"
+	"grapnel/core/problem"
+	"grapnel/core/reading"
+	"grapnel/core/school"
+	"grapnel/core/trail"
+)
+
+func TestMain(m *testing.M) { dbtest.Main(m) }
+
+// workshop is the demo workshop as its server sees it, and a device beside it.
+type workshop struct {
+	t      *testing.T
+	server *shop.Service
+	who    shop.Person
+	device *device.Device
+	now    time.Time
+}
+
+func open(t *testing.T) *workshop {
+	t.Helper()
+	now := time.Now().UTC().Truncate(time.Microsecond)
+	kept := store.New(dbtest.Open(t))
+	if err := demo.Load(t.Context(), kept, now); err != nil {
+		t.Fatal(err)
+	}
+	clock := func() time.Time { return now }
+	w := &workshop{t: t, server: shop.NewService(kept, clock), device: device.New(time.UTC, clock), now: now}
+	sh, err := w.server.Shop(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	people, err := w.server.People(t.Context(), shop.Person{ShopID: sh.ID})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, p := range people {
+		if p.Role == shop.Owner {
+			w.who = p
+		}
+	}
+	return w
+}
+
+// ask asks the device and reads its answer, or gives what is wrong with the question.
+func (w *workshop) ask(question string, asked device.Asked, answer any) problem.List {
+	w.t.Helper()
+	body, err := json.Marshal(asked)
+	if err != nil {
+		w.t.Fatal(err)
+	}
+	var out struct {
+		Answer  json.RawMessage
+		Problem *struct {
+			Status int
+			Detail string
+			Errors problem.List
+		}
+	}
+	if err := json.Unmarshal(w.device.Answer(question, body), &out); err != nil {
+		w.t.Fatal(err)
+	}
+	if out.Problem != nil {
+		if len(out.Problem.Errors) == 0 {
+			w.t.Fatalf("%s: %d %s", question, out.Problem.Status, out.Problem.Detail)
+		}
+		return out.Problem.Errors
+	}
+	if err := json.Unmarshal(out.Answer, answer); err != nil {
+		w.t.Fatal(err)
+	}
+	return nil
+}
+
+// page is a job's page as the server has it.
+func (w *workshop) page(job shop.ID) shop.JobPage {
+	w.t.Helper()
+	page, err := w.server.JobPage(w.t.Context(), w.who, job)
+	if err != nil {
+		w.t.Fatal(err)
+	}
+	return page
+}
+
+// same compares two values by what they are in JSON.
+func same(t *testing.T, what string, server, device any) {
+	t.Helper()
+	var both [2]any
+	for i, one := range []any{server, device} {
+		text, err := json.Marshal(one)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if err := json.Unmarshal(text, &both[i]); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if !reflect.DeepEqual(both[0], both[1]) {
+		t.Errorf("%s: the server says\n%v\nthe device says\n%v", what, both[0], both[1])
+	}
+}
+
+// TestSaysWhatTheServerSays compares every page of the demo workshop, and the account
+// of every verdict, with what the device makes of the same records.
+func TestSaysWhatTheServerSays(t *testing.T) {
+	w := open(t)
+	today, err := w.server.Today(t.Context(), w.who, time.Time{}, shop.ID{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	rows := append(today.Open, today.Closed...)
+	if len(rows) < 6 {
+		t.Fatalf("%d jobs", len(rows))
+	}
+	for _, row := range rows {
+		server := w.page(row.Job.ID)
+		var page shop.JobPage
+		w.ask("page", device.Asked{Records: server.Records}, &page)
+		same(t, row.Plate, server, page)
+		for _, b := range server.Batteries {
+			account, err := w.server.Account(t.Context(), w.who, row.Job.ID, b.ID)
+			if err != nil {
+				t.Fatal(err)
+			}
+			var answer any
+			w.ask("account", device.Asked{Records: server.Records, BatteryID: b.ID}, &answer)
+			same(t, row.Plate+" account", account, answer)
+		}
+	}
+}
+
+// TestWhatWaits counts readings and answers in that the server has not been told of:
+// the page is the one that the server comes to once it has them.
+func TestWhatWaits(t *testing.T) {
+	w := open(t)
+	job, err := w.server.LatestJob(t.Context(), w.who, "WS 204 K")
+	if err != nil {
+		t.Fatal(err)
+	}
+	before := w.page(job)
+	battery := before.Batteries[0].ID
+	waiting := []device.Waiting{
+		{ID: shop.NewID(), BatteryID: battery, By: w.who.Name, At: w.now, Line: "12.66 v rested 3h after charge; load 325a 15s 7.4v 18c"},
+		{ID: shop.NewID(), BatteryID: battery, By: w.who.Name, At: w.now, Code: "glasses", Value: trail.Done},
+		{ID: shop.NewID(), BatteryID: battery, By: w.who.Name, At: w.now, Line: "no reading at all"},
+	}
+	var page shop.JobPage
+	w.ask("page", device.Asked{Records: before.Records, Waiting: waiting}, &page)
+	readings := page.Batteries[0].Readings
+	if n := len(readings) - len(before.Batteries[0].Readings); n != 2 || !readings[len(readings)-1].Waits || readings[0].Waits {
+		t.Errorf("%d more readings, %+v", n, readings[len(readings)-1])
+	}
+
+	for _, one := range waiting[:2] {
+		if one.Code != "" {
+			err = w.server.Answer(t.Context(), w.who, job, shop.StepAnswer{ID: one.ID, BatteryID: battery, Code: one.Code, Value: one.Value, At: one.At})
+		} else {
+			_, err = w.server.Keep(t.Context(), w.who, job, shop.Keep{ID: one.ID, BatteryID: battery, Line: one.Line, TakenAt: one.At})
+		}
+		if err != nil {
+			t.Fatal(err)
+		}
+	}
+	after := w.page(job)
+	for i := range readings {
+		readings[i].Waits, readings[i].TakenZone = false, after.Batteries[0].Readings[i].TakenZone
+	}
+	same(t, "batteries", after.Batteries, page.Batteries)
+	same(t, "cautions", after.Cautions, page.Cautions)
+
+	// Sent meanwhile, it is not counted twice.
+	w.ask("page", device.Asked{Records: after.Records, Waiting: waiting[:1]}, &page)
+	same(t, "after it was sent", after.Batteries[0].Readings, page.Batteries[0].Readings)
+}
+
+// TestEcho checks that a line is echoed, and refused, as by the server.
+func TestEcho(t *testing.T) {
+	w := open(t)
+	job, err := w.server.LatestJob(t.Context(), w.who, "WS 204 K")
+	if err != nil {
+		t.Fatal(err)
+	}
+	page := w.page(job)
+	battery := page.Batteries[0].ID
+	for _, line := range []string{"12.66 v rested 3h after charge", "load 325a 15s 9.9v 18c", "eye dark; drain 85 ma asleep 40min", "594/650 cca"} {
+		server, err := w.server.Preview(t.Context(), w.who, job, battery, shop.Wanted{Line: line})
+		if err != nil {
+			t.Fatal(err)
+		}
+		var echo any
+		w.ask("preview", device.Asked{Records: page.Records, BatteryID: battery, Line: line}, &echo)
+		same(t, line, server, echo)
+	}
+	for _, line := range []string{"", "12.66 v resetd 3h", "load 325a", "38 v", "27 v"} {
+		_, err := w.server.Preview(t.Context(), w.who, job, battery, shop.Wanted{Line: line})
+		list, _ := err.(problem.List)
+		got := w.ask("preview", device.Asked{Records: page.Records, BatteryID: battery, Line: line}, new(any))
+		if len(got) == 0 || !reflect.DeepEqual(got, list) {
+			t.Errorf("%q: the device says %v, the server %v", line, got, list)
+		}
+	}
+	aside := page.Batteries[0].Readings[0].ID
+	server, err := w.server.Preview(t.Context(), w.who, job, battery, shop.Wanted{Aside: []shop.ID{aside}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	var without any
+	w.ask("preview", device.Asked{Records: page.Records, BatteryID: battery, Aside: []shop.ID{aside}}, &without)
+	same(t, "set aside", server, without)
+}
+
+// TestSumsAndCompletions checks the bench, with the shop's own figures, and what may be
+// typed next.
+func TestSumsAndCompletions(t *testing.T) {
+	w := open(t)
+	if err := w.server.SetLimit(t.Context(), w.who, school.LimitID("drain_most"), 0.08, "house rule"); err != nil {
+		t.Fatal(err)
+	}
+	own, err := w.server.Own(t.Context(), w.who)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, sum := range bench.Sums() {
+		inputs := map[string]string{}
+		for _, in := range sum.Inputs {
+			if !in.Optional {
+				inputs[in.Name] = in.Start
+			}
+		}
+		server, err := w.server.WorkSum(t.Context(), w.who, sum.ID, inputs)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var result any
+		w.ask("sum", device.Asked{Sum: sum.ID, Inputs: inputs, Own: own}, &result)
+		same(t, sum.ID, server, result)
+	}
+	var next reading.Completions
+	w.ask("complete", device.Asked{Line: "12.41 v res"}, &next)
+	same(t, "completions", reading.Complete("12.41 v res"), next)
+}
+
+// TestNeverFails asks what cannot be answered.
+func TestNeverFails(t *testing.T) {
+	d := device.New(time.UTC, time.Now)
+	for _, c := range [][2]string{{"weather", `{}`}, {"page", `not JSON`}, {"page", `{}`}, {"preview", `{"records": {}, "line": "12.4 v"}`}, {"sum", `{"sum": "none"}`}} {
+		if got := string(d.Answer(c[0], []byte(c[1]))); !strings.Contains(got, `"problem"`) {
+			t.Errorf("%v: %s", c, got)
+		}
+	}
+}
