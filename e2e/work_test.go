@@ -81,6 +81,16 @@ func TestPicture(t *testing.T) {
 	p.do(p.Until(`(i => i && i.naturalWidth === 1600)(document.querySelector('img[alt="green strands"]'))`))
 	p.narrow()
 	p.accessible("look with a picture")
+
+	// Without the line it waits on the device, and is sent once.
+	p.do(p.Offline(true))
+	p.do(p.Fill("What the picture shows", "wet tray"))
+	p.do(p.Upload(`input[type=file]`, path))
+	p.see("On this device, to be sent")
+	p.do(p.Until(`(i => i && i.naturalWidth === 1600)(document.querySelector('img[alt="wet tray"]'))`))
+	p.do(p.Offline(false))
+	p.do(p.Gone("On this device, to be sent"))
+	p.see("wet tray, Jonah Pell")
 }
 
 // TestQuickLook walks the short trail: three minutes, no charge, nothing on the vehicle.

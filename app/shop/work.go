@@ -69,6 +69,8 @@ type Work struct {
 	Resets  []Statement `json:"resets"`
 	Watch   []Statement `json:"watch"`
 	Cleared []Clearing  `json:"cleared"`
+	// ForCustomer is what the customer's page says.
+	ForCustomer trail.HandOver `json:"for_customer"`
 	// Clocks are the waits that may be set going, as they would be set.
 	Clocks []trail.Clock `json:"clocks"`
 }
@@ -99,7 +101,7 @@ func situationOf(j Job, v *Vehicle, c jobCase, a diagnosis.Assessment, answers [
 
 // workOf fills the surfaces of the stages.
 func workOf(s *trail.Situation, stages []trail.Stage, cleared []Clearing, batteryID ID) Work {
-	w := Work{Questions: trail.Questions(s), Options: trail.Options(s), Open: len(trail.Open(s)), Resets: trail.Resets(s), Watch: trail.Watch(s), Cleared: []Clearing{}}
+	w := Work{Questions: trail.Questions(s), Options: trail.Options(s), Open: len(trail.Open(s)), Resets: trail.Resets(s), Watch: trail.Watch(s), ForCustomer: trail.ForCustomer(s), Cleared: []Clearing{}}
 	for _, kind := range trail.Clocks() {
 		c, _ := trail.ClockOf(s, kind)
 		w.Clocks = append(w.Clocks, c)

@@ -98,7 +98,8 @@ func (s *Server) clocksAfter(ctx context.Context, err error) (shop.Clocks, error
 	return s.shop.Clocks(ctx, who(ctx))
 }
 
-// keepPhoto keeps a picture that is sent as it is; its note comes in the address.
+// keepPhoto keeps a picture that is sent as it is; its note and when it was taken come
+// in the address.
 func (s *Server) keepPhoto(w http.ResponseWriter, r *http.Request) {
 	job, jobErr := shop.ParseID(chi.URLParam(r, "job"))
 	id, idErr := shop.ParseID(chi.URLParam(r, "photo"))
@@ -111,7 +112,10 @@ func (s *Server) keepPhoto(w http.ResponseWriter, r *http.Request) {
 		s.fail(r, problem.List{problem.New("problem.range", "photo", "", problem.Range(1, shop.MostPhoto, "bytes"))}).write(w)
 		return
 	}
-	photo := shop.Photo{ID: id, MediaType: http.DetectContentType(body), Note: r.URL.Query().Get("note")}
+	about := r.URL.Query()
+	// A time that cannot be read is left out: it counts as taken now.
+	at, _ := time.Parse(time.RFC3339, about.Get("taken_at"))
+	photo := shop.Photo{ID: id, MediaType: http.DetectContentType(body), Note: about.Get("note"), TakenAt: at.UTC().Truncate(time.Microsecond)}
 	if err := s.shop.KeepPhoto(r.Context(), who(r.Context()), job, photo, body); err != nil {
 		s.fail(r, err).write(w)
 		return

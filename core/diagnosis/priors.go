@@ -173,15 +173,16 @@ func oddsOf(c evidence.Case, code string) float64 {
 
 // ageFactor multiplies the odds of a battery worn by age.
 func ageFactor(c evidence.Case) float64 {
-	years, known := yearsOld(c)
+	years, known := YearsOld(c)
 	if !known {
 		return 1
 	}
 	return densityAt(ageOdds, years)
 }
 
-// yearsOld is the battery's age: what was said of it, else by its date of make.
-func yearsOld(c evidence.Case) (float64, bool) {
+// YearsOld is the age of the battery of a case in years: what was said of it, else by
+// its date of make; false where neither is known.
+func YearsOld(c evidence.Case) (float64, bool) {
 	for i := len(c.Readings) - 1; i >= 0; i-- {
 		if years, ok := c.Readings[i].Number(reading.AgeYears); ok {
 			return years, true

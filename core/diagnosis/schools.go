@@ -106,7 +106,7 @@ func corrosionHabit(ev evidence.Evidence) []wording.Statement {
 
 // ageHabit is said of a battery that some would change for its years alone.
 func ageHabit(ev evidence.Evidence) []wording.Statement {
-	years, known := yearsOld(ev.Case)
+	years, known := YearsOld(ev.Case)
 	if band := battery.AgeBand(years); !known || band == "young" {
 		return nil
 	}

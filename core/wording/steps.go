@@ -159,6 +159,44 @@ var stepWords = map[string]string{
 	"watch.worn":              "Slower turning on cold mornings is the sign.",
 	"watch.nothing":           "Nothing in particular. A look before each winter.",
 
+	// The customer's page: how each thing is measured.
+	"method.open_circuit": "Volts at rest, by the table of this kind of battery.",
+	"method.gravity":      "The acid of every cell, by hydrometer, corrected for its temperature.",
+	"method.half_cca":     "Load test: half of its rated cranking amperes for 15\u00a0s. The limit follows the battery's temperature.",
+	"method.quick_9v":     "Quick load test: a limit of 9.0\u00a0V at any temperature.",
+	"method.starter_9v6":  "The vehicle's own starter as the load, 15\u00a0s: at least 9.6\u00a0V.",
+	"method.starter_10v":  "The vehicle's own starter as the load, 20\u00a0s: at least 10.0\u00a0V.",
+	"method.conductance":  "Electronic tester, against the rating on the label.",
+	"method.reserve":      "A known current for a known time, and what was left.",
+	"method.crank":        "The lowest volts while it was started.",
+	"method.starter_draw": "What the starter draws, by clamp meter.",
+	"method.charging":     "Volts with the engine running.",
+	"method.dcdc":         "Volts asleep and awake: what the vehicle's own charger does.",
+	"method.ripple":       "Alternating volts on the charging system.",
+	"method.drop":         "Volts lost over a joint while current flows.",
+	"method.case_leak":    "Volts over the top of the case.",
+	"method.drain":        "Current with everything switched off and asleep.",
+
+	// The customer's page: what was not tested.
+	"untested.power":    "Its cranking power.",
+	"untested.capacity": "How long it lasts under a small load.",
+	"untested.cells":    "The single cells.",
+	"untested.starting": "The starter.",
+	"untested.charging": "Whether the vehicle charges it.",
+	"untested.dcdc":     "Whether the vehicle's own charger works.",
+	"untested.drain":    "Whether something draws current while it stands.",
+
+	// The customer's page: when to come back.
+	"back.unsafe":     "Before it is charged, tested or jumped again.",
+	"back.jumped":     "Within days: it was jumped. A jump is no repair; a full charge and the tests are still to come.",
+	"back.retest":     "For the test that is still open: a morning or an evening, the charge needs the hours between.",
+	"back.kept_bad":   "Before the first cold night, or when it turns slower.",
+	"back.flat_again": "As soon as it is flat again, before anything is bought.",
+	"back.new":        "A new battery is looked at before each winter from its third year on.",
+	"back.stands":     "While it stands: every 30 days if connected, every three months if disconnected.",
+	"back.old":        "Before each winter: from three years on a battery is watched.",
+	"back.winter":     "Before its third winter, or when it turns slower.",
+
 	// What a job may wait for.
 	"word.waits_customer": "the customer", "word.waits_part": "a part", "word.waits_charge": "a charge", "word.waits_night": "a night outside",
 

@@ -3,6 +3,7 @@ import { lazy, useEffect } from 'react'
 import { Navigate, Route, Routes } from 'react-router'
 import { useLive } from './api/live'
 import { useOutbox } from './api/outbox'
+import { usePictures } from './api/photos'
 import { useHello } from './api/session'
 import { Part } from './parts/part'
 import { Unavailable } from './parts/trouble'
@@ -13,6 +14,7 @@ import { TodayScreen } from './screens/today/today'
 const JobScreen = lazy(async () => ({ default: (await import('./screens/job/job')).JobScreen }))
 const BringInScreen = lazy(async () => ({ default: (await import('./screens/bringin/bringin')).BringInScreen }))
 const ReportScreen = lazy(async () => ({ default: (await import('./screens/report/report')).ReportScreen }))
+const HandOverScreen = lazy(async () => ({ default: (await import('./screens/report/handover')).HandOverScreen }))
 const BatteryScreen = lazy(async () => ({ default: (await import('./screens/battery/battery')).BatteryScreen }))
 const PeopleScreen = lazy(async () => ({ default: (await import('./screens/people/people')).PeopleScreen }))
 const SumsScreen = lazy(async () => ({ default: (await import('./screens/sums/sums')).SumsScreen }))
@@ -45,6 +47,7 @@ export function App() {
   const { data: hello, error, refetch } = useHello()
   useLive(!!hello?.person)
   useOutbox(hello?.person?.id)
+  usePictures(hello?.person?.id)
   useWorkAtHand()
   if (error) return <Unavailable error={error} retry={() => void refetch()} />
   if (!hello) return null
@@ -57,6 +60,7 @@ export function App() {
         <Route path="/bring-in" element={<BringInScreen />} />
         <Route path="/jobs/:job" element={<JobScreen />} />
         <Route path="/jobs/:job/report" element={<ReportScreen />} />
+        <Route path="/jobs/:job/customer" element={<HandOverScreen />} />
         <Route path="/batteries/:battery" element={<BatteryScreen />} />
         <Route path="/sums" element={<SumsScreen />} />
         <Route path="/sums/:sum" element={<SumsScreen />} />

@@ -1019,6 +1019,11 @@ export interface components {
             seat?: string;
             start_stop?: boolean;
         };
+        HandOver: {
+            measured: components["schemas"]["Measured"][];
+            return: components["schemas"]["Statement"][];
+            untested: components["schemas"]["Statement"][];
+        };
         Hello: {
             demo: components["schemas"]["DemoPerson"][];
             needs_set_up: boolean;
@@ -1240,6 +1245,10 @@ export interface components {
             sigmas: number;
             /** Format: double */
             value: number;
+        };
+        Measured: {
+            method: components["schemas"]["Statement"];
+            text: components["schemas"]["Statement"];
         };
         Methods: {
             checks: components["schemas"]["Check"][];
@@ -1734,6 +1743,7 @@ export interface components {
         Work: {
             cleared: components["schemas"]["Clearing"][];
             clocks: components["schemas"]["Clock"][];
+            for_customer: components["schemas"]["HandOver"];
             /** Format: int64 */
             open: number;
             options: components["schemas"]["Option"][];

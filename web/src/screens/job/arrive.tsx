@@ -77,10 +77,18 @@ function Questions({ questions, keepLine, setLine }: AskProps) {
 function Sits({ page, battery }: { page: JobPage; battery: BatteryOnJob }) {
   const { data: choices } = useChoices()
   const seating = useSeating(page.job.id, battery.id)
+  // What was tapped holds at once: the next tap may come before the server has answered.
+  const [said, setSaid] = useState<Partial<Seating>>({})
   const now: Seating = {
     where: page.vehicle?.seat ?? '',
     posts: battery.posts ?? '',
     joined: page.vehicle?.joined ?? '',
+    ...said,
+  }
+  const say = (field: keyof Seating, code: string) => {
+    const next = { ...said, [field]: now[field] === code ? '' : code }
+    setSaid(next)
+    seating.mutate({ ...now, ...next }, { onError: () => setSaid(said) })
   }
   const rows: [keyof Seating, Choice[]][] = page.vehicle
     ? [
@@ -102,7 +110,7 @@ function Sits({ page, battery }: { page: JobPage; battery: BatteryOnJob }) {
                 type="button"
                 className="chip min-h-[48px]"
                 aria-pressed={now[field] === c.code}
-                onClick={() => seating.mutate({ ...now, [field]: now[field] === c.code ? '' : c.code })}
+                onClick={() => say(field, c.code)}
               >
                 {c.word}
               </button>

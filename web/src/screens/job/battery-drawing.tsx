@@ -21,6 +21,15 @@ const zones: { place: string; box: [number, number, number, number] }[] = [
   { place: 'tray', box: [12, 208, 256, 26] },
 ]
 
+/** The same where the posts are pads in the side: they lie over the case. */
+const sideZones: typeof zones = [
+  { place: 'top', box: [38, 50, 204, 36] },
+  { place: 'case', box: [84, 112, 112, 92] },
+  { place: 'tray', box: [12, 208, 256, 26] },
+  { place: 'negative', box: [28, 104, 52, 102] },
+  { place: 'positive', box: [200, 104, 52, 102] },
+]
+
 export function BatteryDrawing({ label, seen, positiveEarth, sidePosts, place, onPlace }: Props) {
   const word = useWord()
   const cells = Math.round(label.nominal_v / 2)
@@ -51,8 +60,8 @@ export function BatteryDrawing({ label, seen, positiveEarth, sidePosts, place, o
           className={has('hold_down') ? 'stroke-marigold' : 'stroke-lead'}
           strokeDasharray={has('hold_down') ? '5 5' : undefined}
         />
-        <Cable side="negative" bad={has('cable', 'negative')} />
-        <Cable side="positive" bad={has('cable', 'positive')} />
+        {!sidePosts && <Cable side="negative" bad={has('cable', 'negative')} />}
+        {!sidePosts && <Cable side="positive" bad={has('cable', 'positive')} />}
         {Array.from({ length: cells }, (_, i) => {
           const cx = left + (width / cells) * (i + 0.5)
           return label.sealed === false ? (
@@ -61,14 +70,15 @@ export function BatteryDrawing({ label, seen, positiveEarth, sidePosts, place, o
             <path key={i} d={`M${cx - 8} 71h16`} className="stroke-line" />
           )
         })}
-        {sidePosts && <path d="M34 120h22v22h-22zM224 120h22v22h-22z" className="fill-paper" />}
         <Post
+          side={sidePosts}
           x={62}
           sign="−"
           dirty={has('corrosion', 'negative') || has('oxide', 'negative')}
           loose={has('clamp', 'negative') || has('post_loose')}
         />
         <Post
+          side={sidePosts}
           x={218}
           sign="+"
           dirty={has('corrosion', 'positive') || has('oxide', 'positive')}
@@ -91,7 +101,7 @@ export function BatteryDrawing({ label, seen, positiveEarth, sidePosts, place, o
         {label.nominal_v} V, {cells} cells
       </text>
       {onPlace &&
-        zones.map(({ place: name, box: [x, y, w, h] }) => (
+        (sidePosts ? sideZones : zones).map(({ place: name, box: [x, y, w, h] }) => (
           <rect
             key={name}
             x={x}
@@ -110,14 +120,31 @@ export function BatteryDrawing({ label, seen, positiveEarth, sidePosts, place, o
   )
 }
 
-function Post({ x, sign, dirty, loose }: { x: number; sign: string; dirty: boolean; loose: boolean }) {
-  const bad = dirty || loose
+type PostProps = { x: number; sign: string; dirty: boolean; loose: boolean; side?: boolean }
+
+/** A post on the top, or a threaded pad in the side with its bolted cable. */
+function Post({ x, sign, dirty, loose, side }: PostProps) {
+  const tone = dirty || loose ? 'fill-marigold-wash stroke-marigold' : 'fill-paper'
+  const y = side ? 154 : 58
   return (
     <g>
-      <path d={`M${x - 10} 60v-22h20v22z`} className={bad ? 'fill-marigold-wash stroke-marigold' : 'fill-paper'} />
-      {dirty && <path d={`M${x - 16} 58l5-4 4 5 5-6 5 5 5-5 4 5`} className="stroke-marigold" />}
-      {loose && <path d={`M${x + 15} 34q6 8 0 16M${x - 15} 34q-6 8 0 16`} className="stroke-marigold" />}
-      <text x={x} y="101" textAnchor="middle" className="fill-ink stroke-transparent text-[20px] font-bold">
+      {side ? (
+        <>
+          <path d={`M${x - 14} 130h28v26h-28z`} className={tone} />
+          <circle cx={x} cy="143" r="7" className="fill-sheet" />
+          <path d={`M${x} 150v60`} strokeWidth="5" className="stroke-lead" />
+        </>
+      ) : (
+        <path d={`M${x - 10} 60v-22h20v22z`} className={tone} />
+      )}
+      {dirty && <path d={`M${x - 16} ${y}l5-4 4 5 5-6 5 5 5-5 4 5`} className="stroke-marigold" />}
+      {loose && <path d={`M${x + 19} ${y - 24}q6 8 0 16M${x - 19} ${y - 24}q-6 8 0 16`} className="stroke-marigold" />}
+      <text
+        x={x}
+        y={side ? 126 : 101}
+        textAnchor="middle"
+        className="fill-ink stroke-transparent text-[20px] font-bold"
+      >
         {sign}
       </text>
     </g>

@@ -42,6 +42,9 @@ export default function Finish({ page, assessment }: StageProps) {
         >
           {closed ? 'Take it up again' : 'Hand it back'}
         </button>
+        <Link className="btn min-h-[48px]" to={`/jobs/${page.job.id}/customer`}>
+          Page for the customer
+        </Link>
         <Link className="btn min-h-[48px]" to={`/jobs/${page.job.id}/report`}>
           Report to print
         </Link>
@@ -107,27 +110,33 @@ function chosen(battery: BatteryOnJob, note?: string): string | undefined {
   return battery.work.options.find((o) => o.code === note)?.text.text
 }
 
-/** What the customer sets again and watches. */
-export function ForTheCustomer({ page }: { page: JobPage }) {
+/** What the customer sets again and watches; on paper it can be ticked off. */
+export function ForTheCustomer({ page, paper }: { page: JobPage; paper?: boolean }) {
   const once = (texts: string[]) => [...new Set(texts)]
   const resets = once(page.batteries.flatMap((b) => b.work.resets.map((s) => s.text)))
   const watch = once(page.batteries.flatMap((b) => b.work.watch.map((s) => s.text)))
   return (
     <div className="grid gap-3 sm:grid-cols-2">
-      <Told title="To watch" texts={watch} />
-      <Told title="To set again" texts={resets} />
+      <Told title="To watch" texts={watch} paper={paper} />
+      <Told title="To set again" texts={resets} paper={paper} tick={paper} />
     </div>
   )
 }
 
-function Told({ title, texts }: { title: string; texts: string[] }) {
+type ToldProps = { title: string; texts: string[]; paper?: boolean; tick?: boolean }
+
+function Told({ title, texts, paper, tick }: ToldProps) {
   if (texts.length === 0) return null
   return (
     <section aria-label={title}>
-      <h2 className="text-small font-bold text-lead">{title}</h2>
-      <ul className="list-disc space-y-1 pl-5">
+      <h2 className={paper ? 'font-bold' : 'text-small font-bold text-lead'}>{title}</h2>
+      <ul className={`space-y-1 ${tick ? '' : 'list-disc pl-5'}`}>
         {texts.map((t) => (
-          <li key={t}>{t}</li>
+          <li key={t} className={tick ? 'flex items-start gap-2' : ''}>
+            {/* A box to tick on paper. */}
+            {tick && <span aria-hidden="true" className="mt-1 size-[15px] shrink-0 border-[1.5px] border-ink" />}
+            {t}
+          </li>
         ))}
       </ul>
     </section>

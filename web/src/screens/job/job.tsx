@@ -14,6 +14,7 @@ import { typing } from '../../parts/keys'
 import { Shell } from '../../parts/shell'
 import { Unavailable } from '../../parts/trouble'
 import { DeskButton } from './desk'
+import { FigurePad } from './figure-pad'
 import { Holds, stageFor } from './holds'
 import { hasKeypad, Keypad } from './keypad'
 import { ReadingLine } from './line'
@@ -79,7 +80,8 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
   useStageKeys(battery, setStage)
   const [pad, setPad] = useState<{ stage: string; open: boolean } | null>(null)
   // By itself the keypad is there until the stage has its reading.
-  const padOpen = pad?.stage === stage ? pad.open : !hasReading(battery, stage)
+  const own = hasKeypad(stage)
+  const padOpen = pad?.stage === stage ? pad.open : own ? !hasReading(battery, stage) : line.trim() !== ''
 
   const asked = line.trim() !== '' || aside.length > 0
   const shown = asked && !preview.error ? preview.data : undefined
@@ -134,7 +136,18 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
         </aside>
       </div>
       <div className="sticky bottom-0 z-10">
-        {hasKeypad(stage) && padOpen && !barred && (
+        {!own && padOpen && line !== '' && (
+          <div className="lg:hidden">
+            <FigurePad
+              line={line}
+              setLine={setLine}
+              keep={keeping.keep}
+              canKeep={(!!shown || !up) && line.trim() !== ''}
+              keeping={keeping.busy}
+            />
+          </div>
+        )}
+        {own && padOpen && !barred && (
           <div className="lg:hidden">
             <VerdictStrip action={assessment.verdict.action} preview={!!shown} />
             <Keypad
@@ -160,7 +173,7 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
           keeping={keeping.busy}
           down={!up}
           last={last}
-          keypad={hasKeypad(stage) ? { open: padOpen, toggle: () => setPad({ stage, open: !padOpen }) } : undefined}
+          keypad={own || line !== '' ? { open: padOpen, toggle: () => setPad({ stage, open: !padOpen }) } : undefined}
         />
       </div>
     </>

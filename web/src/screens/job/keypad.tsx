@@ -37,7 +37,7 @@ const rests = [
   ['since charge', 'just charged'],
 ] as const
 
-/** True where a stage has figures to enter. */
+/** True where a stage has figures of its own to enter. */
 export function hasKeypad(stage: string) {
   return stage === 'charge_state' || stage === 'crank_power'
 }
@@ -123,16 +123,30 @@ export function Keypad({ stage, picture, waited, start, line, setLine, keep, can
             </span>
           </button>
         ))}
-        <button
-          type="button"
-          aria-pressed={charged}
-          className="chip min-h-[48px] px-2 text-small leading-tight"
-          onClick={() => compose(figures, rest, !charged)}
-        >
-          after
-          <br />
-          charge
-        </button>
+        {active === 'volts' ? (
+          <button
+            type="button"
+            aria-pressed={charged}
+            className="chip min-h-[48px] px-2 text-small leading-tight"
+            onClick={() => compose(figures, rest, !charged)}
+          >
+            after
+            <br />
+            charge
+          </button>
+        ) : (
+          [-1, 1].map((sign) => (
+            <button
+              key={sign}
+              type="button"
+              aria-label={sign < 0 ? 'one less' : 'one more'}
+              className="num min-w-[48px] rounded-part border-[1.5px] border-line bg-paper text-[1.2rem] font-bold"
+              onClick={() => compose({ ...figures, [active]: String(stepped(value(active), sign)) }, rest, charged)}
+            >
+              {sign < 0 ? '−' : '+'}
+            </button>
+          ))
+        )}
       </div>
       <div className="grid grid-cols-4 gap-1.5">
         {['7', '8', '9', 'back', '4', '5', '6', '±', '1', '2', '3'].map((k) => (
@@ -156,7 +170,12 @@ export function Keypad({ stage, picture, waited, start, line, setLine, keep, can
   )
 }
 
-function Key({ label, press }: { label: string; press: (key: string) => void }) {
+/** The figure one on; from nothing a temperature is stepped from that of a room. */
+function stepped(figure: string, sign: number): number {
+  return figure === '' ? 20 : Math.round(Number(figure)) + sign
+}
+
+export function Key({ label, press }: { label: string; press: (key: string) => void }) {
   const names: Record<string, string> = {
     back: 'back: delete the last figure',
     '±': 'plus or minus',

@@ -41,10 +41,10 @@ export function ReadingLine({ line, setLine, preview, error, keep, keeping, down
   const typed = useRef('')
   useEffect(() => {
     if (typed.current === line) return
-    const gap = line.startsWith(' ') ? 0 : line.indexOf('  ') + 1
-    if (!line.endsWith(' ') && !line.startsWith(' ') && gap === 0) return
+    const gap = gapIn(line)
+    if (gap === undefined) return
     input.current?.focus()
-    if (line.startsWith(' ') || (gap > 0 && !line.endsWith(' '))) input.current?.setSelectionRange(gap, gap)
+    input.current?.setSelectionRange(gap, gap)
   }, [line])
   const completions = useCompletions(line)
   const next = useRef<HTMLDivElement>(null)
@@ -106,6 +106,8 @@ export function ReadingLine({ line, setLine, preview, error, keep, keeping, down
           autoCapitalize="off"
           spellCheck={false}
           enterKeyHint="done"
+          // Our own keypad stands there instead.
+          inputMode={keypad?.open ? 'none' : undefined}
           maxLength={500}
           placeholder="12.41 v 18c rested 2h"
           className="num h-[44px] min-w-0 flex-1 bg-transparent text-[1.1rem] outline-none placeholder:text-lead placeholder:opacity-70"
@@ -133,6 +135,14 @@ export function ReadingLine({ line, setLine, preview, error, keep, keeping, down
       </div>
     </div>
   )
+}
+
+/** Where a line that was begun leaves a gap for a figure: in front, within, or behind. */
+export function gapIn(line: string): number | undefined {
+  if (line.startsWith(' ')) return 0
+  if (line.endsWith(' ')) return line.length
+  const within = line.indexOf('  ')
+  return within < 0 ? undefined : within + 1
 }
 
 /** How many continuations are offered; the rest is found by typing on. */

@@ -1,13 +1,15 @@
 // Look: the battery as it stands, tapped where something is found. Each place of
 // the drawing is a button of the list beside it as well.
-import { useState } from 'react'
+import { useCallback, useState } from 'react'
 import { Camera } from 'lucide-react'
 import type { JobPage } from '../../api/types'
-import { useKeepPhoto } from '../../api/work'
+import { letGo, useKeepPhoto, useWaitingPictures, type Picture } from '../../api/photos'
 import { useWord } from '../../api/words'
 import { clock } from '../../parts/format'
 import { Trouble } from '../../parts/trouble'
 import { BatteryDrawing } from './battery-drawing'
+import { DateCode } from './date-code'
+import { SettingDrawing } from './setting-drawing'
 import type { StageProps } from './stages'
 import { StepAtHand } from './steps'
 import { Cautions, Found } from './takes'
@@ -66,7 +68,7 @@ export default function Look({ page, battery, assessment, setLine, keepLine }: S
   return (
     <div>
       <StepAtHand page={page} battery={battery} stage="look" setLine={setLine} />
-      <div className="grid gap-4 md:grid-cols-[minmax(240px,320px)_1fr]">
+      <div className="grid gap-4 md:grid-cols-[minmax(240px,320px)_1fr] md:grid-rows-[auto_1fr]">
         <BatteryDrawing
           label={battery.label}
           seen={seen}
@@ -75,7 +77,7 @@ export default function Look({ page, battery, assessment, setLine, keepLine }: S
           place={place}
           onPlace={setPlace}
         />
-        <div className="grid content-start gap-3">
+        <div className="grid content-start gap-3 md:col-start-2 md:row-span-2 md:row-start-1">
           <div className="flex flex-wrap gap-1.5" role="group" aria-label="Where something is found">
             <button type="button" className="chip min-h-[48px]" onClick={() => keepLine('look none')}>
               Nothing found
@@ -124,11 +126,13 @@ export default function Look({ page, battery, assessment, setLine, keepLine }: S
               ))}
             </div>
           </div>
+          <DateCode job={page.job.id} battery={battery} />
           {!battery.label.sealed && <Levels cells={Math.round(battery.label.nominal_v / 2)} keepLine={keepLine} />}
           <Found kinds={['level', 'case_leak']} assessment={assessment} />
           <Photos page={page} />
           <Cautions page={page} />
         </div>
+        <SettingDrawing where={page.vehicle?.seat} joined={page.vehicle?.joined} posts={battery.posts} />
       </div>
     </div>
   )
@@ -168,6 +172,7 @@ function Levels({ cells, keepLine }: { cells: number; keepLine: (line: string) =
 /** Pictures taken at the vehicle, kept with the job. */
 function Photos({ page }: { page: JobPage }) {
   const keep = useKeepPhoto(page.job.id)
+  const waiting = useWaitingPictures(page.job.id)
   const [note, setNote] = useState('')
   return (
     <section aria-label="Pictures">
@@ -198,7 +203,7 @@ function Photos({ page }: { page: JobPage }) {
         </label>
       </div>
       <Trouble error={keep.error} />
-      {page.photos.length > 0 && (
+      {page.photos.length + waiting.length > 0 && (
         <ul className="mt-2 grid grid-cols-2 gap-2 sm:grid-cols-3">
           {page.photos.map((p) => (
             <li key={p.id}>
@@ -213,8 +218,44 @@ function Photos({ page }: { page: JobPage }) {
               <p className="text-small text-lead">{[p.note, p.by, clock(p.taken_at)].filter(Boolean).join(', ')}</p>
             </li>
           ))}
+          {waiting.map((p) => (
+            <WaitingPicture key={p.id} picture={p} />
+          ))}
         </ul>
       )}
     </section>
+  )
+}
+
+/** A picture that is on this device only. */
+function WaitingPicture({ picture }: { picture: Picture }) {
+  const { body, note, refused } = picture
+  const show = useCallback(
+    (image: HTMLImageElement | null) => {
+      if (!image) return
+      const address = URL.createObjectURL(body)
+      image.src = address
+      return () => URL.revokeObjectURL(address)
+    },
+    [body],
+  )
+  return (
+    <li>
+      <img
+        ref={show}
+        alt={note || 'picture without a note'}
+        className="aspect-[4/3] w-full rounded-part border-[1.5px] border-marigold object-cover"
+      />
+      {refused ? (
+        <>
+          <p className="text-small text-oxide-text">{refused}</p>
+          <button type="button" className="btn" onClick={() => void letGo(picture)}>
+            Let it go
+          </button>
+        </>
+      ) : (
+        <p className="text-small text-marigold-text">On this device, to be sent</p>
+      )}
+    </li>
   )
 }

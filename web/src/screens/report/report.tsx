@@ -1,33 +1,20 @@
 // The report of a job on one printed page: what was measured, against what, by
 // which method, what it means, and what was not tested.
-import { Link, useParams } from 'react-router'
-import { useAccount, useJob } from '../../api/jobs'
+import { useAccount } from '../../api/jobs'
 import { useHello } from '../../api/session'
 import type { BatteryOnJob, JobPage } from '../../api/types'
 import { useWord } from '../../api/words'
 import { limitText } from '../../parts/against'
 import { clock, day, weekdayAndClock } from '../../parts/format'
 import { Glyph } from '../../parts/glyph'
-import { Shell } from '../../parts/shell'
-import { Unavailable } from '../../parts/trouble'
 import { paragraph } from '../job/account'
 import { ForTheCustomer } from '../job/finish'
 import { KeptSums } from '../job/kept-sums'
+import { Done } from './done'
+import { JobPaper } from './paper'
 
 export function ReportScreen() {
-  const { job = '' } = useParams()
-  const { data: page, error, refetch } = useJob(job)
-  return (
-    <Shell>
-      {page ? (
-        <Report page={page} />
-      ) : error ? (
-        <Unavailable error={error} retry={() => void refetch()} />
-      ) : (
-        <main className="flex-1" />
-      )}
-    </Shell>
-  )
+  return <JobPaper>{(page) => <Report page={page} />}</JobPaper>
 }
 
 function Report({ page }: { page: JobPage }) {
@@ -36,98 +23,39 @@ function Report({ page }: { page: JobPage }) {
   const zone = hello?.shop?.time_zone
   const { job, customer, vehicle } = page
   return (
-    <main className="mx-auto w-full max-w-[820px] px-5 py-5 print:max-w-none print:p-0">
-      <div className="no-print mb-4 flex gap-2">
-        <button type="button" className="btn btn-main" onClick={() => print()}>
-          Print it
-        </button>
-        <Link className="btn" to={`/jobs/${job.id}`}>
-          Back to the job
-        </Link>
-      </div>
-      <article className="grid gap-4 print:gap-2 print:text-[0.82rem] print:leading-snug rounded-[10px] border border-line bg-sheet p-6 print:border-0 print:p-0">
-        <header className="flex flex-wrap items-start justify-between gap-3 border-b-2 border-ink pb-3">
-          <div>
-            <h1 className="text-head font-bold">Battery report</h1>
-            <p>{hello?.shop?.name}</p>
-            <p className="text-small text-lead">
-              {day(job.opened_at, zone)}
-              {job.closed_at && `, handed back ${day(job.closed_at, zone)}`}
-            </p>
-          </div>
-          <div className="text-right">
-            {vehicle?.plate && <p className="plate">{vehicle.plate}</p>}
-            <p>{vehicle?.description}</p>
-            <p>{customer?.name}</p>
-          </div>
-        </header>
-        <p>
-          <span className="text-small text-lead">They said: </span>
-          {[job.symptoms.map(word).join(', '), job.complaint].filter(Boolean).join('. ') || 'no complaint named'}
-        </p>
-        {page.batteries.map((b) => (
-          <BatteryPart key={b.id} page={page} battery={b} school={word(job.school)} zone={zone} />
-        ))}
-        <Done page={page} />
-        <ForTheCustomer page={page} />
-        <KeptSums page={page} />
-        <footer className="border-t border-line pt-2 text-small text-lead">
-          <p>The vehicle's and the charger's instructions, local codes and licensed practice come first.</p>
-          <p>
-            Drawn by Grapnel {hello?.release} with the rule tables <span className="num">{page.rules_hash}</span>.
+    <>
+      <header className="flex flex-wrap items-start justify-between gap-3 border-b-2 border-ink pb-3">
+        <div>
+          <h1 className="text-head font-bold">Battery report</h1>
+          <p>{hello?.shop?.name}</p>
+          <p className="text-small text-lead">
+            {day(job.opened_at, zone)}
+            {job.closed_at && `, handed back ${day(job.closed_at, zone)}`}
           </p>
-        </footer>
-      </article>
-    </main>
-  )
-}
-
-/** What was done and what was left, as it was answered before the keys went back. */
-function Done({ page }: { page: JobPage }) {
-  const word = useWord()
-  const steps = page.batteries.flatMap((b) =>
-    b.work.stages.flatMap((s) => s.steps.filter((step) => step.must && step.state !== 'open')),
-  )
-  const once = steps.filter((s, i) => steps.findIndex((other) => other.code === s.code) === i)
-  const options = page.batteries.flatMap((b) => b.work.options)
-  const cleared = page.batteries.flatMap((b) => b.work.cleared)
-  const choice = once.find((s) => s.code === 'choice')
-  const cause = once.find((s) => s.code === 'cause')
-  const left = once.filter((s) => s.state === 'not_done' && s !== cause)
-  const done = once.filter((s) => s.state === 'done' && s !== cause && s !== choice)
-  return (
-    <div className="grid gap-1.5">
-      {cause && (
-        <p>
-          <strong>The cause: </strong>
-          {cause.state === 'done' ? cause.note || 'found' : 'not found'}
-        </p>
-      )}
-      {choice && (
-        <p>
-          <strong>Chosen: </strong>
-          {options.find((o) => o.code === choice.note)?.text.text ?? word(choice.note ?? '')}
-        </p>
-      )}
-      {done.length > 0 && (
-        <p>
-          <strong>Done: </strong>
-          {done.map((s) => s.text.text).join(' ')}
-        </p>
-      )}
-      {left.map((s) => (
-        <p key={s.code}>
-          <strong>Not done: </strong>
-          {s.text.text} {s.note}
-        </p>
+        </div>
+        <div className="text-right">
+          {vehicle?.plate && <p className="plate">{vehicle.plate}</p>}
+          <p>{vehicle?.description}</p>
+          <p>{customer?.name}</p>
+        </div>
+      </header>
+      <p>
+        <span className="text-small text-lead">They said: </span>
+        {[job.symptoms.map(word).join(', '), job.complaint].filter(Boolean).join('. ') || 'no complaint named'}
+      </p>
+      {page.batteries.map((b) => (
+        <BatteryPart key={b.id} page={page} battery={b} school={word(job.school)} zone={zone} />
       ))}
-      {cleared.map((c) => (
-        <p key={c.id}>
-          <strong>Stop rule lifted: </strong>
-          {c.reason} ({c.by})
+      <Done page={page} />
+      <ForTheCustomer page={page} />
+      <KeptSums page={page} />
+      <footer className="border-t border-line pt-2 text-small text-lead">
+        <p>The vehicle's and the charger's instructions, local codes and licensed practice come first.</p>
+        <p>
+          Drawn by Grapnel {hello?.release} with the rule tables <span className="num">{page.rules_hash}</span>.
         </p>
-      ))}
-    </div>
+      </footer>
+    </>
   )
 }
 

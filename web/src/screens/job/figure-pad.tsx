@@ -1,0 +1,87 @@
+// Figures by thumb into whatever line was begun: where it left a gap, or behind it, with
+// the unit that the core takes for the likely one.
+import { useState } from 'react'
+import { useCompletions } from '../../api/bench'
+import { gapIn } from './line'
+import { Key } from './keypad'
+
+type Props = {
+  line: string
+  setLine: (line: string) => void
+  keep: () => void
+  canKeep: boolean
+  keeping: boolean
+}
+
+export function FigurePad({ line, setLine, keep, canKeep, keeping }: Props) {
+  // Where the next key goes; a line begun elsewhere is gone into at its gap.
+  const [typed, setTyped] = useState({ line: '', at: 0 })
+  const at = typed.line === line ? typed.at : (gapIn(line) ?? line.length)
+  const { data: completions } = useCompletions(line)
+  const before = line.slice(0, at)
+  const figure = /-?\d+(\.\d*)?$/.exec(before)?.[0] ?? ''
+  const unit = at === line.length ? unitOf(figure, completions?.list[0]?.insert) : ''
+
+  const put = (head: string) => {
+    const next = head + line.slice(at)
+    setTyped({ line: next, at: head.length })
+    setLine(next)
+  }
+  const step = (sign: number) => {
+    const places = (figure.split('.')[1] ?? '').length
+    const stepped = (Number(figure) + sign * 10 ** -places).toFixed(places)
+    put(before.slice(0, before.length - figure.length) + stepped)
+  }
+  const press = (key: string) => put(key === 'back' ? before.slice(0, -1) : before + key)
+  return (
+    <div data-keypad className="no-print border-t border-line bg-sheet px-3 pt-2 pb-3">
+      <div className="grid grid-cols-4 gap-1.5">
+        {['7', '8', '9', 'back', '4', '5', '6'].map((k) => (
+          <Key key={k} label={k} press={press} />
+        ))}
+        <Step name="one less" sign="−" disabled={figure === ''} step={() => step(-1)} />
+        {['1', '2', '3'].map((k) => (
+          <Key key={k} label={k} press={press} />
+        ))}
+        <Step name="one more" sign="+" disabled={figure === ''} step={() => step(1)} />
+        <Key label="." press={press} />
+        <Key label="0" press={press} />
+        <button
+          type="button"
+          className="num min-h-[50px] rounded-part border-[1.5px] border-line bg-paper text-[1.1rem]"
+          aria-label={unit ? `unit ${unit}` : 'blank'}
+          onClick={() => press(unit ? `${unit} ` : ' ')}
+        >
+          {unit || '␣'}
+        </button>
+        <button
+          type="button"
+          disabled={!canKeep || keeping}
+          onClick={keep}
+          className="min-h-[50px] rounded-part bg-verdigris font-bold text-sheet disabled:opacity-45"
+        >
+          {keeping ? 'Keeping' : 'Keep'}
+        </button>
+      </div>
+    </div>
+  )
+}
+
+/** The unit in a continuation of a figure, such as v of "14.3 v". */
+function unitOf(figure: string, insert = ''): string {
+  return figure !== '' && insert.startsWith(figure) ? (insert.slice(figure.length).trim().split(' ')[0] ?? '') : ''
+}
+
+function Step({ name, sign, disabled, step }: { name: string; sign: string; disabled: boolean; step: () => void }) {
+  return (
+    <button
+      type="button"
+      aria-label={name}
+      disabled={disabled}
+      className="num min-h-[50px] rounded-part border-[1.5px] border-line bg-paper text-[1.2rem] font-bold disabled:opacity-45"
+      onClick={step}
+    >
+      {sign}
+    </button>
+  )
+}

@@ -1,0 +1,35 @@
+// A job on a sheet of paper: what it is printed by, and the way back.
+import type { ReactNode } from 'react'
+import { Link, useParams } from 'react-router'
+import { useJob } from '../../api/jobs'
+import type { JobPage } from '../../api/types'
+import { Shell } from '../../parts/shell'
+import { Unavailable } from '../../parts/trouble'
+
+export function JobPaper({ children }: { children: (page: JobPage) => ReactNode }) {
+  const { job = '' } = useParams()
+  const { data: page, error, refetch } = useJob(job)
+  return (
+    <Shell>
+      {page ? (
+        <main className="mx-auto w-full max-w-[820px] px-5 py-5 print:max-w-none print:p-0">
+          <div className="no-print mb-4 flex gap-2">
+            <button type="button" className="btn btn-main" onClick={() => print()}>
+              Print it
+            </button>
+            <Link className="btn" to={`/jobs/${job}`}>
+              Back to the job
+            </Link>
+          </div>
+          <article className="grid gap-4 print:gap-2 print:text-[0.82rem] print:leading-snug rounded-[10px] border border-line bg-sheet p-6 max-sm:p-4 print:border-0 print:p-0">
+            {children(page)}
+          </article>
+        </main>
+      ) : error ? (
+        <Unavailable error={error} retry={() => void refetch()} />
+      ) : (
+        <main className="flex-1" />
+      )}
+    </Shell>
+  )
+}
