@@ -13,7 +13,9 @@ import (
 	"time"
 
 	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/network"
+	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/cdproto/storage"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -280,6 +282,22 @@ func (p *Page) Forget() error {
 	_, cleared := chromedp.Call(ctx, network.ClearBrowserCache, cdp.Empty{})
 	_, err := chromedp.Call(ctx, storage.ClearDataForOrigin, storage.ClearDataForOriginParams{Origin: p.base, StorageTypes: "cache_storage,service_workers"})
 	return errors.Join(cleared, err)
+}
+
+// TextSize sets the browser's own size of text, in pixels; 16 is what it begins with.
+func (p *Page) TextSize(pixels int64) error {
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	_, err := chromedp.Call(ctx, page.SetFontSizes, page.SetFontSizesParams{FontSizes: &page.FontSizes{Standard: pixels, Fixed: pixels}})
+	return err
+}
+
+// LessMotion asks the page for no more motion than it needs, as a person's settings do.
+func (p *Page) LessMotion() error {
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	_, err := chromedp.Call(ctx, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "prefers-reduced-motion", Value: "reduce"}}})
+	return err
 }
 
 // PrintedPages prints the page to PDF and counts its sheets.

@@ -32,7 +32,7 @@ export function ClockBar() {
   return (
     <Popover.Root>
       <Popover.Trigger
-        className={`relative flex h-[38px] min-w-0 items-center gap-2 rounded-[19px] border-[1.5px] px-3 ${over > 0 ? 'border-bar-ink bg-oxide-wash text-ink' : 'border-bar-ink'}`}
+        className={`relative flex min-h-[38px] min-w-0 items-center gap-2 rounded-[19px] border-[1.5px] px-3 ${over > 0 ? 'border-bar-ink bg-oxide-wash text-ink' : 'border-bar-ink'}`}
       >
         {over > 0 ? <BellRing size={18} aria-hidden="true" /> : <Hourglass size={18} aria-hidden="true" />}
         <span className="max-w-[15rem] truncate text-small max-md:hidden">

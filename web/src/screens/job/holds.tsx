@@ -145,7 +145,7 @@ function Sides({ causes }: { causes: Assessment['causes'] }) {
 
 function Bar({ name, share, tone }: { name: string; share: number; tone: string }) {
   return (
-    <div className="grid grid-cols-[9.9rem_1fr_1.8rem] items-center gap-2 text-[0.95rem] leading-[1.45rem]">
+    <div className="grid grid-cols-[minmax(5rem,9.9rem)_minmax(2rem,1fr)_minmax(1.8rem,auto)] items-center gap-2 text-[0.95rem] leading-[1.45rem]">
       <span>{name}</span>
       <span className="h-2 overflow-hidden rounded-part bg-line">
         <svg className="block h-2 w-full" preserveAspectRatio="none" viewBox="0 0 100 1" aria-hidden="true">

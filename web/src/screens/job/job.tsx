@@ -79,9 +79,9 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
   const keeping = useKeeping(id, battery, line, clear, setStage)
   useStageKeys(battery, setStage)
   const [pad, setPad] = useState<{ stage: string; open: boolean } | null>(null)
-  // By itself the keypad is there until the stage has its reading.
+  // By itself the keypad is there until the stage has its reading, where it leaves room.
   const own = hasKeypad(stage)
-  const padOpen = pad?.stage === stage ? pad.open : own ? !hasReading(battery, stage) : line.trim() !== ''
+  const padOpen = pad?.stage === stage ? pad.open : roomy() && (own ? !hasReading(battery, stage) : line.trim() !== '')
 
   const asked = line.trim() !== '' || aside.length > 0
   const shown = asked && !preview.error ? preview.data : undefined
@@ -135,7 +135,7 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
           />
         </aside>
       </div>
-      <div className="sticky bottom-0 z-10">
+      <div className="sticky bottom-0 z-10 max-h-[80dvh] overflow-y-auto">
         {!own && padOpen && line !== '' && (
           <div className="lg:hidden">
             <FigurePad
@@ -236,6 +236,12 @@ function VerdictStrip({ action, preview }: { action: string; preview: boolean })
       {preview && <span className="ml-auto text-small text-marigold-text">not kept</span>}
     </p>
   )
+}
+
+/** Whether a keypad leaves room for what it is about: not with text twice its size, nor
+ * on a phone that lies down. */
+function roomy(): boolean {
+  return matchMedia('(min-height: 40rem)').matches
 }
 
 /** Whether the stage's own reading counts already. */

@@ -1,5 +1,6 @@
 // Readings by thumb: figures on a keypad of our own, composed into the same line.
 import { useState } from 'react'
+import { Delete } from 'lucide-react'
 import type { Picture } from '../../api/types'
 import { thin } from '../../parts/format'
 
@@ -104,7 +105,7 @@ export function Keypad({ stage, picture, waited, start, line, setLine, keep, can
           ))}
         </div>
       )}
-      <div className="mb-2 flex items-stretch gap-2">
+      <div className="mb-2 flex flex-wrap items-stretch gap-2">
         {slots.map((s) => (
           <button
             key={s.id}
@@ -188,7 +189,7 @@ export function Key({ label, press }: { label: string; press: (key: string) => v
       className="num min-h-[50px] rounded-part border-[1.5px] border-line bg-paper text-[1.2rem] font-bold"
       onClick={() => press(label)}
     >
-      {label}
+      {label === 'back' ? <Delete className="mx-auto" size={24} aria-hidden="true" /> : label}
     </button>
   )
 }

@@ -110,7 +110,7 @@ export function ReadingLine({ line, setLine, preview, error, keep, keeping, down
           inputMode={keypad?.open ? 'none' : undefined}
           maxLength={500}
           placeholder="12.41 v 18c rested 2h"
-          className="num h-[44px] min-w-0 flex-1 bg-transparent text-[1.1rem] outline-none placeholder:text-lead placeholder:opacity-70"
+          className="num min-h-[44px] min-w-0 flex-1 bg-transparent text-[1.1rem] outline-none placeholder:text-lead placeholder:opacity-70"
         />
         {keypad && (
           <button
