@@ -158,6 +158,20 @@ func TestComplete(t *testing.T) {
 	if from, list := completed("12.41 v res"); from != 8 || len(list) != 1 || list[0].Insert != "rested 2h" {
 		t.Errorf("res: %d %v", from, list)
 	}
+	for begun, want := range map[string][]string{
+		"ripple 0.07": {"0.07 v"}, "12.5": {"12.5 v"}, "charge 14.1v 9": {"9a", "9min"}, "drain 40": {"40 ma"},
+		"drop negative clamp 0.2 v 120": {"120a"}, "stood 8h -3": {"-3c"}, "fuse F12 10a 2": {"2mv"}, "running 45": nil,
+	} {
+		_, list := completed(begun)
+		for i, c := range list {
+			if i < len(want) && c.Insert != want[i] || i < len(want) && !taken(begun[:strings.LastIndex(begun, " ")+1]+c.Insert) {
+				t.Errorf("%q is offered %q, want %v", begun, c.Insert, want)
+			}
+		}
+		if len(list) < len(want) {
+			t.Errorf("%q is offered %v, want %v", begun, list, want)
+		}
+	}
 	if from, list := completed("eye dark; dra"); from != 10 || len(list) != 1 || list[0].Insert != "drain" {
 		t.Errorf("second reading: %d %v", from, list)
 	}

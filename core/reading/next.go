@@ -1,9 +1,11 @@
 package reading
 
 import (
+	"slices"
 	"strconv"
 	"strings"
 
+	"grapnel/core/problem"
 	"grapnel/core/wording"
 )
 
@@ -43,8 +45,11 @@ func Complete(line string) Completions {
 		from = start + int(words[len(words)-1].start)
 		words = words[:len(words)-1]
 	}
-	for _, candidate := range candidates(line[start:from], words) {
-		if strings.HasPrefix(candidate.Insert, begun) && candidate.Insert != begun {
+	before := line[start:from]
+	for _, candidate := range candidates(before, words) {
+		if filled, ok := withFigure(candidate, begun); ok && taken(before+filled.Insert) {
+			list = append(list, filled)
+		} else if !ok && strings.HasPrefix(candidate.Insert, begun) && candidate.Insert != begun {
 			list = append(list, candidate)
 		}
 	}
@@ -56,6 +61,30 @@ func Complete(line string) Completions {
 		list = append(list, candidate)
 	}
 	return Completions{len(line), list}
+}
+
+// withFigure puts the figure that was begun in the place of the example's: 0.07 becomes
+// 0.07 v where the example is 0.08 v. It reports whether both have a figure.
+func withFigure(c Completion, figure string) (Completion, bool) {
+	const digits = "0123456789."
+	bare := func(text string) string { return strings.TrimLeft(strings.TrimPrefix(text, "-"), digits) }
+	behind := bare(c.Insert)
+	if figure == "" || bare(figure) != "" || behind == c.Insert || strings.Trim(figure, "-.") == "" {
+		return c, false
+	}
+	unit, _, _ := strings.Cut(strings.TrimPrefix(behind, " "), " ")
+	if unit == "" || strings.ContainsAny(unit, digits+"/") {
+		return c, false
+	}
+	c.Insert = figure + behind[:len(behind)-len(strings.TrimPrefix(behind, " "))] + unit
+	return c, true
+}
+
+// taken reports a line in which nothing is wrong, though something may be missing.
+func taken(line string) bool {
+	p := parser{line: line, words: split(line)}
+	p.run()
+	return !slices.ContainsFunc(p.problems, func(pr problem.Problem) bool { return pr.Code != "problem.missing" })
 }
 
 // candidates are the completions behind the whole words of a line.

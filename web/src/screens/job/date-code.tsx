@@ -2,6 +2,7 @@
 // cannot be told.
 import { useState } from 'react'
 import { useSum } from '../../api/bench'
+import { ApiProblem } from '../../api/client'
 import { useRelabel } from '../../api/jobs'
 import type { BatteryOnJob } from '../../api/types'
 import { useAnswer } from '../../api/work'
@@ -59,7 +60,9 @@ export function DateCode({ job, battery }: { job: string; battery: BatteryOnJob 
 
 function Guesses({ code, confirm }: { code: string; confirm: (made: string) => void }) {
   const { data, error } = useSum('date_code', { date_code: code })
-  if (error) return <Trouble error={error} />
+  if (error instanceof ApiProblem) {
+    return <span className="text-small">Not a code of ours to read: {error.fields[0]?.allowed ?? error.message}</span>
+  }
   const guesses = (data?.figures ?? []).filter((f) => f.code.startsWith(prefix))
   return guesses.map((g) => (
     <button

@@ -49,10 +49,10 @@ export function FigurePad({ line, setLine, keep, canKeep, keeping }: Props) {
         <button
           type="button"
           className="num min-h-[50px] rounded-part border-[1.5px] border-line bg-paper text-[1.1rem]"
-          aria-label={unit ? `unit ${unit}` : 'blank'}
+          aria-label={unit ? `unit ${unit.trim()}` : 'blank'}
           onClick={() => press(unit ? `${unit} ` : ' ')}
         >
-          {unit || '␣'}
+          {unit.trim() || '␣'}
         </button>
         <button
           type="button"
@@ -67,9 +67,9 @@ export function FigurePad({ line, setLine, keep, canKeep, keeping }: Props) {
   )
 }
 
-/** The unit in a continuation of a figure, such as v of "14.3 v". */
+/** The unit in a continuation of a figure, such as " v" of "14.3 v". */
 function unitOf(figure: string, insert = ''): string {
-  return figure !== '' && insert.startsWith(figure) ? (insert.slice(figure.length).trim().split(' ')[0] ?? '') : ''
+  return figure !== '' && insert.startsWith(figure) ? insert.slice(figure.length) : ''
 }
 
 function Step({ name, sign, disabled, step }: { name: string; sign: string; disabled: boolean; step: () => void }) {
