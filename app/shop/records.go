@@ -112,7 +112,7 @@ func (r Records) Page(engine *diagnosis.Engine) JobPage {
 		a := engine.Assess(c.Case)
 		stages := trail.Stages(c.Case, a, r.Job.Purpose, r.Job.State == JobClosed)
 		page.Batteries = append(page.Batteries, BatteryOnJob{
-			SeatedBattery: c.battery, LabelText: labelText(c.battery.Battery), Assessment: a, Picture: engine.Draw(c.Case), Trail: stages,
+			SeatedBattery: c.battery, LabelText: labelText(c.battery.Battery), MayOpen: c.Label.MayOpen(), Assessment: a, Picture: engine.Draw(c.Case), Trail: stages,
 			Work: workOf(situationOf(r.Job, r.Vehicle, c, a, r.Answers), stages, c.cleared, c.battery.ID), Readings: c.readings, Visits: max(0, c.battery.Jobs-1),
 		})
 		cautions = append(cautions, a.Cautions...)

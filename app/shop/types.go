@@ -232,7 +232,9 @@ type Superseded struct {
 // BatteryOnJob is one battery of a job with everything judged about it.
 type BatteryOnJob struct {
 	SeatedBattery
-	LabelText  string               `json:"label_text"`
+	LabelText string `json:"label_text"`
+	// MayOpen tells that its cells may have caps that come off.
+	MayOpen    bool                 `json:"may_open"`
 	Assessment diagnosis.Assessment `json:"assessment"`
 	Picture    diagnosis.Picture    `json:"picture"`
 	Trail      []trail.Stage        `json:"trail"`

@@ -66,6 +66,12 @@ func (l Label) Cells() int { return int(float64(l.NominalV)/voltsPerCell + 0.5) 
 // added. One whose label does not say does not count.
 func (l Label) Opens() bool { return l.Sealed != nil && !*l.Sealed }
 
+// MayOpen reports whether the cells may turn out to have caps that come off: a lead
+// battery that is neither sealed nor valve-regulated, as far as is known.
+func (l Label) MayOpen() bool {
+	return l.Chemistry.Judged() && !l.Chemistry.ValveRegulated() && (l.Sealed == nil || !*l.Sealed)
+}
+
 // PerTwelve scales volts of this battery to those of a six-cell one, the form
 // in which every table of the trade is printed.
 func (l Label) PerTwelve(v quantity.Volts) quantity.Volts {

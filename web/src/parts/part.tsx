@@ -4,10 +4,12 @@ import { Component, Suspense, type ReactNode } from 'react'
 
 type Props = { children: ReactNode }
 
+/** While a part is on its way its place is kept, so that nothing below it moves under a
+ * tap. */
 export function Part({ children }: Props) {
   return (
     <Held>
-      <Suspense fallback={null}>{children}</Suspense>
+      <Suspense fallback={<div aria-busy="true" className="min-h-[70vh]" />}>{children}</Suspense>
     </Held>
   )
 }

@@ -28,7 +28,7 @@ export function Shell({ children, fill = false }: { children: ReactNode; fill?: 
 
 function TopBar() {
   return (
-    <header className="no-print flex min-h-[50px] shrink-0 flex-wrap items-center gap-1 bg-bar px-3 text-bar-ink md:gap-2 md:px-5">
+    <header className="no-print flex min-h-[50px] shrink-0 max-[20rem]:flex-wrap items-center gap-1 bg-bar px-3 text-bar-ink md:gap-2 md:px-5">
       <NavLink to="/" className="flex items-center gap-3 pr-3 font-bold" aria-label="Grapnel, to Today">
         <Mark />
         <span className="hidden sm:inline">Grapnel</span>

@@ -758,6 +758,7 @@ export interface components {
             label: components["schemas"]["Label"];
             label_text: string;
             maker: string;
+            may_open: boolean;
             picture: components["schemas"]["Picture"];
             position: string;
             posts?: string;

@@ -54,18 +54,35 @@ export function ChargeScale({ picture, state }: Props) {
         {scale.map((p, i) => (
           <g key={p.percent}>
             <path d={`M${x(p.volts)} 44v28`} className="stroke-ink" strokeWidth="1.6" />
-            <text x={x(p.volts)} y={92} textAnchor="middle" className="num fill-ink text-[14.5px]">
-              {p.volts.toFixed(2)}
-            </text>
-            <text x={x(p.volts)} y={111} textAnchor="middle" className="fill-lead text-small">
-              {i === 0 || i === scale.length - 1 ? names[i] : `${p.percent}${thin}%`}
-            </text>
+            {room(scale.map((s) => x(s.volts)))[i] && (
+              <>
+                <text x={x(p.volts)} y={92} textAnchor="middle" className="num fill-ink text-[14.5px]">
+                  {p.volts.toFixed(2)}
+                </text>
+                <text x={x(p.volts)} y={111} textAnchor="middle" className="fill-lead text-small">
+                  {i === 0 || i === scale.length - 1 ? names[i] : `${p.percent}${thin}%`}
+                </text>
+              </>
+            )}
           </g>
         ))}
         <Marker picture={picture} state={state} x={x} atPercent={atPercent} width={inner} />
       </svg>
     </div>
   )
+}
+
+/** Which marks have room for their figure: the ends always, the others where they do not
+ * touch one that stands already. */
+function room(at: number[]): boolean[] {
+  const figure = 50
+  const last = at.length - 1
+  let before = at[0] ?? 0
+  return at.map((x, i) => {
+    const fits = i === 0 || i === last || (x - before >= figure && (at[last] ?? 0) - x >= figure)
+    if (fits) before = x
+    return fits
+  })
 }
 
 /** Where the words over the low zone stand without touching the marker. */

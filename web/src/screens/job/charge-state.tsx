@@ -16,7 +16,7 @@ export default function ChargeState({ page, picture, assessment, battery, setLin
       {!assessment.charge_state && picture.unrested && assessment.next[0] && (
         <p className="rounded-part bg-marigold-wash px-3 py-2">{assessment.next[0].text.text}</p>
       )}
-      {!battery.label.sealed && <Gravities battery={battery} setLine={setLine} />}
+      {battery.may_open && <Gravities battery={battery} setLine={setLine} />}
       <Found kinds={['gravity']} assessment={assessment} />
     </div>
   )

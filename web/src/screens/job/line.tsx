@@ -68,7 +68,7 @@ export function ReadingLine({ line, setLine, preview, error, keep, keeping, down
     <div className="no-print shrink-0 border-t-[1.5px] border-ink bg-paper px-4 pt-2 pb-2.5 md:px-5">
       {/* Under a keypad there is no room for a hint. */}
       <div
-        className={`min-h-[30px] ${keypad?.open && line.trim() === '' ? 'max-lg:hidden' : ''}`}
+        className={`mb-1 min-h-[26px] ${keypad?.open && line.trim() === '' ? 'max-lg:hidden' : ''}`}
         aria-live="polite"
         id="understood"
       >
@@ -216,9 +216,7 @@ type UnderstoodProps = {
 function Understood({ line, preview, error, loud, take }: UnderstoodProps) {
   const word = useWord()
   if (line.trim() === '') {
-    return (
-      <p className="text-small text-lead">Type a reading as it is called out. It is shown here before it is kept.</p>
-    )
+    return <p className="text-small text-lead">Type a reading as it is called out; it is echoed here first.</p>
   }
   const missing = error instanceof ApiProblem ? error.fields.filter((f) => f.code === 'problem.missing') : []
   if (error && !loud && missing.length > 0 && error instanceof ApiProblem && missing.length === error.fields.length) {

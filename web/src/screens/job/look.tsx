@@ -127,7 +127,7 @@ export default function Look({ page, battery, assessment, setLine, keepLine }: S
             </div>
           </div>
           <DateCode job={page.job.id} battery={battery} />
-          {!battery.label.sealed && <Levels cells={Math.round(battery.label.nominal_v / 2)} keepLine={keepLine} />}
+          {battery.may_open && <Levels cells={Math.round(battery.label.nominal_v / 2)} keepLine={keepLine} />}
           <Found kinds={['level', 'case_leak']} assessment={assessment} />
           <Photos page={page} />
           <Cautions page={page} />
