@@ -167,6 +167,8 @@ func TestHybridByThumb(t *testing.T) {
 	p.stage("Finish")
 	p.see("Vent tube on again")
 	p.narrow()
+	p.verdict("look_elsewhere", false)
+	p.handBack("Find what flattened it", "Drain at rest")
 }
 
 // TestMotorcycleByThumb does a motorcycle whose battery is charged on the bench.

@@ -11,6 +11,8 @@ import (
 
 	"grapnel/core/logbook"
 	"grapnel/core/reading"
+	"grapnel/core/trail"
+	"grapnel/core/wording"
 )
 
 // Imported says what importing a job did.
@@ -131,6 +133,10 @@ func (s *Service) Export(ctx context.Context, who Person, jobID ID) (string, err
 		return "", err
 	}
 	j, vehicle := r.Job, r.Vehicle
+	answers, err := s.store.AnswersOfJob(ctx, who.ShopID, jobID)
+	if err != nil {
+		return "", err
+	}
 	sh, err := s.store.OnlyShop(ctx)
 	if err != nil {
 		return "", err
@@ -146,7 +152,7 @@ func (s *Service) Export(ctx context.Context, who Person, jobID ID) (string, err
 	if vehicle != nil {
 		book.Plate, book.Description, book.Vehicle = vehicle.Plate, vehicle.Description, vehicle.Vehicle
 	}
-	for _, c := range r.cases() {
+	for i, c := range r.cases() {
 		one := logbook.Battery{Label: c.Label, Tag: c.battery.Tag, Maker: c.battery.Maker}
 		one.Label.Position = c.battery.Position
 		for _, v := range c.readings {
@@ -154,9 +160,39 @@ func (s *Service) Export(ctx context.Context, who Person, jobID ID) (string, err
 				one.Lines = append(one.Lines, exported(v, j, sh.Location()))
 			}
 		}
+		a := s.engine.Assess(c.Case)
+		one.Lines = append(one.Lines, remarks(situationOf(j, vehicle, c, a, answers), trail.Stages(c.Case, a, j.Purpose, false), c, i == 0)...)
 		book.Batteries = append(book.Batteries, one)
 	}
 	return logbook.Print(book), nil
+}
+
+// remarks are what people did about a battery besides readings: the steps answered and
+// the stop rules lifted, each with who and why. What belongs to the job stands with
+// the first.
+func remarks(sit *trail.Situation, stages []trail.Stage, c jobCase, first bool) []logbook.Line {
+	var out []logbook.Line
+	add := func(words ...string) {
+		out = append(out, logbook.Line{Typed: "# " + strings.Join(words, "; ")})
+	}
+	for _, stage := range stages {
+		for _, step := range trail.Steps(sit, stage.Code) {
+			if step.By == "" || !first && trail.OfJob(step.Code) {
+				continue
+			}
+			words := []string{wording.Text("answered."+step.State, nil) + ", " + step.By, step.Text.Text}
+			if step.Note != "" {
+				words = append(words, step.Note)
+			}
+			add(words...)
+		}
+	}
+	for _, one := range c.cleared {
+		if one.BatteryID == c.battery.ID {
+			add(wording.Text("answered.lifted", nil)+", "+one.By, string(one.Stop), one.Reason)
+		}
+	}
+	return out
 }
 
 // exported is a reading's line with its time where the line alone, taken when

@@ -3,12 +3,14 @@ package shop
 import (
 	"context"
 	"errors"
+	"slices"
 	"strings"
 	"time"
 
 	"grapnel/core/evidence"
 	"grapnel/core/problem"
 	"grapnel/core/reading"
+	"grapnel/core/trail"
 	"grapnel/core/wording"
 )
 
@@ -57,7 +59,10 @@ func (s *Service) Keep(ctx context.Context, who Person, jobID ID, in Keep) (Kept
 			return err
 		}
 		if j.State == JobClosed {
-			j.State, j.ClosedAt, kept.Reopened = JobOpen, nil, true
+			kept.Reopened = true
+			if err := s.takeUp(ctx, tx, who, j); err != nil {
+				return err
+			}
 		}
 		// Whoever takes the first reading has the job.
 		if j.AssignedTo == nil {
@@ -311,13 +316,40 @@ func (s *Service) Close(ctx context.Context, who Person, jobID ID) error {
 
 // Reopen takes a closed job up again.
 func (s *Service) Reopen(ctx context.Context, who Person, jobID ID) error {
-	return s.change(ctx, who, jobID, "reopened", nil, func(_ Store, j *Job) error {
+	return s.change(ctx, who, jobID, "reopened", nil, func(tx Store, j *Job) error {
 		if j.State == JobOpen {
 			return errNothing
 		}
-		j.State, j.ClosedAt = JobOpen, nil
-		return nil
+		return s.takeUp(ctx, tx, who, j)
 	})
+}
+
+// takeUp opens a job again. What may have been touched since it was handed back is
+// asked again before the next time.
+func (s *Service) takeUp(ctx context.Context, tx Store, who Person, j *Job) error {
+	answers, err := tx.AnswersOfJob(ctx, who.ShopID, j.ID)
+	if err != nil {
+		return err
+	}
+	type point struct {
+		battery ID
+		code    string
+	}
+	stands := map[point]bool{}
+	for _, a := range answers {
+		stands[point{a.BatteryID, a.Code}] = a.Value != ""
+	}
+	for p, stood := range stands {
+		if !stood || !slices.Contains(trail.AskedAgain(), p.code) {
+			continue
+		}
+		again := StepAnswer{ID: NewID(), JobID: j.ID, BatteryID: p.battery, Code: p.code, PersonID: who.ID, At: s.stamp()}
+		if err := tx.AddAnswer(ctx, who.ShopID, again); err != nil {
+			return err
+		}
+	}
+	j.State, j.ClosedAt = JobOpen, nil
+	return nil
 }
 
 // Relabel changes what is known of a battery on a job, such as a rating that

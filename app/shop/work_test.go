@@ -80,6 +80,15 @@ func TestClosingList(t *testing.T) {
 	if page.Job.State != shop.JobClosed || page.Batteries[0].Work.Open != 0 {
 		t.Errorf("%+v", page.Job)
 	}
+	// Taken up again, what may have been touched is asked again; the choice stands.
+	b.must(b.Reopen(t.Context(), b.owner, b.job))
+	again := openPointsOf(b)
+	has := func(code string) bool {
+		return slices.ContainsFunc(again, func(s trail.Step) bool { return s.Code == code })
+	}
+	if !has("clips_off") || !has("keys") || has("choice") {
+		t.Errorf("asked again: %+v", again)
+	}
 }
 
 func openPointsOf(b *bench) []trail.Step {
@@ -107,6 +116,14 @@ func TestClearStop(t *testing.T) {
 	cleared := b.battery().Work.Cleared
 	if b.action() == diagnosis.StopUnsafe || b.step("knob_off").State == "barred" || len(cleared) != 1 || cleared[0].By != "Ada Quill" {
 		t.Errorf("%s, cleared %+v", b.action(), cleared)
+	}
+	b.must(b.answer("glasses", trail.Done, ""))
+	text, err := b.Export(t.Context(), b.owner, b.job)
+	b.must(err)
+	for _, want := range []string{"# stop rule lifted, Ada Quill; frozen-or-damaged; thawed indoors", "# done, Ada Quill; Safety glasses"} {
+		if !strings.Contains(text, want) {
+			t.Errorf("the plain text has no %q:\n%s", want, text)
+		}
 	}
 	b.keep("look frozen")
 	if b.action() != diagnosis.StopUnsafe {

@@ -26,6 +26,13 @@ var closing = []rule{
 	{code: "keys", stage: StageFinish, when: (*Situation).vehicle, must: true},
 }
 
+// AskedAgain lists the points of the closing list that are asked again when a job is
+// taken up again: what was fastened or taken off may have been touched since. Common
+// practice, no source.
+func AskedAgain() []string {
+	return []string{"caps", "strip", "vent_tube", "hold_down", "covers", "joined_again", "clips_off", "keys"}
+}
+
 // vented reports a battery whose gas is led away by a tube.
 func (s *Situation) vented() bool { return s.remote() || s.kind("motorcycle") && s.opens() }
 

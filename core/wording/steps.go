@@ -111,6 +111,9 @@ var stepWords = map[string]string{
 	"choice.standing 0d": "driven daily", "choice.standing 3d": "some days", "choice.standing 14d": "two weeks", "choice.standing 60d": "months",
 	"choice.trips 10/week 30min": "daily, half an hour", "choice.trips 10/week 10min": "daily, 10\u00a0min", "choice.trips 4/week 8min": "now and then, short", "choice.trips 1/week 20min": "once a week",
 
+	// What people did, in a job's plain text.
+	"answered.done": "done", "answered.not_done": "not done", "answered.not_needed": "not needed", "answered.lifted": "stop rule lifted",
+
 	// Waits.
 	"clock.rest": "Rest", "clock.lamps": "Headlamps on", "clock.lamps_wait": "Lamps off, wait", "clock.load": "Load on",
 	"clock.load_wait": "Wait after the load", "clock.load_cool": "Load cools", "clock.starter_cool": "Starter cools", "clock.crank_rest": "Rest before the next try",
