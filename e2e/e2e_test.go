@@ -364,6 +364,7 @@ func TestAccessible(t *testing.T) {
 // accessible runs axe-core on the screen that stands there, in both themes.
 func (p *person) accessible(name string) {
 	p.t.Helper()
+	p.do(p.Until(`!document.querySelector('main [aria-busy]')`))
 	axe, err := os.ReadFile(filepath.Join("..", "web", "node_modules", "axe-core", "axe.min.js"))
 	if err != nil {
 		p.t.Fatal("axe-core comes with the front end's packages: ", err)
@@ -392,11 +393,37 @@ func TestAccessibleAtTheVehicle(t *testing.T) {
 	p.accessible("today")
 	p.tap("EX 12 FEN")
 	p.see("What holds")
-	for _, stage := range []string{"Arrive", "Look", "Charge state", "Crank power", "Decide", "Finish"} {
-		p.tap(stage)
+	for _, stage := range []string{"Arrive", "Look", "Charge state", "Charge", "Crank power", "Vehicle", "Decide", "Finish"} {
+		p.stage(stage)
 		p.do(p.Until(fmt.Sprintf(`document.querySelector('h1')?.innerText === %q`, stage)))
 		p.accessible(stage)
 	}
+}
+
+// TestDialogsAreAccessible runs axe-core on what opens over the job, and finds each
+// closed by Escape with the job as it was.
+func TestDialogsAreAccessible(t *testing.T) {
+	p := enter(t, 390, 844, "Jonah Pell", "WS 204 K")
+	for _, c := range []struct{ stage, opens, shows string }{
+		{"Arrive", "Bay 2, Mara Ostwick", "Where it stands"}, {"Arrive", "Complete the label", "The label"},
+		{"Charge state", "Correct", "Correct a reading"}, {"Charge state", "Mistaken", "Mark a reading mistaken"},
+	} {
+		p.stage(c.stage)
+		p.tap(c.opens)
+		p.do(p.Until(`document.querySelector('[role=dialog]')`))
+		p.see(c.shows)
+		p.accessible(c.opens)
+		p.do(p.Type(browser.Escape))
+		p.do(p.Until(`!document.querySelector('[role=dialog]')`))
+	}
+	p.do(p.Type("?"))
+	p.do(p.Until(`document.querySelector('[role=dialog]')`))
+	p.accessible("keys")
+	p.do(p.Type(browser.Escape))
+	_, err := browser.JS[bool](p.Page, `(document.querySelector('header [aria-haspopup=dialog]').click(), true)`)
+	p.do(err)
+	p.do(p.Until(`document.querySelector('[role=dialog]')`))
+	p.accessible("clocks")
 }
 
 // TestFirstStart sets a new shop up with the code from the terminal.

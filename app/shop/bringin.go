@@ -158,7 +158,7 @@ func (s *Service) open(ctx context.Context, tx Store, who Person, in BringIn, j 
 	if err := addBatteries(ctx, tx, who, in, j); err != nil {
 		return err
 	}
-	if err := s.judge(ctx, tx, who, j); err != nil {
+	if err := s.judgeAnew(ctx, tx, who, j); err != nil {
 		return err
 	}
 	return s.record(ctx, tx, who, j, "brought_in", in)

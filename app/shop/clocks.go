@@ -3,6 +3,7 @@ package shop
 import (
 	"context"
 	"errors"
+	"slices"
 	"time"
 
 	"grapnel/core/diagnosis"
@@ -181,37 +182,34 @@ func (s *Service) stopClocks(ctx context.Context, tx Store, who Person, j *Job) 
 
 // clocksAfter ends the clocks that a kept reading answers and starts the one it
 // sets going, from when it was taken.
-func (s *Service) clocksAfter(ctx context.Context, tx Store, who Person, j *Job, batteryID ID, in Keep, r reading.Reading) error {
-	running, err := tx.ClocksOfJob(ctx, who.ShopID, j.ID)
+func (s *Service) clocksAfter(ctx context.Context, tx Store, who Person, r CaseRecords, in Keep, kind reading.Kind) error {
+	running, err := tx.ClocksOfJob(ctx, who.ShopID, r.Job.ID)
 	if err != nil {
 		return err
 	}
 	for _, c := range running {
-		if c.EndedAt != nil || c.BatteryID != batteryID || !trail.AnswersClock(c.Kind, r.Kind) {
+		if c.EndedAt != nil || c.BatteryID != in.BatteryID || !trail.AnswersClock(c.Kind, kind) {
 			continue
 		}
 		if err := tx.EndClock(ctx, who.ShopID, c.ID, s.stamp(), ClockAnswered); err != nil {
 			return err
 		}
 	}
-	sit, err := s.situation(ctx, tx, who, *j, batteryID)
+	c, err := r.caseOf(in.BatteryID)
 	if err != nil {
 		return err
 	}
-	findings := evidence.Examine(sit.Case).Findings
-	last := len(findings) - 1
-	if last < 0 {
+	at := slices.IndexFunc(c.readings, func(v ReadingView) bool { return v.ID == in.ID })
+	if at < 0 {
 		return nil
 	}
-	// The case has the kind of the instrument in the place of its name.
-	if r.By = sit.Case.Readings[last].By; sit.Case.Readings[last] != r {
-		return nil
-	}
-	kind, starts := trail.StartedBy(sit, r, findings[last])
+	i := c.readings[at].Index
+	sit := situationOf(r.Job, r.Vehicle, c, diagnosis.Assessment{}, nil)
+	sets, starts := trail.StartedBy(sit, c.Readings[i], evidence.Examine(c.Case).Findings[i])
 	if !starts {
 		return nil
 	}
-	return s.start(ctx, tx, who, sit, j, Clock{ID: partID(in.ID, clockPart), BatteryID: batteryID, Kind: kind, StartedAt: in.TakenAt})
+	return s.start(ctx, tx, who, sit, &r.Job, Clock{ID: partID(in.ID, clockPart), BatteryID: in.BatteryID, Kind: sets, StartedAt: in.TakenAt})
 }
 
 // clockPart numbers the clock a reading starts behind any number of readings of

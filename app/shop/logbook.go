@@ -65,7 +65,7 @@ func (s *Service) Import(ctx context.Context, who Person, text string) (Imported
 				out.Readings++
 			}
 		}
-		return s.judge(ctx, tx, who, &j)
+		return s.judgeAnew(ctx, tx, who, &j)
 	})
 	return out, wrap(err, "import")
 }

@@ -42,33 +42,35 @@ func (s *Service) Keep(ctx context.Context, who Person, jobID ID, in Keep) (Kept
 		return Kept{}, err
 	}
 	var kept Kept
-	err = s.change(ctx, who, jobID, "reading_kept", in, func(tx Store, j *Job) error {
+	err = s.changeTo(ctx, who, jobID, "reading_kept", in, func(tx Store, j *Job) (r CaseRecords, err error) {
 		kept = Kept{}
 		if again, err := already(ctx, tx, who, jobID, in.ID); again || err != nil {
 			kept.Again = again
-			return errors.Join(err, errNothingToDo(again))
+			return r, errors.Join(err, errNothingToDo(again))
 		}
-		err := in.each(parsed, func(one Keep, r reading.Reading) error {
-			b, err := s.addReading(ctx, tx, who, j, one, r)
-			if err != nil {
-				return err
-			}
-			return s.clocksAfter(ctx, tx, who, j, b, one, r)
+		err = in.each(parsed, func(one Keep, read reading.Reading) error {
+			in.BatteryID, err = s.addReading(ctx, tx, who, j, one, read)
+			return err
 		})
 		if err != nil {
-			return err
+			return r, err
 		}
 		if j.State == JobClosed {
 			kept.Reopened = true
 			if err := s.takeUp(ctx, tx, who, j); err != nil {
-				return err
+				return r, err
 			}
 		}
 		// Whoever takes the first reading has the job.
 		if j.AssignedTo == nil {
 			j.AssignedTo = &who.ID
 		}
-		return nil
+		if r, err = recordsOf(ctx, tx, who.ShopID, *j); err != nil {
+			return r, err
+		}
+		return r, in.each(parsed, func(one Keep, read reading.Reading) error {
+			return s.clocksAfter(ctx, tx, who, r, one, read.Kind)
+		})
 	})
 	return kept, err
 }
@@ -255,16 +257,27 @@ func (s *Service) supersede(ctx context.Context, who Person, jobID, readingID ID
 // change alters a job in one transaction: it holds the job, makes the change,
 // judges it anew, and records what was done.
 func (s *Service) change(ctx context.Context, who Person, jobID ID, kind string, body any, do func(Store, *Job) error) error {
+	return s.changeTo(ctx, who, jobID, kind, body, func(tx Store, j *Job) (CaseRecords, error) {
+		if err := do(tx, j); err != nil {
+			return CaseRecords{}, err
+		}
+		return recordsOf(ctx, tx, who.ShopID, *j)
+	})
+}
+
+// changeTo is a change that has read the records of the job as they stand after it.
+func (s *Service) changeTo(ctx context.Context, who Person, jobID ID, kind string, body any, do func(Store, *Job) (CaseRecords, error)) error {
 	err := s.write(ctx, func(tx Store) error {
 		j, err := tx.JobForUpdate(ctx, who.ShopID, jobID)
 		if err != nil {
 			return err
 		}
-		if err := do(tx, &j); err != nil {
+		r, err := do(tx, &j)
+		if err != nil {
 			return err
 		}
 		j.Revision++
-		if err := s.judge(ctx, tx, who, &j); err != nil {
+		if err := s.judge(ctx, tx, who, &j, r); err != nil {
 			return err
 		}
 		return s.record(ctx, tx, who, &j, kind, body)
@@ -275,12 +288,17 @@ func (s *Service) change(ctx context.Context, who Person, jobID ID, kind string,
 	return err
 }
 
-// judge assesses every battery of the job and keeps the verdicts whole.
-func (s *Service) judge(ctx context.Context, tx Store, who Person, j *Job) error {
+// judgeAnew reads the records of a job and judges by them.
+func (s *Service) judgeAnew(ctx context.Context, tx Store, who Person, j *Job) error {
 	r, err := recordsOf(ctx, tx, who.ShopID, *j)
 	if err != nil {
 		return err
 	}
+	return s.judge(ctx, tx, who, j, r)
+}
+
+// judge assesses every battery of the job and keeps the verdicts whole.
+func (s *Service) judge(ctx context.Context, tx Store, who Person, j *Job, r CaseRecords) error {
 	at := s.stamp()
 	for i, c := range r.cases() {
 		v := Verdict{ID: NewID(), JobID: j.ID, BatteryID: c.battery.ID, Revision: j.Revision, MadeAt: at, RulesHash: s.rules, Body: s.engine.Assess(c.Case)}

@@ -38,8 +38,8 @@ func views() []view {
 			return errors.Join(openJob(p, "QN 77 BT"), p.Type("7"), p.See("The nearest change of one reading"))
 		}},
 		{"sums", 1280, 800, "light", func(p *browser.Page) error { return errors.Join(p.Open("/sums"), p.See("Load test")) }},
-		{"sum-load", 1280, 800, "light", func(p *browser.Page) error {
-			return errors.Join(p.Open("/sums/load_test?rating=650&battery_c=-7&volts=9.1"), p.See("least at the end"))
+		{"customer", 1280, 1000, "light", func(p *browser.Page) error {
+			return errors.Join(openJob(p, "QN 77 BT"), p.Type("8"), p.Tap("Page for the customer"), p.See("Why replace it?"), p.See("Of a hundred"))
 		}},
 		{"figures", 1280, 800, "dark", func(p *browser.Page) error {
 			return errors.Join(p.Open("/figures"), p.Tap("limits"), p.See("Drain at rest"))

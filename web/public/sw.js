@@ -52,8 +52,17 @@ async function keptFirst(request) {
   const had = await cache.match(request)
   if (had) return had
   const answer = await fetch(request)
-  if (answer.ok) await cache.put(request, answer.clone())
+  if (answer.ok) {
+    await cache.put(request, answer.clone())
+    if (request.url.endsWith('.wasm')) await forgetOthers(cache, request.url)
+  }
   return answer
+}
+
+// The core of an earlier release is two megabytes that nobody asks for any more.
+async function forgetOthers(cache, url) {
+  const keys = await cache.keys()
+  await Promise.all(keys.filter((k) => k.url.endsWith('.wasm') && k.url !== url).map((k) => cache.delete(k)))
 }
 
 async function serverFirst(request, name, key) {
@@ -67,8 +76,11 @@ async function serverFirst(request, name, key) {
     return answer
   } catch (error) {
     const had = await cache.match(key)
-    if (had) return had
-    throw error
+    if (!had) throw error
+    // What is on the screen already may be newer than this.
+    const headers = new Headers(had.headers)
+    headers.set('x-kept', 'on this device')
+    return new Response(had.body, { status: had.status, headers })
   }
 }
 

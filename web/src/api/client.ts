@@ -50,6 +50,11 @@ export async function take<T>(call: Promise<Answer<T>>): Promise<T> {
   throw new Offline()
 }
 
+/** Whether an answer is only what this device kept of an earlier one. */
+export async function keptHere(call: Promise<Answer<unknown>>): Promise<boolean> {
+  return (await call).response.headers.has('x-kept')
+}
+
 /** What to tell a person about any error. */
 export function wordsFor(error: unknown): string {
   if (error instanceof ApiProblem) {

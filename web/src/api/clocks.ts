@@ -3,7 +3,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { v7 as uuid } from 'uuid'
-import { client, Offline, take } from './client'
+import { client, keptHere, Offline, take } from './client'
 import type { ClockKind, Clocks, JobPage, RunningClock } from './types'
 
 const key = ['clocks']
@@ -11,9 +11,16 @@ const key = ['clocks']
 type Counted = Clocks & { offset: number }
 
 export function useClocks() {
+  const cache = useQueryClient()
   return useQuery({
     queryKey: key,
-    queryFn: async () => counted((await take(client.GET('/clocks'))) as Clocks),
+    queryFn: async () => {
+      const call = client.GET('/clocks')
+      const clocks = (await take(call)) as Clocks
+      if (!(await keptHere(call))) return counted(clocks)
+      // What it says of the time no longer holds.
+      return cache.getQueryData<Counted>(key) ?? { ...clocks, offset: 0 }
+    },
     // What a wait adds to a reading grows by the minute.
     refetchInterval: (query) => (query.state.data?.clocks.length ? 20_000 : 120_000),
   })

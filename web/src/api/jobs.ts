@@ -1,7 +1,7 @@
-import { useMutation, useQuery, useQueryClient, type UseMutationResult } from '@tanstack/react-query'
+import { useMutation, useQuery, useQueryClient, type QueryClient, type UseMutationResult } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { v7 as uuid } from 'uuid'
-import { ApiProblem, client, Offline, take } from './client'
+import { ApiProblem, client, keptHere, Offline, take } from './client'
 import { either, ask } from './device'
 import { sendOrPost, sendReading, useWaiting } from './outbox'
 import type { Account, BatteryPage, BringInBody, Choices, FoundVehicle, JobPage, Label, Preview, Today } from './types'
@@ -53,14 +53,18 @@ export function useBattery(id: string) {
 
 const jobKey = (id: string) => ['job', id]
 
-async function fetchJob(id: string): Promise<JobPage> {
-  return (await take(client.GET('/jobs/{job}', { params: { path: { job: id } } }))) as JobPage
+/** The page of a job. What the device kept of it is no newer than what is shown. */
+async function fetchJob(cache: QueryClient, id: string): Promise<JobPage> {
+  const call = client.GET('/jobs/{job}', { params: { path: { job: id } } })
+  const page = (await take(call)) as JobPage
+  return (await keptHere(call)) ? (cache.getQueryData<JobPage>(jobKey(id)) ?? page) : page
 }
 
 export function useJob(id: string) {
+  const cache = useQueryClient()
   return useQuery({
     queryKey: jobKey(id),
-    queryFn: () => fetchJob(id),
+    queryFn: () => fetchJob(cache, id),
     retry: (count, error) => !(error instanceof ApiProblem) && count < 3,
   })
 }
@@ -80,7 +84,7 @@ export function useDayAtHand(today: Today) {
     if (!navigator.serviceWorker?.controller || ids === '') return
     const timer = setTimeout(() => {
       for (const id of ids.split(' ')) {
-        void cache.prefetchQuery({ queryKey: jobKey(id), queryFn: () => fetchJob(id), staleTime: 60_000 })
+        void cache.prefetchQuery({ queryKey: jobKey(id), queryFn: () => fetchJob(cache, id), staleTime: 60_000 })
       }
     }, aheadAfter)
     return () => clearTimeout(timer)

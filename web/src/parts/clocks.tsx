@@ -47,6 +47,7 @@ export function ClockBar() {
         <Popover.Content
           align="end"
           sideOffset={6}
+          aria-label="Every clock"
           className="z-20 max-h-[80dvh] w-[min(400px,94vw)] overflow-y-auto rounded-part border-[1.5px] border-ink bg-sheet p-2 text-ink"
         >
           <ul aria-label="Clocks of the shop">
