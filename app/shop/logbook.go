@@ -173,7 +173,8 @@ func (s *Service) Export(ctx context.Context, who Person, jobID ID) (string, err
 func remarks(sit *trail.Situation, stages []trail.Stage, c jobCase, first bool) []logbook.Line {
 	var out []logbook.Line
 	add := func(words ...string) {
-		out = append(out, logbook.Line{Typed: "# " + strings.Join(words, "; ")})
+		// A remark is one line, whatever was typed into it.
+		out = append(out, logbook.Line{Typed: "# " + strings.Join(strings.Fields(strings.Join(words, "; ")), " ")})
 	}
 	for _, stage := range stages {
 		for _, step := range trail.Steps(sit, stage.Code) {

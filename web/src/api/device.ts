@@ -73,8 +73,8 @@ export async function either<T>(
   }
 }
 
-/** Fetches the core to where it is kept for when the line is down. */
-export function fetchDevice() {
+/** Fetches the core to where it is kept for when the line is down, unless it is there. */
+export async function fetchDevice() {
   if (!navigator.serviceWorker?.controller) return
-  for (const file of [program, core]) void fetch(file).catch(() => undefined)
+  for (const file of [program, core]) if (!(await caches.match(file))) await fetch(file)
 }

@@ -93,6 +93,8 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
   const waited = useWaited(battery.id)
   const up = useLineUp()
   const last = battery.readings[battery.readings.length - 1]?.typed ?? ''
+  const canKeep = (!!shown || !up) && line.trim() !== ''
+  const keys = { line, setLine, keep: keeping.keep, canKeep, keeping: keeping.busy }
   const props = { page, battery, assessment, picture, setLine, keepLine: keeping.keepLine, zone }
   return (
     <>
@@ -138,13 +140,7 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
       <div className="sticky bottom-0 z-10 max-h-[80dvh] overflow-y-auto">
         {!own && padOpen && line !== '' && (
           <div className="lg:hidden">
-            <FigurePad
-              line={line}
-              setLine={setLine}
-              keep={keeping.keep}
-              canKeep={(!!shown || !up) && line.trim() !== ''}
-              keeping={keeping.busy}
-            />
+            <FigurePad {...keys} />
           </div>
         )}
         {own && padOpen && !barred && (
@@ -156,11 +152,7 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
               picture={battery.picture}
               waited={waited}
               start={<LoadStart page={page} battery={battery} />}
-              line={line}
-              setLine={setLine}
-              keep={keeping.keep}
-              canKeep={(!!shown || !up) && line.trim() !== ''}
-              keeping={keeping.busy}
+              {...keys}
             />
           </div>
         )}
