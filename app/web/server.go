@@ -90,7 +90,7 @@ func New(db *sql.DB, config Config) (*Server, error) {
 	s.watcher = instrument.NewWatcher()
 	s.cleanup = mysqlstore.NewWithCleanupInterval(db, sessionSweep)
 	s.sessions = scs.New()
-	s.sessions.Store = s.cleanup
+	s.sessions.Store = &recentSessions{Store: s.cleanup}
 	s.sessions.Lifetime = sessionLife
 	s.sessions.Cookie.Name, s.sessions.Cookie.HttpOnly = "grapnel", true
 	s.sessions.Cookie.SameSite, s.sessions.Cookie.Secure = http.SameSiteStrictMode, config.Secure
