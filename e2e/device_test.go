@@ -3,9 +3,7 @@ package e2e_test
 import (
 	"strings"
 	"testing"
-	"time"
 
-	"grapnel/app/localdb/dbtest"
 	"grapnel/e2e"
 	"grapnel/e2e/browser"
 )
@@ -17,13 +15,7 @@ const cached = `(globalThis.kept ??= false, caches.open('grapnel-shell-1').then(
 // without the server.
 func atHand(t testing.TB, width, height int64) (*e2e.Workshop, *person) {
 	t.Helper()
-	shop, err := e2e.Open(t.Context(), dbtest.Open(t), time.Now())
-	if err != nil {
-		t.Fatal(err)
-	}
-	p := visit(t, shop, width, height)
-	p.tap("Jonah Pell")
-	p.see("worst first")
+	shop, p := comeIn(t, width, height, "Jonah Pell")
 	p.do(p.Until(`!!navigator.serviceWorker.controller`))
 	p.do(p.Open("/"))
 	p.see("worst first")

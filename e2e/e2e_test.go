@@ -55,6 +55,20 @@ func visit(t testing.TB, shop *e2e.Workshop, width, height int64) *person {
 	return p
 }
 
+// comeIn opens the demo workshop in a browser, signs somebody in, and gives the workshop
+// as well, whose server can be stopped.
+func comeIn(t testing.TB, width, height int64, name string) (*e2e.Workshop, *person) {
+	t.Helper()
+	shop, err := e2e.Open(t.Context(), dbtest.Open(t), time.Now())
+	if err != nil {
+		t.Fatal(err)
+	}
+	p := visit(t, shop, width, height)
+	p.tap(name)
+	p.see("worst first")
+	return shop, p
+}
+
 func (p *person) do(err error) {
 	p.t.Helper()
 	if err != nil {

@@ -286,13 +286,7 @@ func TestTwoAtOneJob(t *testing.T) {
 // again: the screen says that the line is down and counts on by itself, and the
 // clock is still there afterwards.
 func TestServerRestart(t *testing.T) {
-	shop, err := e2e.Open(t.Context(), dbtest.Open(t), time.Now())
-	if err != nil {
-		t.Fatal(err)
-	}
-	p := visit(t, shop, 390, 844)
-	p.tap("Jonah Pell")
-	p.see("worst first")
+	shop, p := comeIn(t, 390, 844, "Jonah Pell")
 	p.tap("WS 204 K")
 	p.see("What holds")
 	p.stage("Crank power")
@@ -314,13 +308,7 @@ func TestServerRestart(t *testing.T) {
 // TestFiveWithoutTheLine keeps five readings while the line is down: none is lost, each is
 // stored once, in its order and with its own time.
 func TestFiveWithoutTheLine(t *testing.T) {
-	shop, err := e2e.Open(t.Context(), dbtest.Open(t), time.Now())
-	if err != nil {
-		t.Fatal(err)
-	}
-	p := visit(t, shop, 1280, 800)
-	p.tap("Mara Ostwick")
-	p.see("worst first")
+	shop, p := comeIn(t, 1280, 800, "Mara Ostwick")
 	p.tap("PL 88 ORE")
 	p.see("What holds")
 	before, err := browser.JS[int](p.Page, `document.querySelectorAll('[aria-label="Readings"] > li').length`)
@@ -349,13 +337,7 @@ func TestFiveWithoutTheLine(t *testing.T) {
 // again: the day's jobs are there, a reading is kept on the device, and it is sent
 // once the server is back.
 func TestWithoutTheServer(t *testing.T) {
-	shop, err := e2e.Open(t.Context(), dbtest.Open(t), time.Now())
-	if err != nil {
-		t.Fatal(err)
-	}
-	p := visit(t, shop, 390, 844)
-	p.tap("Jonah Pell")
-	p.see("worst first")
+	shop, p := comeIn(t, 390, 844, "Jonah Pell")
 	// The device has taken what it needs once the worker has the page and the jobs.
 	p.do(p.Until(`!!navigator.serviceWorker.controller`))
 	p.do(p.Open("/"))

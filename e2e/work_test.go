@@ -13,9 +13,7 @@ import (
 // enter signs somebody of the demo in and opens a job.
 func enter(t *testing.T, width, height int64, name, plate string) *person {
 	t.Helper()
-	p := come(t, width, height)
-	p.tap(name)
-	p.see("worst first")
+	_, p := comeIn(t, width, height, name)
 	p.tap(plate)
 	p.see("What holds")
 	return p

@@ -161,12 +161,17 @@ func batteryOf(ctx context.Context, tx Store, who Person, jobID, batteryID ID) (
 	if err != nil {
 		return SeatedBattery{}, err
 	}
-	for _, b := range batteries {
-		if batteryID.IsZero() || b.ID == batteryID {
+	return batteryIn(batteries, batteryID)
+}
+
+// batteryIn finds a battery in a list; the first for an empty ID.
+func batteryIn(list []SeatedBattery, id ID) (SeatedBattery, error) {
+	for _, b := range list {
+		if id.IsZero() || b.ID == id {
 			return b, nil
 		}
 	}
-	return SeatedBattery{}, problem.List{problem.New("problem.code", "battery_id", batteryID.String(), "a battery of this job")}
+	return SeatedBattery{}, problem.List{problem.New("problem.code", "battery_id", id.String(), "a battery of this job")}
 }
 
 // Correction changes a kept reading by a new row that supersedes it.

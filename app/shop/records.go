@@ -149,12 +149,7 @@ func (r CaseRecords) Account(engine *diagnosis.Engine, batteryID ID) (diagnosis.
 
 // battery finds a battery of the job; the first for an empty ID.
 func (r CaseRecords) battery(id ID) (SeatedBattery, error) {
-	for _, b := range r.Batteries {
-		if id.IsZero() || b.ID == id {
-			return b, nil
-		}
-	}
-	return SeatedBattery{}, problem.List{problem.New("problem.code", "battery_id", id.String(), "a battery of this job")}
+	return batteryIn(r.Batteries, id)
 }
 
 // Take adds a reading that waits on the device for the line to the server, as the

@@ -69,9 +69,8 @@ export function useCompletions(line: string) {
       either(
         async () => (await take(client.POST('/complete', { body: { line }, signal }))) as Completions,
         'complete',
-        {
-          line,
-        },
+        { line },
+        signal,
       ),
     enabled: line.trim() !== '',
     staleTime: Infinity,

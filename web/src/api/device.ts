@@ -57,14 +57,15 @@ export async function ask<T>(question: Question, about: object, signal?: AbortSi
   throw new ApiProblem({ ...problem, errors, type: 'about:blank', title: '', request_id: '' })
 }
 
-/** Asks the server, or the device while the server cannot be reached. */
+/** Asks the server, or the device while the server cannot be reached or does not know of
+ * what waits here to be sent. */
 export async function either<T>(
   server: () => Promise<T>,
   question: Question,
-  about: object,
+  about: Record<string, unknown> & { waiting?: object[] },
   signal?: AbortSignal,
 ): Promise<T> {
-  if (!lineUp()) return ask(question, about, signal)
+  if (!lineUp() || about.waiting?.length) return ask(question, about, signal)
   try {
     return await server()
   } catch (error) {

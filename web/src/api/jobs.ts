@@ -122,8 +122,6 @@ export function usePreview(
     queryFn: ({ signal }) => {
       const body = { line, battery_id: battery, replaces, aside }
       const onDevice = { records, waiting, ...body }
-      // The server does not know what waits here.
-      if (waiting.length > 0) return ask<Preview>('preview', onDevice, signal)
       return either(
         async () =>
           (await take(client.POST('/jobs/{job}/preview', { params: { path: { job } }, body, signal }))) as Preview,
@@ -149,7 +147,6 @@ export function useAccount(page: JobPage, battery: string, wanted: boolean) {
     queryKey: ['account', id, battery, revision, waiting],
     queryFn: ({ signal }) => {
       const onDevice = { records: page.records, waiting, battery_id: battery }
-      if (waiting.length > 0) return ask<Account>('account', onDevice, signal)
       const options = { params: { path: { job: id, battery } } }
       return either(
         async () => (await take(client.GET('/jobs/{job}/batteries/{battery}/account', options))) as Account,

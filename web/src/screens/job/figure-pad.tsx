@@ -3,17 +3,9 @@
 import { useState } from 'react'
 import { useCompletions } from '../../api/bench'
 import { gapIn } from './line'
-import { Key } from './keypad'
+import { KeepKey, Key, Step, type LineKeys } from './keypad'
 
-type Props = {
-  line: string
-  setLine: (line: string) => void
-  keep: () => void
-  canKeep: boolean
-  keeping: boolean
-}
-
-export function FigurePad({ line, setLine, keep, canKeep, keeping }: Props) {
+export function FigurePad({ line, setLine, ...keeps }: LineKeys) {
   // Where the next key goes; a line begun elsewhere is gone into at its gap.
   const [typed, setTyped] = useState({ line: '', at: 0 })
   const at = typed.line === line ? typed.at : (gapIn(line) ?? line.length)
@@ -39,11 +31,11 @@ export function FigurePad({ line, setLine, keep, canKeep, keeping }: Props) {
         {['7', '8', '9', 'back', '4', '5', '6'].map((k) => (
           <Key key={k} label={k} press={press} />
         ))}
-        <Step name="one less" sign="−" disabled={figure === ''} step={() => step(-1)} />
+        <Step sign={-1} disabled={figure === ''} step={step} />
         {['1', '2', '3'].map((k) => (
           <Key key={k} label={k} press={press} />
         ))}
-        <Step name="one more" sign="+" disabled={figure === ''} step={() => step(1)} />
+        <Step sign={1} disabled={figure === ''} step={step} />
         <Key label="." press={press} />
         <Key label="0" press={press} />
         <button
@@ -54,14 +46,7 @@ export function FigurePad({ line, setLine, keep, canKeep, keeping }: Props) {
         >
           {unit.trim() || '␣'}
         </button>
-        <button
-          type="button"
-          disabled={!canKeep || keeping}
-          onClick={keep}
-          className="min-h-[50px] rounded-part bg-verdigris font-bold text-sheet disabled:opacity-45"
-        >
-          {keeping ? 'Keeping' : 'Keep'}
-        </button>
+        <KeepKey {...keeps} />
       </div>
     </div>
   )
@@ -70,18 +55,4 @@ export function FigurePad({ line, setLine, keep, canKeep, keeping }: Props) {
 /** The unit in a continuation of a figure, such as " v" of "14.3 v". */
 function unitOf(figure: string, insert = ''): string {
   return figure !== '' && insert.startsWith(figure) ? insert.slice(figure.length) : ''
-}
-
-function Step({ name, sign, disabled, step }: { name: string; sign: string; disabled: boolean; step: () => void }) {
-  return (
-    <button
-      type="button"
-      aria-label={name}
-      disabled={disabled}
-      className="num min-h-[50px] rounded-part border-[1.5px] border-line bg-paper text-[1.2rem] font-bold disabled:opacity-45"
-      onClick={step}
-    >
-      {sign}
-    </button>
-  )
 }

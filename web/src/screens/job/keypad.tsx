@@ -13,12 +13,12 @@ type Props = {
   waited: string[]
   /** What starts the seconds of a load. */
   start: React.ReactNode
-  line: string
-  setLine: (line: string) => void
-  keep: () => void
-  canKeep: boolean
-  keeping: boolean
 }
+
+/** What any of our keypads needs of the line it types into, and how it keeps it. */
+export type LineKeys = Keeps & { line: string; setLine: (line: string) => void }
+
+type Keeps = { keep: () => void; canKeep: boolean; keeping: boolean }
 
 const voltSlots: Slot[] = [
   { id: 'volts', name: 'volts', unit: 'V' },
@@ -43,7 +43,7 @@ export function hasKeypad(stage: string) {
   return stage === 'charge_state' || stage === 'crank_power'
 }
 
-export function Keypad({ stage, picture, waited, start, line, setLine, keep, canKeep, keeping }: Props) {
+export function Keypad({ stage, picture, waited, start, line, setLine, ...keeps }: Props & LineKeys) {
   const load = stage === 'crank_power'
   const slots = load ? loadSlots : voltSlots
   const [figures, setFigures] = useState<Record<string, string>>({})
@@ -75,6 +75,7 @@ export function Keypad({ stage, picture, waited, start, line, setLine, keep, can
     setComposed(text)
     setLine(text)
   }
+  const step = (sign: number) => compose({ ...figures, [active]: String(stepped(value(active), sign)) }, rest, charged)
   const press = (key: string) => {
     const before = figures[active] ?? ''
     const after =
@@ -136,31 +137,14 @@ export function Keypad({ stage, picture, waited, start, line, setLine, keep, can
             charge
           </button>
         ) : (
-          [-1, 1].map((sign) => (
-            <button
-              key={sign}
-              type="button"
-              aria-label={sign < 0 ? 'one less' : 'one more'}
-              className="num min-w-[48px] rounded-part border-[1.5px] border-line bg-paper text-[1.2rem] font-bold"
-              onClick={() => compose({ ...figures, [active]: String(stepped(value(active), sign)) }, rest, charged)}
-            >
-              {sign < 0 ? '−' : '+'}
-            </button>
-          ))
+          [-1, 1].map((sign) => <Step key={sign} sign={sign} step={step} />)
         )}
       </div>
       <div className="grid grid-cols-4 gap-1.5">
         {['7', '8', '9', 'back', '4', '5', '6', '±', '1', '2', '3'].map((k) => (
           <Key key={k} label={k} press={press} />
         ))}
-        <button
-          type="button"
-          disabled={!canKeep || keeping}
-          onClick={keep}
-          className="row-span-2 rounded-part bg-verdigris font-bold text-sheet disabled:opacity-45"
-        >
-          {keeping ? 'Keeping' : 'Keep'}
-        </button>
+        <KeepKey {...keeps} tall />
         <Key label="." press={press} />
         <Key label="0" press={press} />
         <button type="button" className="btn min-h-[50px] text-small" onClick={() => setLine('')}>
@@ -176,6 +160,37 @@ function stepped(figure: string, sign: number): number {
   return figure === '' ? 20 : Math.round(Number(figure)) + sign
 }
 
+const keyLook = 'num min-h-[50px] rounded-part border-[1.5px] border-line bg-paper text-[1.2rem] font-bold'
+
+/** The key that keeps the line. */
+export function KeepKey({ keep, canKeep, keeping, tall }: Keeps & { tall?: boolean }) {
+  return (
+    <button
+      type="button"
+      disabled={!canKeep || keeping}
+      onClick={keep}
+      className={`min-h-[50px] rounded-part bg-verdigris font-bold text-sheet disabled:opacity-45 ${tall ? 'row-span-2' : ''}`}
+    >
+      {keeping ? 'Keeping' : 'Keep'}
+    </button>
+  )
+}
+
+/** A key that makes the figure one less or one more. */
+export function Step({ sign, disabled, step }: { sign: number; disabled?: boolean; step: (sign: number) => void }) {
+  return (
+    <button
+      type="button"
+      aria-label={sign < 0 ? 'one less' : 'one more'}
+      disabled={disabled}
+      className={`${keyLook} min-w-[48px] disabled:opacity-45`}
+      onClick={() => step(sign)}
+    >
+      {sign < 0 ? '−' : '+'}
+    </button>
+  )
+}
+
 export function Key({ label, press }: { label: string; press: (key: string) => void }) {
   const names: Record<string, string> = {
     back: 'back: delete the last figure',
@@ -183,12 +198,7 @@ export function Key({ label, press }: { label: string; press: (key: string) => v
     '.': 'decimal mark',
   }
   return (
-    <button
-      type="button"
-      aria-label={names[label] ?? label}
-      className="num min-h-[50px] rounded-part border-[1.5px] border-line bg-paper text-[1.2rem] font-bold"
-      onClick={() => press(label)}
-    >
+    <button type="button" aria-label={names[label] ?? label} className={keyLook} onClick={() => press(label)}>
       {label === 'back' ? <Delete className="mx-auto" size={24} aria-hidden="true" /> : label}
     </button>
   )

@@ -4,13 +4,11 @@ import { Link } from 'react-router'
 import { useAccount } from '../../api/jobs'
 import { useHello } from '../../api/session'
 import type { BatteryOnJob, JobPage } from '../../api/types'
-import { useWord } from '../../api/words'
 import { day } from '../../parts/format'
-import { Glyph } from '../../parts/glyph'
 import { paragraph } from '../job/account'
 import { ForTheCustomer } from '../job/finish'
 import { Done } from './done'
-import { JobPaper } from './paper'
+import { BatteryHead, JobPaper } from './paper'
 
 export function HandOverScreen() {
   return <JobPaper>{(page) => <HandOver page={page} />}</JobPaper>
@@ -51,23 +49,14 @@ function HandOver({ page }: { page: JobPage }) {
 }
 
 function OneBattery({ page, battery, named }: { page: JobPage; battery: BatteryOnJob; named: boolean }) {
-  const word = useWord()
   const { data: account } = useAccount(page, battery.id, true)
   const { measured } = battery.work.for_customer
-  const { verdict } = battery.assessment
   return (
     <section className="grid gap-3">
-      <div className="flex items-center gap-3">
-        <Glyph action={verdict.action} />
-        <div>
-          <h2 className="text-[1.3rem] font-bold">{word(verdict.action)}</h2>
-          <p>
-            {named && battery.position && `${battery.position}: `}
-            {battery.label_text}
-            {battery.maker && `, ${battery.maker}`}
-          </p>
-        </div>
-      </div>
+      <BatteryHead
+        battery={battery}
+        about={`${named && battery.position ? `${battery.position}: ` : ''}${[battery.label_text, battery.maker].filter(Boolean).join(', ')}`}
+      />
       {account && (
         <div>
           <h3 className="font-bold">{account.question.text}</h3>

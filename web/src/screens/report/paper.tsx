@@ -2,9 +2,26 @@
 import type { ReactNode } from 'react'
 import { Link, useParams } from 'react-router'
 import { useJob } from '../../api/jobs'
-import type { JobPage } from '../../api/types'
+import type { BatteryOnJob, JobPage } from '../../api/types'
+import { useWord } from '../../api/words'
+import { Glyph } from '../../parts/glyph'
 import { Shell } from '../../parts/shell'
 import { Unavailable } from '../../parts/trouble'
+
+/** What holds of one battery, over what stands of it on the sheet. */
+export function BatteryHead({ battery, about }: { battery: BatteryOnJob; about: string }) {
+  const word = useWord()
+  const { action } = battery.assessment.verdict
+  return (
+    <div className="flex items-center gap-3">
+      <Glyph action={action} />
+      <div>
+        <h2 className="text-[1.3rem] font-bold">{word(action)}</h2>
+        <p>{about}</p>
+      </div>
+    </div>
+  )
+}
 
 export function JobPaper({ children }: { children: (page: JobPage) => ReactNode }) {
   const { job = '' } = useParams()

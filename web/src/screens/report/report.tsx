@@ -6,12 +6,11 @@ import type { BatteryOnJob, JobPage } from '../../api/types'
 import { useWord } from '../../api/words'
 import { limitText } from '../../parts/against'
 import { clock, day, weekdayAndClock } from '../../parts/format'
-import { Glyph } from '../../parts/glyph'
 import { paragraph } from '../job/account'
 import { ForTheCustomer } from '../job/finish'
 import { KeptSums } from '../job/kept-sums'
 import { Done } from './done'
-import { JobPaper } from './paper'
+import { BatteryHead, JobPaper } from './paper'
 
 export function ReportScreen() {
   return <JobPaper>{(page) => <Report page={page} />}</JobPaper>
@@ -62,24 +61,16 @@ function Report({ page }: { page: JobPage }) {
 type PartProps = { page: JobPage; battery: BatteryOnJob; school: string; zone?: string }
 
 function BatteryPart({ page, battery, school, zone }: PartProps) {
-  const word = useWord()
   const { data: account } = useAccount(page, battery.id, true)
   const { verdict, findings } = battery.assessment
   const times = battery.readings.map((r) => Date.parse(r.taken_at))
   const long = Math.max(...times) - Math.min(...times) > 12 * 3_600_000
   return (
     <section className="grid gap-3 print:gap-2">
-      <div className="flex items-center gap-3">
-        <Glyph action={verdict.action} />
-        <div>
-          <h2 className="text-[1.3rem] font-bold">{word(verdict.action)}</h2>
-          <p>
-            {battery.label_text}
-            {battery.maker && `, ${battery.maker}`}
-            {battery.tag && `, our tag ${battery.tag}`}
-          </p>
-        </div>
-      </div>
+      <BatteryHead
+        battery={battery}
+        about={[battery.label_text, battery.maker, battery.tag && `our tag ${battery.tag}`].filter(Boolean).join(', ')}
+      />
       {account && (
         <div className="border-l-4 border-line pl-4">
           <h3 className="font-bold">{account.question.text}</h3>
