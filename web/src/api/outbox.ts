@@ -95,7 +95,8 @@ export async function sendOrPost<T>(deed: Deed, cache: QueryClient, send: (deed:
     }
   }
   const person = signedIn(cache)
-  set([...list, { ...deed, person: person?.id, by: person?.name }])
+  // A key hit twice keeps one thing.
+  if (!list.some((p) => p.id === deed.id)) set([...list, { ...deed, person: person?.id, by: person?.name }])
   later(cache)
   return null
 }

@@ -103,7 +103,8 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
       <div className="flex min-h-0 flex-1 flex-col lg:flex-row">
         <Trail trail={trail} here={here} onGo={setStage} />
         <main className="min-w-0 flex-1 border-line bg-sheet px-4 py-4 md:px-6 lg:overflow-y-auto lg:border-x">
-          <Notice text={keeping.notice} />
+          {/* What is wrong with the line is said at the line. */}
+          <Notice text={asked && preview.error ? '' : keeping.notice} />
           <StageView stage={here} {...props} />
           <div className="mt-4">
             <PendingReadings
