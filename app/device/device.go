@@ -13,6 +13,7 @@ import (
 	"grapnel/app/shop"
 	"grapnel/core/bench"
 	"grapnel/core/diagnosis"
+	"grapnel/core/handbook"
 	"grapnel/core/problem"
 	"grapnel/core/reading"
 	"grapnel/core/school"
@@ -160,7 +161,7 @@ func (d *Device) page(a Asked) (any, error) {
 	}
 	page := r.Page(d.engine)
 	// What the server gave stays what the next page is worked out from.
-	page.RulesHash, page.Records = diagnosis.RulesHash(), a.Records
+	page.RulesHash, page.Records = handbook.RulesHash(), a.Records
 	return page, nil
 }
 

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"grapnel/core/diagnosis"
+	"grapnel/core/handbook"
 	"grapnel/core/evidence"
 	"grapnel/core/problem"
 	"grapnel/core/school"
@@ -35,7 +36,7 @@ type Service struct {
 
 // NewService works on a store; now tells the time.
 func NewService(store Store, now func() time.Time) *Service {
-	return &Service{store: store, now: now, rules: diagnosis.RulesHash(), engine: diagnosis.New(), feed: newFeed(store)}
+	return &Service{store: store, now: now, rules: handbook.RulesHash(), engine: diagnosis.New(), feed: newFeed(store)}
 }
 
 // Judge judges one case by itself.

@@ -7,7 +7,7 @@ import (
 	"io"
 	"runtime"
 
-	"grapnel/core/diagnosis"
+	"grapnel/core/handbook"
 )
 
 // release is the version of the product.
@@ -18,6 +18,6 @@ func version(_ context.Context, args []string, _ io.Reader, out, errs io.Writer)
 	if err := flags("version", args, errs, func(*flag.FlagSet) {}); err != nil {
 		return err
 	}
-	_, err := fmt.Fprintf(out, "grapnel %s, rules %s, %s\n", release, diagnosis.RulesHash(), runtime.Version())
+	_, err := fmt.Fprintf(out, "grapnel %s, rules %s, %s\n", release, handbook.RulesHash(), runtime.Version())
 	return err
 }

@@ -12,10 +12,6 @@
 package diagnosis
 
 import (
-	"crypto/sha256"
-	"encoding/hex"
-	"encoding/json"
-
 	"grapnel/core/battery"
 	"grapnel/core/evidence"
 	"grapnel/core/school"
@@ -175,24 +171,4 @@ func notJudged(ev evidence.Evidence) Assessment {
 		},
 		Cautions: unique(list),
 	}
-}
-
-// RulesHash identifies the rule tables a verdict was drawn with. It is stored
-// beside the verdict, so that an old one can be told from a new rule.
-func RulesHash() string {
-	label := battery.Label{NominalV: 12}
-	scales := map[battery.Chemistry][]battery.ChargePoint{}
-	for _, c := range battery.Chemistries() {
-		label.Chemistry = battery.Chemistry(c)
-		scales[label.Chemistry] = label.ChargeScale()
-	}
-	data, err := json.Marshal(map[string]any{
-		"school": school.Tables(), "charge": scales, "figures": Sources(),
-	})
-	if err != nil {
-		// Tables of plain numbers and strings always encode.
-		return "unhashed"
-	}
-	sum := sha256.Sum256(data)
-	return hex.EncodeToString(sum[:8])
 }

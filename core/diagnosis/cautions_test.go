@@ -142,14 +142,6 @@ func TestGain(t *testing.T) {
 	}
 }
 
-// TestRulesHash checks that the hash of the rule tables is stable within a
-// build.
-func TestRulesHash(t *testing.T) {
-	if a, b := RulesHash(), RulesHash(); a != b || len(a) != 16 {
-		t.Errorf("%q and %q", a, b)
-	}
-}
-
 // TestClearedStop checks that a stop rule that a person has lifted no longer holds
 // for what was found by then, and that it holds again for what is found later.
 func TestClearedStop(t *testing.T) {

@@ -2,6 +2,7 @@ package diagnosis
 
 import (
 	"math"
+	"slices"
 
 	"grapnel/core/battery"
 	"grapnel/core/evidence"
@@ -75,13 +76,17 @@ type weighing struct {
 	prior   []float64
 	class   [][classes]float64
 	besides [factors][faults]float64
+	// possible marks the values a factor may have at all in this vehicle.
+	possible [factors][faults]bool
 	// all is what all the battery's readings say, kept for every belief that sets
 	// none of them aside.
 	all *pointWeights
+	// whole is what all epochs say of each battery of the grid.
+	whole [][turnings]*wholeSaid
 }
 
 func (e *Engine) weigh(f *facts) *weighing {
-	w := &weighing{engine: e, facts: f, battery: e.batterySide(f.ev, f.design), said: f.testimonies(), prior: priorOf(f.ev.Case), besides: besides}
+	w := &weighing{engine: e, facts: f, battery: e.batterySide(f.ev, f.design), said: f.testimonies(), prior: priorOf(f.ev.Case), besides: besides, whole: make([][turnings]*wholeSaid, len(e.points))}
 	// An alternator or a converter, not both.
 	if electric := f.ev.Case.Vehicle.Electric(); electric || !hasConverter(f.ev.Case) {
 		out, in := 3, 1
@@ -95,7 +100,24 @@ func (e *Engine) weigh(f *facts) *weighing {
 	for _, m := range mains {
 		w.class = append(w.class, classPrior(age, m))
 	}
+	w.takePossible()
 	return w
+}
+
+// takePossible marks what may stand beside something else, or have brought the
+// vehicle here.
+func (w *weighing) takePossible() {
+	for f := range w.besides {
+		w.possible[f][0] = true
+		for v, p := range w.besides[f] {
+			w.possible[f][v] = w.possible[f][v] || p > 0
+		}
+	}
+	for i, m := range mains {
+		if m.factor != noFactor && w.prior[i] > 0 {
+			w.possible[m.factor][m.value] = true
+		}
+	}
 }
 
 // aside marks the readings that are set aside; nil for none.
@@ -114,14 +136,16 @@ func (w *weighing) believe(without aside) belief {
 		for k := range classLike {
 			classLike[k] *= w.said[i].class[k]
 		}
+		rescale(classLike[:])
 	}
+	causes := w.causeLikes(without)
 	b := belief{
 		mains: make([]float64, len(mains)), ofSound: make([]float64, len(mains)), share: make([][classes]float64, len(mains)),
 		weights: w.weightsWithout(without),
 	}
 	sum := 0.0
 	for i, m := range mains {
-		v := w.prior[i] * w.vehicleOf(like, m) * w.causeLike(m.code, without)
+		v := w.prior[i] * w.vehicleOf(like, m) * causes[i]
 		of := &b.weights.sums[m.arrives][m.turns]
 		for k := range classes {
 			b.share[i][k] = v * w.class[i][k] * classLike[k]
@@ -181,10 +205,13 @@ func (w *weighing) besideOf(f factor, like [faults]float64) [faults]float64 {
 	for _, x := range p[1:] {
 		p[0] -= x
 	}
-	sum := 0.0
+	before, sum := p, 0.0
 	for v := range p {
 		p[v] *= like[v]
 		sum += p[v]
+	}
+	if sum == 0 {
+		return before // nothing that may stand beside explains what was read
 	}
 	for v := range p {
 		p[v] /= sum
@@ -206,15 +233,28 @@ func (w *weighing) vehicleLike(without aside) [factors][faults]float64 {
 			for v := range like[f] {
 				like[f][v] *= w.said[i].of[f][v]
 			}
+			w.rescaleFactor(factor(f), &like[f])
 		}
 	}
 	drops := joined(w.said, without)
 	like[joint][0] *= drops[0]
 	like[joint][1] *= drops[1]
+	w.rescaleFactor(joint, &like[joint])
 	if wrong := w.facts.fits(); wrong != nil {
 		like[fit][0], like[fit][1] = wrong[0], wrong[1]
 	}
 	return like
+}
+
+// rescaleFactor keeps what is said of a factor within reach: every cause has one
+// value of it, so that a common power of two makes no difference.
+func (w *weighing) rescaleFactor(f factor, like *[faults]float64) {
+	for v := range like {
+		if !w.possible[f][v] {
+			like[v] = 0
+		}
+	}
+	rescale(like[:])
 }
 
 // vehicleOf is the likelihood of all the vehicle's readings when one cause
@@ -236,14 +276,24 @@ func (w *weighing) vehicleOf(like [factors][faults]float64, m main) float64 {
 	return all
 }
 
-func (w *weighing) causeLike(code string, without aside) float64 {
-	like := 1.0
+// causeLikes is what readings say of single causes, the most likely as one.
+func (w *weighing) causeLikes(without aside) []float64 {
+	logs, most := make([]float64, len(mains)), 0.0
 	for i := range w.said {
-		if x, ok := w.said[i].cause[code]; ok && !without.has(i) {
-			like *= x
+		if w.said[i].cause == nil || without.has(i) {
+			continue
+		}
+		for k, m := range mains {
+			if x, ok := w.said[i].cause[m.code]; ok {
+				logs[k] += math.Log(x)
+				most = math.Max(most, logs[k])
+			}
 		}
 	}
-	return like
+	for k := range logs {
+		logs[k] = math.Exp(logs[k] - most)
+	}
+	return logs
 }
 
 // pointWeights is the likelihood of all the battery's readings for every battery
@@ -257,14 +307,10 @@ type pointWeights struct {
 
 // weightsWithout is what the battery's readings say without those set aside.
 func (w *weighing) weightsWithout(without aside) *pointWeights {
-	touched := false
 	for n := range w.battery.epochs {
-		for i := range w.battery.epochs[n].readings {
-			touched = touched || without.has(w.battery.epochs[n].readings[i].reading)
+		if w.battery.epochs[n].touched(without) {
+			return w.weightsOfPoints(without)
 		}
-	}
-	if touched {
-		return w.weightsOfPoints(without)
 	}
 	if w.all == nil {
 		w.all = w.weightsOfPoints(nil)
@@ -277,19 +323,34 @@ func (w *weighing) weightsOfPoints(without aside) *pointWeights {
 	out := new(pointWeights)
 	n := len(w.engine.points)
 	turns := w.turningsNeeded(without)
-	flat := make([]float64, int(arrivals)*n*len(turns))
+	flat := make([]float64, 2*int(arrivals)*n*len(turns))
+	var lows [arrivals][turnings][]float64
 	for a := range arrivals {
 		for _, t := range turns {
 			out.of[a][t], flat = flat[:n:n], flat[n:]
+			lows[a][t], flat = flat[:n:n], flat[n:]
 		}
 	}
 	product := make([]float64, len(w.engine.axis.at))
+	exponents := make([][turnings]int, n)
+	most := math.MinInt
 	for p := range w.engine.points {
 		for _, t := range turns {
-			w.weightsOf(p, t, without, product, out)
+			first, firstLow, later := w.weightsOf(p, t, without, product)
+			exponents[p][t] = later.e
+			for a := range first {
+				x := w.engine.points[p].weight * first[a] * later.m
+				out.of[a][t][p], lows[a][t][p] = x, w.engine.points[p].weight*firstLow[a]*later.m
+				if _, e := math.Frexp(x); x > 0 {
+					most = max(most, e+later.e)
+				}
+			}
 		}
 	}
 	for a := range arrivals {
+		for _, t := range turns {
+			out.sumUp(w.engine.points, a, t, lows[a][t], exponents, most)
+		}
 		for t := range turnings {
 			if out.of[a][t] == nil {
 				out.of[a][t], out.sums[a][t], out.lows[a][t] = out.of[a][turnsFreely], out.sums[a][turnsFreely], out.lows[a][turnsFreely]
@@ -297,6 +358,19 @@ func (w *weighing) weightsOfPoints(without aside) *pointWeights {
 		}
 	}
 	return out
+}
+
+// sumUp brings the weights of all batteries to one power of two and sums them by
+// condition.
+func (out *pointWeights) sumUp(points []point, a profile, t turning, lows []float64, exponents [][turnings]int, most int) {
+	for p := range points {
+		x := math.Ldexp(out.of[a][t][p], exponents[p][t]-most)
+		out.of[a][t][p] = x
+		out.sums[a][t][points[p].class] += x
+		if points[p].class == sound {
+			out.lows[a][t] += math.Ldexp(lows[p], exponents[p][t]-most)
+		}
+	}
 }
 
 // turningsNeeded is every turning when the starter was heard, else the free one.
@@ -311,50 +385,106 @@ func (w *weighing) turningsNeeded(without aside) []turning {
 	return []turning{turnsFreely}
 }
 
-// weightsOf works out one battery of the grid.
-func (w *weighing) weightsOf(p int, t turning, without aside, product []float64, out *pointWeights) {
-	pt := &w.engine.points[p]
-	later := 1.0
-	var first, firstLow [arrivals]float64
+// weightsOf works out one battery of the grid: the likelihood of the first epoch by
+// how it arrives, the part of it under three quarters, and that of all later ones,
+// which carries the power of two of them all.
+func (w *weighing) weightsOf(p int, t turning, without aside, product []float64) (first, firstLow [arrivals]float64, later scaled) {
+	whole := w.wholeOf(p, t, product)
+	arrival, later := whole.arrival, whole.later
 	for n := range w.battery.epochs {
-		e := &w.battery.epochs[n]
-		e.product(p, t, without, product)
-		if n == 0 && !e.charged {
-			for a := range first {
-				first[a], firstLow[a] = w.engine.axis.sum(profile(a), product)
-			}
+		if !w.battery.epochs[n].touched(without) {
 			continue
 		}
-		shares := profileCharged
-		if pt.class == worn || pt.class == damaged {
-			shares = profileTired
-		}
-		all, low := w.engine.axis.sum(shares, product)
-		if e.doubted {
-			normal, _ := w.engine.axis.sum(profileNormal, product)
-			lost, _ := w.engine.axis.sum(profileLow, product)
-			all = (all + normal + lost) / 3
-		}
+		said := w.saidIn(n, p, t, without, product)
 		if n == 0 {
-			for a := range first {
-				first[a], firstLow[a] = all, low
-			}
+			arrival = said
 			continue
 		}
-		later *= all
+		// One epoch in the place of the same without what is set aside.
+		had := w.battery.epochs[n].said[p][t]
+		later = later.times(said.all[0]/had.all[0], said.e-had.e)
 	}
-	for a := range first {
-		x := pt.weight * first[a] * later
-		out.of[a][t][p] = x
-		out.sums[a][t][pt.class] += x
-		if pt.class == sound {
-			out.lows[a][t] += pt.weight * firstLow[a] * later
-		}
-	}
+	later.e += arrival.e
+	return arrival.all, arrival.low, later
 }
 
-// product multiplies the likelihoods of an epoch's readings at every charge.
-func (e *batteryEpoch) product(p int, t turning, without aside, product []float64) {
+// epochSaid is what the readings of one epoch say of one battery: by how it arrives
+// for the first epoch, the same in every place for one behind a charge; low is the
+// part under three quarters, e the power of two that was taken out.
+type epochSaid struct {
+	all, low [arrivals]float64
+	e        int
+}
+
+// wholeSaid is what all epochs say of one battery.
+type wholeSaid struct {
+	arrival epochSaid
+	later   scaled
+}
+
+// wholeOf works out what all epochs say of one battery, once.
+func (w *weighing) wholeOf(p int, t turning, product []float64) *wholeSaid {
+	known := &w.whole[p][t]
+	if *known != nil {
+		return *known
+	}
+	whole := &wholeSaid{later: scaled{m: 1}}
+	for n := range w.battery.epochs {
+		e := &w.battery.epochs[n]
+		said := w.saidIn(n, p, t, nil, product)
+		if n == 0 {
+			whole.arrival = said
+			continue
+		}
+		if e.said == nil {
+			e.said = make([][turnings]epochSaid, len(w.engine.points))
+		}
+		e.said[p][t] = said
+		whole.later = whole.later.times(said.all[0], said.e)
+	}
+	*known = whole
+	return whole
+}
+
+// saidIn is what one epoch says of one battery.
+func (w *weighing) saidIn(n, p int, t turning, without aside, product []float64) epochSaid {
+	e := &w.battery.epochs[n]
+	said := epochSaid{e: e.product(p, t, without, product)}
+	if n == 0 && !e.charged {
+		for a := range said.all {
+			said.all[a], said.low[a] = w.engine.axis.sum(profile(a), product)
+		}
+		return said
+	}
+	shares := profileCharged
+	if class := w.engine.points[p].class; class == worn || class == damaged {
+		shares = profileTired
+	}
+	all, low := w.engine.axis.sum(shares, product)
+	if e.doubted {
+		normal, _ := w.engine.axis.sum(profileNormal, product)
+		lost, _ := w.engine.axis.sum(profileLow, product)
+		all = (all + normal + lost) / 3
+	}
+	for a := range said.all {
+		said.all[a], said.low[a] = all, low
+	}
+	return said
+}
+
+// touched reports that a reading of the epoch is set aside.
+func (e *batteryEpoch) touched(without aside) bool {
+	return without != nil && slices.ContainsFunc(e.readings, func(r rows) bool { return without.has(r.reading) })
+}
+
+// product multiplies the likelihoods of an epoch's readings at every charge and
+// returns the power of two that was taken out.
+func (e *batteryEpoch) product(p int, t turning, without aside, product []float64) (exponent int) {
+	if len(e.readings) > longEpoch && without != nil {
+		if only := e.only(without); only != nil {
+			return e.productBut(only, p, t, product)
+		}
+	}
 	for s := range product {
 		product[s] = 1
 	}
@@ -363,14 +493,64 @@ func (e *batteryEpoch) product(p int, t turning, without aside, product []float6
 		if without.has(r.reading) {
 			continue
 		}
-		row := r.of[p]
-		if r.turns != nil {
-			row = r.turns[t][p]
+		for s, x := range r.at(p, t) {
+			product[s] *= x
 		}
-		for s := range product {
-			product[s] *= row[s]
+		if i%rescaleEvery == rescaleEvery-1 {
+			exponent += rescale(product)
 		}
 	}
+	return exponent
+}
+
+// longEpoch is the most readings of an epoch that are multiplied anew for each one
+// set aside; of more, the whole product is divided.
+const longEpoch = 32
+
+// at is what a reading says of one battery at every charge.
+func (r *rows) at(p int, t turning) []float64 {
+	if r.turns != nil {
+		return r.turns[t][p]
+	}
+	return r.of[p]
+}
+
+// only is the one reading of the epoch that is set aside, nil for none or several.
+func (e *batteryEpoch) only(without aside) (one *rows) {
+	for i := range e.readings {
+		if !without.has(e.readings[i].reading) {
+			continue
+		}
+		if one != nil {
+			return nil
+		}
+		one = &e.readings[i]
+	}
+	return one
+}
+
+// productBut is the product of all readings but one.
+func (e *batteryEpoch) productBut(one *rows, p int, t turning, product []float64) (exponent int) {
+	if e.products == nil {
+		e.products = map[[2]int]scaledRow{}
+	}
+	key := [2]int{p, int(t)}
+	whole, known := e.products[key]
+	if !known {
+		whole.row = make([]float64, len(product))
+		whole.e = e.product(p, t, nil, whole.row)
+		e.products[key] = whole
+	}
+	for s, x := range one.at(p, t) {
+		product[s] = whole.row[s] / x
+	}
+	return whole.e
+}
+
+// scaledRow is a row × 2^e.
+type scaledRow struct {
+	row []float64
+	e   int
 }
 
 // sum weighs a product by a profile of charges; low is the part under three

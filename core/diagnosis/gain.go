@@ -116,7 +116,7 @@ func settledBy(joint [][]float64, n int) settled {
 	for z := range joint {
 		for v, x := range joint[z] {
 			if x > 0 {
-				s.bits += x * math.Log2(x/(out[v]*total[z]))
+				s.bits += x * (math.Log2(x/out[v]) - math.Log2(total[z]))
 			}
 		}
 	}

@@ -2,10 +2,15 @@ package diagnosis
 
 import (
 	"encoding/json"
+	"fmt"
+	"math"
 	"math/rand/v2"
+	"reflect"
 	"slices"
+	"strings"
 	"testing"
 
+	"grapnel/core/battery"
 	"grapnel/core/evidence"
 	"grapnel/core/quantity"
 	"grapnel/core/reading"
@@ -258,5 +263,167 @@ func BenchmarkAssessTwenty(b *testing.B) {
 	b.ReportAllocs()
 	for b.Loop() {
 		judged.Assess(c)
+	}
+}
+
+// TestLongJobs checks that hundreds of readings weigh as few do: every probability is
+// one, and what was read five hundred times comes to the same verdict as once.
+func TestLongJobs(t *testing.T) {
+	for name, lines := range map[string][]string{
+		"like volts":        {"12.65 v 21c rested 2h"},
+		"like loads":        {"12.65 v 21c rested 2h", "load 325a 15s 10.2v"},
+		"contradicting":     {"12.65 v 21c rested 2h", "load 325a 15s 10.2v", "load 325a 15s 7.2v", "640/650 cca", "310/650 cca"},
+		"of the vehicle":    {"running 12.1 v", "running 15.9 v", "dcdc 12.4v to 12.4v", "ripple 0.9 v", "jumps 5 in 60d", "trips 10/week 3min"},
+		"drops":             {"drop negative_clamp 0.9v 150a", "drop positive_clamp 0.01v 150a", "crank 12.3v click", "crank 7.0v 4s slow"},
+		"one after another": {"12.65 v 21c rested 2h after charge", "load 325a 15s 10.2v after charge", "11.9 v rested 3h", "load 325a 15s 8.2v"},
+		"cells":             {"sg 1265 1100 1265 1290 1010 1180 27c", "sg 1190 1190 1190 1190 1190 1190 27c"},
+	} {
+		for _, extra := range []string{"", `,"vehicle":{"kind":"electric"},"symptom":"dies_again"`} {
+			var many []string
+			for len(many) < 300 {
+				many = append(many, lines...)
+			}
+			a := judged.Assess(decode(t, opens650, extra, many...))
+			if path := notFinite(reflect.ValueOf(a), name); path != "" {
+				t.Errorf("%s", path)
+			}
+			c := a.Condition
+			if sum := c.Sound + c.Worn + c.DeadCell + c.Damaged; math.Abs(sum-1) > 1e-6 || len(a.Causes) == 0 {
+				t.Errorf("%s: %+v sums to %g, %d causes", name, c, sum, len(a.Causes))
+			}
+		}
+	}
+	one := judged.Brief(decode(t, flooded650, "", "12.65 v 21c rested 2h", "load 325a 15s 10.2v"))
+	many := judged.Brief(decode(t, flooded650, "", append([]string{"12.65 v 21c rested 2h"}, slices.Repeat([]string{"load 325a 15s 10.2v"}, 500)...)...))
+	if many.Verdict.Action != one.Verdict.Action || many.Condition.Sound < 0.9 {
+		t.Errorf("once %+v, five hundred times %+v", one.Condition, many.Condition)
+	}
+}
+
+// notFinite is the place of the first figure in a value that is no number or has no
+// end; empty where all are.
+func notFinite(v reflect.Value, path string) string {
+	switch v.Kind() {
+	case reflect.Float64:
+		if x := v.Float(); math.IsNaN(x) || math.IsInf(x, 0) {
+			return fmt.Sprintf("%s is %g", path, x)
+		}
+	case reflect.Pointer, reflect.Interface:
+		if !v.IsNil() {
+			return notFinite(v.Elem(), path)
+		}
+	case reflect.Slice, reflect.Array:
+		for i := range v.Len() {
+			if bad := notFinite(v.Index(i), fmt.Sprintf("%s[%d]", path, i)); bad != "" {
+				return bad
+			}
+		}
+	case reflect.Map:
+		for _, key := range v.MapKeys() {
+			if bad := notFinite(v.MapIndex(key), fmt.Sprintf("%s[%v]", path, key)); bad != "" {
+				return bad
+			}
+		}
+	case reflect.Struct:
+		for i := range v.NumField() {
+			if bad := notFinite(v.Field(i), path+"."+v.Type().Field(i).Name); bad != "" {
+				return bad
+			}
+		}
+	}
+	return ""
+}
+
+// FuzzFinite checks on any valid case that nothing the core says of it is without end
+// or no number, and that all of it can be written as JSON: the verdict, the pictures
+// and the account. The bytes choose label, vehicle and readings of every kind.
+func FuzzFinite(f *testing.F) {
+	for seed := range byte(24) {
+		f.Add([]byte{seed, seed * 7, seed * 31, seed * 3, seed * 17, seed * 13, seed * 5, seed * 29, seed * 11})
+	}
+	f.Add([]byte{0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0})
+	f.Fuzz(func(t *testing.T, data []byte) {
+		c, ok := anyCase(data)
+		if !ok {
+			return
+		}
+		account := judged.Explain(c)
+		for name, said := range map[string]any{"assessment": judged.Assess(c), "picture": judged.Draw(c), "account": account, "evidence": evidence.Examine(c).Findings} {
+			if bad := notFinite(reflect.ValueOf(said), name); bad != "" {
+				t.Errorf("%v: %s", c.Readings, bad)
+			}
+			if _, err := json.Marshal(said); err != nil {
+				t.Errorf("%v: %s: %v", c.Readings, name, err)
+			}
+		}
+	})
+}
+
+// anyCase makes a valid case of some bytes: a label, a vehicle, and for each further
+// pair of bytes the example of a kind of reading with one figure at the end of its
+// range, or as it is.
+func anyCase(data []byte) (evidence.Case, bool) {
+	if len(data) < 4 {
+		return evidence.Case{}, false
+	}
+	text := fmt.Sprintf(`{"battery":{"chemistry":%q,"nominal_v":%g`, battery.Chemistries()[int(data[0])%len(battery.Chemistries())], battery.NominalVolts()[int(data[1])%4])
+	if data[2]&1 > 0 {
+		text += fmt.Sprintf(`,"rating":{"value":%d,"standard":%q}`, 10+int(data[2])*11, battery.Standards()[int(data[1]/4)%len(battery.Standards())])
+	}
+	if data[2]&2 > 0 {
+		text += fmt.Sprintf(`,"capacity_ah":%g`, 0.5+float64(data[1])*3)
+	}
+	if data[2]&4 > 0 {
+		text += fmt.Sprintf(`,"reserve_min":%d`, 1+int(data[0])*7)
+	}
+	text += fmt.Sprintf(`},"vehicle":{"kind":%q},"readings":[]}`, evidence.VehicleKinds()[int(data[3])%len(evidence.VehicleKinds())])
+	c, err := evidence.Decode(strings.NewReader(text))
+	if err != nil {
+		return c, false
+	}
+	for i := 4; i < len(data) && len(c.Readings) < 12; i++ {
+		line := farLines[int(data[i])%len(farLines)]
+		parsed, err := reading.Parse(line)
+		if err != nil {
+			panic(line + ": " + err.Error())
+		}
+		r := parsed.Reading
+		r.AfterCharge = i%3 == 0 && data[i]&1 > 0
+		if _, bad := evidence.CheckAgainst(c.Label, r); !bad {
+			c.Readings = append(c.Readings, r)
+		}
+	}
+	return c, true
+}
+
+// farLines are readings of every kind at the ends of what a line takes.
+var farLines = []string{
+	"0 v", "0 v -50c rested 0min", "16.4 v 85c rested 525600min", "12.4 v lamps 0s wait 0s", "12.4 v load 3600s wait 86400s since drive", "5.1 v rested 3h",
+	"sg 1000 1000 1000 1000 1000 1000", "sg 1400 1000 1400 1000 1400 1000 -50c", "sg - - - - - -", "sg green fair red green fair red", "sg 1265 - - - - - 85c", "sg 1200 1200 1200 points -100",
+	"sg - - -", "sg green red 1400", "sg 1265 1265 1265 1265 just watered", "eye green", "eye dark", "eye clear", "eye unsure", "level dry dry dry dry dry dry", "level - - -",
+	"load 1a 1s 0v", "load 3000a 60s 16.4v 85c", "load 60s 0v starter", "load 40a 1s 16.4v fixed back 0v", "load 325a 15s 9.4v", "1/3000 cca", "3000/10 cca hca lifepo4 0v -50c 0.1mohm 0%", "594/650 cca",
+	"crank 0v 0.1s silent", "crank 16.4v 60s normal started", "crank 9v slow no start on jump", "crank 5v chatter", "running 0 v", "running 16.4 v raised loads on 70c 525min", "running 13 v managed", "ripple 0 v", "ripple 10 v",
+	"starter 1a", "starter 3000a 0v stud 0v", "starter stud 0v", "starter 16.4v stud 0v", "drop negative_clamp 0v", "drop whole_positive 5v 1a", "drop charge_positive 0v 3000a charging", "drop ground_strap 0.1v 150a",
+	"drain 0 ma", "drain 60 a clamp asleep 0min", "drain 85 ma asleep 40min series", "fuse F1 5a 0mv", "fuse 30a 500mv asleep 60min", "fuse F2 7.5a 0.1mv", "case 0 v", "case 16 v", "look none", "look crack", "look corrosion both heavy", "look hot", "look hiss",
+	"look frozen", "look dirty_top light", "look belt", "age 0y", "age 40y", "jumps 0", "jumps 400 in 1d", "stood 0h -50c", "stood 720h 50c", "stood -6c", "standing 0d", "standing 3000d", "trips 0/week 0min", "trips 200/week 600min", "trips 9min", "lights left on 0h",
+	"dcdc 0v to 0v 0s", "dcdc 16v to 16v 60s", "dcdc to 13.9v", "reserve 0.2a 0.5min 0v", "reserve 500a 1min 16v to 10.5v", "reserve 25a 3000min 12.6v to 10.5v", "reserve 10a 90min 12.6v to 11.9v 20c", "charge 0v 0a", "charge 16.4v 100a 10000min hot 85c gas 1000ah full", "charge 14.2v 6a 30min cool no gas",
+	"charge 12.2v 6a 8h", "jump started pack", "jump no vehicle",
+}
+
+// TestFarLines checks that every kind of reading stands among them, and that each is
+// taken.
+func TestFarLines(t *testing.T) {
+	seen := map[reading.Kind]bool{}
+	for _, line := range farLines {
+		parsed, err := reading.Parse(line)
+		if err != nil {
+			t.Errorf("%s: %v", line, err)
+		}
+		seen[parsed.Reading.Kind] = true
+	}
+	for _, kind := range reading.Kinds() {
+		if !seen[reading.Kind(kind)] {
+			t.Errorf("no %s", kind)
+		}
 	}
 }

@@ -503,6 +503,10 @@ func joined(list []testimony, without aside) [2]float64 {
 				bad[k] *= good
 			}
 		}
+		// Of order and bad only the ratio matters.
+		all := append(bad, order)
+		rescale(all)
+		bad, order = all[:len(bad)], all[len(bad)]
 	}
 	if !any {
 		return [2]float64{1, 1}

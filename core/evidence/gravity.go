@@ -33,7 +33,7 @@ func gravityCells(l battery.Label, index int, r *reading.Reading, e Epoch) cellG
 	at, sigmaC, source := e.temperatureFor(index, r)
 	correct := r.Choice(reading.Correction)
 	points, _ := r.Number(reading.Points)
-	g := cellGravities{least: math.Inf(1), most: math.Inf(-1)}
+	var g cellGravities
 	var figures []float64
 	var zones []battery.Charge
 	for i, cell := range r.Cells() {
@@ -46,7 +46,7 @@ func gravityCells(l battery.Label, index int, r *reading.Reading, e Epoch) cellG
 		}
 		sg := corrected(cell.SG, correct, points, at, source != "unknown")
 		figures = append(figures, sg)
-		if sg < g.least {
+		if g.lowest == 0 || sg < g.least {
 			g.least, g.lowest = sg, i+1
 		}
 		g.most = max(g.most, sg)
@@ -98,9 +98,10 @@ func (ev Evidence) gravity(i int, r reading.Reading, e Epoch) Finding {
 	}
 	g := gravityCells(ev.Case.Label, i, &r, e)
 	ch := whole(g.charge)
-	values := wording.Values{
-		"percent": ch.Percent, "low": ch.Low, "high": ch.High, "cell": g.lowest, "least": g.least, "sg": g.median,
-		"points": math.Round(g.spread * pointsPerGravity), "known": g.known, "cells": len(r.Cells()),
+	values := wording.Values{"percent": ch.Percent, "low": ch.Low, "high": ch.High, "known": g.known, "cells": len(r.Cells())}
+	if g.figures > 0 {
+		values["cell"], values["least"], values["sg"] = g.lowest, g.least, g.median
+		values["points"] = math.Round(g.spread * pointsPerGravity)
 	}
 	switch {
 	case g.known == 0:

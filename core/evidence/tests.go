@@ -152,11 +152,11 @@ func (t loadTest) undersized(ev Evidence, target quantity.Amperes, outcome *Outc
 	case math.Abs(share-1) <= school.LoadTolerance:
 		return ""
 	case share < 1 && *outcome == Pass:
-		if t.carried(quantity.Amperes(amps), target) < t.pass {
+		if v, ok := t.carried(quantity.Amperes(amps), target); !ok || v < t.pass {
 			return "small_undecided"
 		}
 	case share > 1 && *outcome == Fail:
-		if t.carried(quantity.Amperes(amps), target) >= t.fail {
+		if v, ok := t.carried(quantity.Amperes(amps), target); !ok || v >= t.fail {
 			*outcome = Undecided
 			return "too_large"
 		}
@@ -165,14 +165,13 @@ func (t loadTest) undersized(ev Evidence, target quantity.Amperes, outcome *Outc
 }
 
 // carried is the volts this battery would show at the target current, on the
-// straight line from its rested voltage; far below any limit for a small load
-// without one, far above for a large load, so that nothing is proved by it.
-func (t loadTest) carried(amps, target quantity.Amperes) quantity.Volts {
+// straight line from its rested voltage; false without one: nothing is proved then.
+func (t loadTest) carried(amps, target quantity.Amperes) (quantity.Volts, bool) {
 	if t.epoch.OpenCircuit == nil {
-		return quantity.Volts(math.Inf(map[bool]int{true: -1, false: 1}[amps < target]))
+		return 0, false
 	}
 	drop := *t.epoch.OpenCircuit - t.reading.Volts()
-	return *t.epoch.OpenCircuit - drop*quantity.Volts(target/amps)
+	return *t.epoch.OpenCircuit - drop*quantity.Volts(target/amps), true
 }
 
 func (t loadTest) nothing(reason string, outcome Outcome) Finding {

@@ -33,6 +33,10 @@
 package handbook
 
 import (
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+
 	"grapnel/core/accuracy"
 	"grapnel/core/battery"
 	"grapnel/core/charging"
@@ -71,4 +75,19 @@ func quantities() []source.Entry {
 		source.Figure("newtonMetresPerInchPound", quantity.InchPounds(1).NewtonMetres(), "N·m", exact),
 		source.Figure("newtonMetresPerFootPound", quantity.FootPounds(1).NewtonMetres(), "N·m", exact),
 	)
+}
+
+// RulesHash identifies the figures and rule tables a verdict is drawn by: sixteen
+// hexadecimal digits. It is stored beside the verdict, so that an old one can be told
+// from a new rule.
+func RulesHash() string { return hashOf(Sources(), school.Tables()) }
+
+func hashOf(figures []source.Entry, tables map[string]any) string {
+	data, err := json.Marshal(map[string]any{"figures": figures, "tables": tables})
+	if err != nil {
+		// Tables of plain numbers and strings always encode; the test holds this.
+		return "unhashed"
+	}
+	sum := sha256.Sum256(data)
+	return hex.EncodeToString(sum[:8])
 }

@@ -5,11 +5,13 @@ import (
 	"go/parser"
 	"go/token"
 	"io/fs"
+	"maps"
 	"path/filepath"
 	"slices"
 	"strings"
 	"testing"
 
+	"grapnel/core/school"
 	"grapnel/core/source"
 )
 
@@ -22,7 +24,7 @@ var arithmetic = []string{
 	"mostCleared",
 	"minutesPerHour", "secondsPerHour", "hoursPerDay", "hoursPerWeek", "monthDays", "percent", "cellsOfTables", "millivolts", "fullPercent",
 	"pointsPerGravity", "numbers", "choices", "MostCells", "maxName", "MostNote", "powers", "measures", "minuteSeconds", "hourSeconds",
-	"daySeconds", "weekSeconds", "yearSeconds", "ofCondition", "limits", "cautionValues", "Sound", "InOrder", "mains", "noFactor", "faults", "profiles", "profileTired", "unitWords", "kindCautions", "codeNames", "percentOfShare", "daysPerYear", "dayOfTwoPi", "yearOfTwoPi", "tableCelsius", "temperature", "usualSpans", "bandSteps", "reachOfPlan", "reserveSteps", "reserveReach", "turnSteps", "tinyStep", "reachSigmas", "drawnPoints", "percentClose",
+	"daySeconds", "weekSeconds", "yearSeconds", "ofCondition", "limits", "cautionValues", "Sound", "InOrder", "mains", "noFactor", "faults", "profiles", "profileTired", "unitWords", "kindCautions", "codeNames", "percentOfShare", "daysPerYear", "dayOfTwoPi", "yearOfTwoPi", "tableCelsius", "temperature", "usualSpans", "bandSteps", "reachOfPlan", "reserveSteps", "reserveReach", "turnSteps", "tinyStep", "reachSigmas", "drawnPoints", "percentClose", "longEpoch", "rescaleEvery",
 }
 
 // TestEveryFigureHasASource walks the packages' tables: whatever is declared
@@ -100,6 +102,42 @@ func hasNumber(e ast.Expr) bool {
 		return true
 	})
 	return found
+}
+
+// TestRulesHash checks that the hash is stable within a build and another one as soon
+// as any figure or rule table is: of the limits, of the instruments, of the model.
+func TestRulesHash(t *testing.T) {
+	figures, tables := Sources(), school.Tables()
+	whole := RulesHash()
+	if whole != hashOf(figures, tables) || len(whole) != 16 || whole == "unhashed" {
+		t.Fatalf("hash %q", whole)
+	}
+	of := map[string]int{}
+	for i := range figures {
+		changed := slices.Clone(figures)
+		changed[i].Value += " and more"
+		if hashOf(changed, tables) == whole {
+			t.Errorf("%s.%s is left out of the hash", figures[i].Package, figures[i].ID)
+		}
+		of[figures[i].Package]++
+	}
+	for _, pkg := range walked {
+		if of[pkg] == 0 {
+			t.Errorf("nothing of %s is in the hash", pkg)
+		}
+	}
+	for _, id := range []string{"limits.joint_most", "limits.drain_most"} {
+		if !slices.ContainsFunc(figures, func(e source.Entry) bool { return e.Package == "school" && e.ID == id }) {
+			t.Errorf("%s is not among the figures", id)
+		}
+	}
+	for name := range tables {
+		changed := maps.Clone(tables)
+		changed[name] = "another"
+		if hashOf(figures, changed) == whole {
+			t.Errorf("the table %s is left out of the hash", name)
+		}
+	}
 }
 
 // TestDocs checks that every package of the core has a doc comment that tells a

@@ -1,6 +1,9 @@
 package reading
 
-import "strings"
+import (
+	"maps"
+	"strings"
+)
 
 // unit is how a figure is written in a line.
 type unit uint8
@@ -113,7 +116,9 @@ var unitWords = func() map[string]*spokenUnit {
 }()
 
 // shortForms are other words for a code or a word of the line; a joined entry
-// stands for words behind each other.
+// stands for words behind each other. Each stands for what it names and for nothing
+// that has a short form in its turn: a level that is full is not a look that found
+// nothing.
 var shortForms = map[string]string{
 	"cracked": "crack", "bulged": "bulge", "bulging": "bulge", "swollen": "bulge", "leak": "case_leak", "leaking": "case_leak",
 	"loose_post": "post_loose", "loose_clamp": "clamp_loose", "corroded": "corrosion", "oxidised": "oxide", "dirty": "dirty_top",
@@ -135,6 +140,10 @@ var shortForms = map[string]string{
 	"yes": "started", "booster": "pack", "cables": "vehicle", "car": "vehicle",
 	"awake": "to", "by_fuse": "over_fuse", "across_fuse": "over_fuse",
 }
+
+// lookForms are short forms that mean something else elsewhere: a look in which all
+// is fine has found nothing, a level that is fine is up to its mark.
+var lookForms = map[string]string{"fine": "none"}
 
 // sameWord turns a spoken half of a joined name into the one it is known by.
 var sameWord = map[string]string{"pos": "positive", "neg": "negative", "plus": "positive", "minus": "negative", "earth": "ground"}
@@ -224,8 +233,14 @@ func (t *kindTable) index() map[string]entry {
 			add(f.word, entry{kind: entryChoiceWord, index: i})
 		}
 	}
+	own := maps.Clone(words)
 	for short, long := range shortForms {
-		if e, ok := words[long]; ok {
+		if e, ok := own[long]; ok {
+			add(short, e)
+		}
+	}
+	for short, long := range lookForms {
+		if e, ok := own[long]; ok && t.kind == Look {
 			add(short, e)
 		}
 	}

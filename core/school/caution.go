@@ -105,12 +105,12 @@ func LookRuleFor(finding string) LookRule { return lookRules[finding] }
 // Tables is every rule table of this package, for printing and for the hash
 // that is stored with each verdict.
 func Tables() map[string]any {
-	limits := make([][2]float64, len(loadLimits))
+	byTemperature := make([][2]float64, len(loadLimits))
 	for i, p := range loadLimits {
-		limits[i] = [2]float64{float64(p.at), float64(p.least)}
+		byTemperature[i] = [2]float64{float64(p.at), float64(p.least)}
 	}
 	return map[string]any{
-		"load_schools": loadSchools, "load_limits": limits, "grades": grades, "look_rules": lookRules,
+		"load_schools": loadSchools, "load_limits": byTemperature, "grades": grades, "look_rules": lookRules,
 		"judge_percent": JudgePercent, "eye_percent": EyePercent, "rest_minutes": RestMinutes,
 		"dead_volts": DeadVolts, "little_rating": LittleRating, "limits": limits,
 	}
