@@ -17,7 +17,7 @@ import (
 
 // order lists the packages of core; each may import those above it.
 var order = []string{
-	"quantity", "wording", "problem", "source", "battery", "accuracy", "circuit", "use", "reading", "school", "evidence", "logbook", "twin", "diagnosis", "study",
+	"quantity", "wording", "problem", "source", "field", "battery", "accuracy", "circuit", "use", "reading", "school", "evidence", "safety", "logbook", "twin", "diagnosis", "study",
 	"charging", "fitting", "storing", "trail", "bench", "handbook",
 }
 

@@ -8,6 +8,8 @@ import (
 	"fmt"
 	"time"
 
+	"grapnel/app/people"
+	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/app/web"
 	"grapnel/core/battery"
@@ -19,17 +21,17 @@ import (
 // secret is the demo's one password; the demo holds nothing worth guarding.
 const secret = "four claws hold"
 
-// people of the demo: the first is the owner.
-var people = []shop.Person{
-	{Name: "Mara Ostwick", SignIn: "mara", Role: shop.Owner},
-	{Name: "Jonah Pell", SignIn: "jonah", Role: shop.Technician},
-	{Name: "Edda Brandreth", SignIn: "edda", Role: shop.Counter},
+// staff of the demo: the first is the owner.
+var staff = []people.Person{
+	{Name: "Mara Ostwick", SignIn: "mara", Role: people.Owner},
+	{Name: "Jonah Pell", SignIn: "jonah", Role: people.Technician},
+	{Name: "Edda Brandreth", SignIn: "edda", Role: people.Counter},
 }
 
 // SignIns lists who may sign in to the demo.
 func SignIns() []web.DemoPerson {
-	out := make([]web.DemoPerson, len(people))
-	for i, p := range people {
+	out := make([]web.DemoPerson, len(staff))
+	for i, p := range staff {
 		out[i] = web.DemoPerson{Name: p.Name, SignIn: p.SignIn, Password: secret, Role: string(p.Role)}
 	}
 	return out
@@ -38,7 +40,7 @@ func SignIns() []web.DemoPerson {
 // loader brings jobs in as the people of the demo would, at times of its own.
 type loader struct {
 	service *shop.Service
-	owner   shop.Person
+	owner   people.Person
 	start   time.Time
 	clock   time.Time
 }
@@ -52,11 +54,11 @@ func Load(ctx context.Context, store shop.Store, now time.Time) error {
 	if err != nil || !needs {
 		return err
 	}
-	l.owner, err = l.service.SetUp(ctx, shop.SetUp{ShopName: "Lockside Garage, Withy Staithe", TimeZone: "Europe/London", Name: people[0].Name, SignIn: people[0].SignIn, Password: secret})
+	l.owner, err = l.service.SetUp(ctx, shop.SetUp{ShopName: "Lockside Garage, Withy Staithe", TimeZone: "Europe/London", Name: staff[0].Name, SignIn: staff[0].SignIn, Password: secret})
 	if err != nil {
 		return fmt.Errorf("demo: %w", err)
 	}
-	for _, p := range people[1:] {
+	for _, p := range staff[1:] {
 		if _, err := l.service.AddPerson(ctx, l.owner, p, secret); err != nil {
 			return fmt.Errorf("demo: %w", err)
 		}
@@ -207,10 +209,10 @@ func handedBack() visit {
 func (l *loader) visit(ctx context.Context, v visit) error {
 	l.clock = l.start.Add(-v.ago)
 	in := shop.BringIn{
-		JobID: shop.NewID(), Symptoms: v.symptoms, Complaint: v.complaint, Place: v.place,
-		Customer:  &shop.Customer{Name: v.customer, Phone: v.phone},
-		Vehicle:   &shop.Vehicle{Plate: v.plate, Description: v.vehicle, Vehicle: v.kind},
-		Batteries: []shop.SeatedBattery{{Battery: shop.Battery{Tag: v.tag, Maker: v.maker, Label: v.label}}},
+		JobID: record.NewID(), Symptoms: v.symptoms, Complaint: v.complaint, Place: v.place,
+		Customer:  &record.Customer{Name: v.customer, Phone: v.phone},
+		Vehicle:   &record.Vehicle{Plate: v.plate, Description: v.vehicle, Vehicle: v.kind},
+		Batteries: []record.Fitted{{Battery: record.Battery{Tag: v.tag, Maker: v.maker, Label: v.label}}},
 	}
 	if v.promised > 0 {
 		in.PromisedAt = ptr(l.start.Add(v.promised).UTC().Truncate(time.Minute))
@@ -224,7 +226,7 @@ func (l *loader) visit(ctx context.Context, v visit) error {
 	}
 	for _, r := range v.readings {
 		l.clock = l.start.Add(-r.ago)
-		if _, err := l.service.Keep(ctx, l.owner, j.ID, shop.Keep{ID: shop.NewID(), Line: r.line, TakenAt: l.clock}); err != nil {
+		if _, err := l.service.Keep(ctx, l.owner, j.ID, record.Keep{ID: record.NewID(), Line: r.line, TakenAt: l.clock}); err != nil {
 			return fmt.Errorf("%s: %w", r.line, err)
 		}
 	}
@@ -236,7 +238,7 @@ func (l *loader) visit(ctx context.Context, v visit) error {
 }
 
 // handBack answers the closing list and hands the job back.
-func (l *loader) handBack(ctx context.Context, job shop.ID) error {
+func (l *loader) handBack(ctx context.Context, job record.ID) error {
 	page, err := l.service.JobPage(ctx, l.owner, job)
 	if err != nil {
 		return err
@@ -247,7 +249,7 @@ func (l *loader) handBack(ctx context.Context, job shop.ID) error {
 				if !step.Must || step.State != "open" {
 					continue
 				}
-				answer := shop.StepAnswer{ID: shop.NewID(), BatteryID: b.ID, Code: step.Code, Value: trail.Done}
+				answer := record.StepAnswer{ID: record.NewID(), BatteryID: b.ID, Code: step.Code, Value: trail.Done}
 				if step.Code == "choice" {
 					answer.Note = b.Work.Options[0].Code
 				}

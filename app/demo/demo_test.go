@@ -6,6 +6,8 @@ import (
 
 	"grapnel/app/demo"
 	"grapnel/app/localdb/dbtest"
+	"grapnel/app/people"
+	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/app/store"
 	"grapnel/core/diagnosis"
@@ -24,17 +26,17 @@ func TestLoad(t *testing.T) {
 		}
 	}
 	service := shop.NewService(s, time.Now)
-	var who shop.Person
+	var who people.Person
 	for _, p := range demo.SignIns() {
 		person, err := service.SignIn(t.Context(), p.SignIn, p.Password)
 		if err != nil || string(person.Role) != p.Role {
 			t.Errorf("%s cannot sign in: %v", p.Name, err)
 		}
-		if person.Role == shop.Owner {
+		if person.Role == people.Owner {
 			who = person
 		}
 	}
-	today, err := service.Today(t.Context(), who, time.Time{}, shop.ID{})
+	today, err := service.Today(t.Context(), who, time.Time{}, record.ID{})
 	if err != nil {
 		t.Fatal(err)
 	}

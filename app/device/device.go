@@ -10,10 +10,10 @@ import (
 	"fmt"
 	"time"
 
+	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/core/bench"
 	"grapnel/core/diagnosis"
-	"grapnel/core/handbook"
 	"grapnel/core/problem"
 	"grapnel/core/reading"
 	"grapnel/core/school"
@@ -40,10 +40,10 @@ type Asked struct {
 	Records json.RawMessage `json:"records"`
 	Waiting []Waiting       `json:"waiting"`
 
-	BatteryID shop.ID   `json:"battery_id"`
-	Line      string    `json:"line"`
-	Replaces  shop.ID   `json:"replaces"`
-	Aside     []shop.ID `json:"aside"`
+	BatteryID record.ID   `json:"battery_id"`
+	Line      string      `json:"line"`
+	Replaces  record.ID   `json:"replaces"`
+	Aside     []record.ID `json:"aside"`
 
 	Sum    string            `json:"sum"`
 	Inputs map[string]string `json:"inputs"`
@@ -53,8 +53,8 @@ type Asked struct {
 // Waiting is one thing that was done without the line: a reading, or an answer to a
 // step where Code is set.
 type Waiting struct {
-	ID        shop.ID   `json:"id"`
-	BatteryID shop.ID   `json:"battery_id"`
+	ID        record.ID `json:"id"`
+	BatteryID record.ID `json:"battery_id"`
 	By        string    `json:"by"`
 	At        time.Time `json:"at"`
 	Line      string    `json:"line"`
@@ -139,29 +139,32 @@ func troubleOf(err error) *trouble {
 
 // records are those of the job with what waits to be sent in them. What cannot be
 // taken is left out: it stands on the screen by itself until a person has seen to it.
-func (d *Device) records(a Asked) (shop.Records, error) {
-	var r shop.Records
+func (d *Device) records(a Asked) (record.Records, error) {
+	var r record.Records
 	if err := json.Unmarshal(a.Records, &r); err != nil {
 		return r, err
 	}
 	for _, w := range a.Waiting {
 		if w.Code != "" {
-			_ = r.Say(shop.StepAnswer{ID: w.ID, BatteryID: w.BatteryID, Code: w.Code, Value: w.Value, Note: w.Note, At: w.At}, w.By)
+			_ = r.Say(record.StepAnswer{ID: w.ID, BatteryID: w.BatteryID, Code: w.Code, Value: w.Value, Note: w.Note, At: w.At}, w.By)
 			continue
 		}
-		_ = r.Take(shop.Keep{ID: w.ID, BatteryID: w.BatteryID, Line: w.Line, TakenAt: w.At}, w.By, d.zone)
+		_ = r.Take(record.Keep{ID: w.ID, BatteryID: w.BatteryID, Line: w.Line, TakenAt: w.At}, w.By, d.moment())
 	}
 	return r, nil
 }
+
+// moment is now by the device's clock, in its zone.
+func (d *Device) moment() record.Moment { return record.Moment{Now: d.now(), Zone: d.zone} }
 
 func (d *Device) page(a Asked) (any, error) {
 	r, err := d.records(a)
 	if err != nil {
 		return nil, err
 	}
-	page := r.Page(d.engine)
+	page := r.Page(d.engine, d.moment())
 	// What the server gave stays what the next page is worked out from.
-	page.RulesHash, page.Records = handbook.RulesHash(), a.Records
+	page.RulesHash, page.Records = record.RulesHash(), a.Records
 	return page, nil
 }
 
@@ -170,7 +173,7 @@ func (d *Device) preview(a Asked) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	return r.Preview(d.engine, a.BatteryID, shop.Wanted{Line: a.Line, Replaces: a.Replaces, Aside: a.Aside})
+	return r.Preview(d.engine, d.moment(), a.BatteryID, record.Wanted{Line: a.Line, Replaces: a.Replaces, Aside: a.Aside})
 }
 
 func (d *Device) account(a Asked) (any, error) {
@@ -178,7 +181,7 @@ func (d *Device) account(a Asked) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	return r.Account(d.engine, a.BatteryID)
+	return r.Account(d.engine, d.moment(), a.BatteryID)
 }
 
 func (d *Device) sum(a Asked) (any, error) {

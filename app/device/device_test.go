@@ -10,6 +10,8 @@ import (
 	"grapnel/app/demo"
 	"grapnel/app/device"
 	"grapnel/app/localdb/dbtest"
+	"grapnel/app/people"
+	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/app/store"
 	"grapnel/core/bench"
@@ -25,7 +27,7 @@ func TestMain(m *testing.M) { dbtest.Main(m) }
 type workshop struct {
 	t      *testing.T
 	server *shop.Service
-	who    shop.Person
+	who    people.Person
 	device *device.Device
 	now    time.Time
 }
@@ -43,12 +45,12 @@ func open(t *testing.T) *workshop {
 	if err != nil {
 		t.Fatal(err)
 	}
-	people, err := w.server.People(t.Context(), shop.Person{ShopID: sh.ID})
+	staff, err := w.server.People(t.Context(), people.Person{ShopID: sh.ID})
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, p := range people {
-		if p.Role == shop.Owner {
+	for _, p := range staff {
+		if p.Role == people.Owner {
 			w.who = p
 		}
 	}
@@ -86,7 +88,7 @@ func (w *workshop) ask(question string, asked device.Asked, answer any) problem.
 }
 
 // page is a job's page as the server has it.
-func (w *workshop) page(job shop.ID) shop.JobPage {
+func (w *workshop) page(job record.ID) record.JobPage {
 	w.t.Helper()
 	page, err := w.server.JobPage(w.t.Context(), w.who, job)
 	if err != nil {
@@ -117,7 +119,7 @@ func same(t *testing.T, what string, server, device any) {
 // of every verdict, with what the device makes of the same records.
 func TestSaysWhatTheServerSays(t *testing.T) {
 	w := open(t)
-	today, err := w.server.Today(t.Context(), w.who, time.Time{}, shop.ID{})
+	today, err := w.server.Today(t.Context(), w.who, time.Time{}, record.ID{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -127,7 +129,7 @@ func TestSaysWhatTheServerSays(t *testing.T) {
 	}
 	for _, row := range rows {
 		server := w.page(row.Job.ID)
-		var page shop.JobPage
+		var page record.JobPage
 		w.ask("page", device.Asked{Records: server.Records}, &page)
 		same(t, row.Plate, server, page)
 		for _, b := range server.Batteries {
@@ -153,11 +155,11 @@ func TestWhatWaits(t *testing.T) {
 	before := w.page(job)
 	battery := before.Batteries[0].ID
 	waiting := []device.Waiting{
-		{ID: shop.NewID(), BatteryID: battery, By: w.who.Name, At: w.now, Line: "12.66 v rested 3h after charge; load 325a 15s 7.4v 18c"},
-		{ID: shop.NewID(), BatteryID: battery, By: w.who.Name, At: w.now, Code: "glasses", Value: trail.Done},
-		{ID: shop.NewID(), BatteryID: battery, By: w.who.Name, At: w.now, Line: "no reading at all"},
+		{ID: record.NewID(), BatteryID: battery, By: w.who.Name, At: w.now, Line: "12.66 v rested 3h after charge; load 325a 15s 7.4v 18c"},
+		{ID: record.NewID(), BatteryID: battery, By: w.who.Name, At: w.now, Code: "glasses", Value: trail.Done},
+		{ID: record.NewID(), BatteryID: battery, By: w.who.Name, At: w.now, Line: "no reading at all"},
 	}
-	var page shop.JobPage
+	var page record.JobPage
 	w.ask("page", device.Asked{Records: before.Records, Waiting: waiting}, &page)
 	readings := page.Batteries[0].Readings
 	if n := len(readings) - len(before.Batteries[0].Readings); n != 2 || !readings[len(readings)-1].Waits || readings[0].Waits {
@@ -166,9 +168,9 @@ func TestWhatWaits(t *testing.T) {
 
 	for _, one := range waiting[:2] {
 		if one.Code != "" {
-			err = w.server.Answer(t.Context(), w.who, job, shop.StepAnswer{ID: one.ID, BatteryID: battery, Code: one.Code, Value: one.Value, At: one.At})
+			err = w.server.Answer(t.Context(), w.who, job, record.StepAnswer{ID: one.ID, BatteryID: battery, Code: one.Code, Value: one.Value, At: one.At})
 		} else {
-			_, err = w.server.Keep(t.Context(), w.who, job, shop.Keep{ID: one.ID, BatteryID: battery, Line: one.Line, TakenAt: one.At})
+			_, err = w.server.Keep(t.Context(), w.who, job, record.Keep{ID: one.ID, BatteryID: battery, Line: one.Line, TakenAt: one.At})
 		}
 		if err != nil {
 			t.Fatal(err)
@@ -196,7 +198,7 @@ func TestEcho(t *testing.T) {
 	page := w.page(job)
 	battery := page.Batteries[0].ID
 	for _, line := range []string{"12.66 v rested 3h after charge", "load 325a 15s 9.9v 18c", "eye dark; drain 85 ma asleep 40min", "594/650 cca"} {
-		server, err := w.server.Preview(t.Context(), w.who, job, battery, shop.Wanted{Line: line})
+		server, err := w.server.Preview(t.Context(), w.who, job, battery, record.Wanted{Line: line})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -205,7 +207,7 @@ func TestEcho(t *testing.T) {
 		same(t, line, server, echo)
 	}
 	for _, line := range []string{"", "12.66 v resetd 3h", "load 325a", "38 v", "27 v"} {
-		_, err := w.server.Preview(t.Context(), w.who, job, battery, shop.Wanted{Line: line})
+		_, err := w.server.Preview(t.Context(), w.who, job, battery, record.Wanted{Line: line})
 		list, _ := err.(problem.List)
 		got := w.ask("preview", device.Asked{Records: page.Records, BatteryID: battery, Line: line}, new(any))
 		if len(got) == 0 || !reflect.DeepEqual(got, list) {
@@ -213,12 +215,12 @@ func TestEcho(t *testing.T) {
 		}
 	}
 	aside := page.Batteries[0].Readings[0].ID
-	server, err := w.server.Preview(t.Context(), w.who, job, battery, shop.Wanted{Aside: []shop.ID{aside}})
+	server, err := w.server.Preview(t.Context(), w.who, job, battery, record.Wanted{Aside: []record.ID{aside}})
 	if err != nil {
 		t.Fatal(err)
 	}
 	var without any
-	w.ask("preview", device.Asked{Records: page.Records, BatteryID: battery, Aside: []shop.ID{aside}}, &without)
+	w.ask("preview", device.Asked{Records: page.Records, BatteryID: battery, Aside: []record.ID{aside}}, &without)
 	same(t, "set aside", server, without)
 }
 

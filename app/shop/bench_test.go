@@ -7,6 +7,8 @@ import (
 	"testing"
 	"time"
 
+	"grapnel/app/people"
+	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
@@ -31,21 +33,21 @@ func TestEveryKindIsKept(t *testing.T) {
 			t.Errorf("%s came back as %+v", kind, readings[i])
 		}
 	}
-	several := shop.Keep{ID: shop.NewID(), Line: "12.6 v 20c rested 2h; running 14.2 v ;ripple 0.05 v"}
+	several := record.Keep{ID: record.NewID(), Line: "12.6 v 20c rested 2h; running 14.2 v ;ripple 0.05 v"}
 	for range 2 {
 		_, err := b.Keep(t.Context(), b.owner, b.job, several)
 		b.must(err)
 	}
 	after := b.battery().Readings[len(readings):]
-	if len(after) != 3 || after[1].Typed != "running 14.2 v" || after[2].Index != after[0].Index+2 {
+	if len(after) != 3 || after[1].Typed != "running 14.2 v" || !after[2].Counts {
 		t.Errorf("%+v", after)
 	}
-	_, err := b.Keep(t.Context(), b.owner, b.job, shop.Keep{ID: shop.NewID(), Line: "12.5 v rested 2h; sg 1265 1265"})
+	_, err := b.Keep(t.Context(), b.owner, b.job, record.Keep{ID: record.NewID(), Line: "12.5 v rested 2h; sg 1265 1265"})
 	var list problem.List
 	if !errors.As(err, &list) || len(b.battery().Readings) != len(readings)+3 {
 		t.Errorf("half a line was kept: %v", err)
 	}
-	err = b.Correct(t.Context(), b.owner, b.job, after[0].ID, shop.Correction{ID: shop.NewID(), Line: "12.5 v; ripple 0.1 v", Reason: "typed wrongly"})
+	err = b.Correct(t.Context(), b.owner, b.job, after[0].ID, shop.Correction{ID: record.NewID(), Line: "12.5 v; ripple 0.1 v", Reason: "typed wrongly"})
 	if !errors.As(err, &list) {
 		t.Errorf("two readings took the place of one: %v", err)
 	}
@@ -56,10 +58,10 @@ func TestEveryKindIsKept(t *testing.T) {
 func TestVehicleReadingsHoldForAll(t *testing.T) {
 	b := newBench(t)
 	in := b.usual()
-	in.JobID = shop.NewID()
+	in.JobID = record.NewID()
 	second := in.Batteries[0]
-	in.Batteries = []shop.SeatedBattery{in.Batteries[0], second}
-	in.Batteries[0].ID, in.Batteries[1].ID = shop.NewID(), shop.NewID()
+	in.Batteries = []record.Fitted{in.Batteries[0], second}
+	in.Batteries[0].ID, in.Batteries[1].ID = record.NewID(), record.NewID()
 	in.Batteries[0].Position, in.Batteries[1].Position = "left", "right"
 	_, err := b.BringIn(t.Context(), b.owner, in)
 	b.must(err)
@@ -106,7 +108,7 @@ func TestOwnLimit(t *testing.T) {
 		t.Errorf("a limit nobody knows: %v", err)
 	}
 	helper := b.owner
-	helper.Role = shop.Technician
+	helper.Role = people.Technician
 	if err := b.SetLimit(t.Context(), helper, school.JointMost, 0.4, "x"); !errors.Is(err, shop.ErrForbidden) {
 		t.Errorf("a technician set a limit: %v", err)
 	}
@@ -134,7 +136,7 @@ func TestOwnLimit(t *testing.T) {
 // TestKeptSum checks that a sum is kept with a job once, as it came out.
 func TestKeptSum(t *testing.T) {
 	b := newBench(t)
-	in := shop.KeptSum{ID: shop.NewID(), Sum: "joint", Inputs: map[string]string{"volts": "0.5", "amps": "150"}}
+	in := record.KeptSum{ID: record.NewID(), Sum: "joint", Inputs: map[string]string{"volts": "0.5", "amps": "150"}}
 	for range 2 {
 		b.must(b.KeepSum(t.Context(), b.owner, b.job, in))
 	}
@@ -143,7 +145,7 @@ func TestKeptSum(t *testing.T) {
 	if len(page.Sums) != 1 || page.Sums[0].Title != "Joint" || page.Sums[0].By != "Ada Quill" || page.Sums[0].Result.Figures[1].Value != 75 {
 		t.Errorf("%+v", page.Sums)
 	}
-	in.ID, in.Inputs = shop.NewID(), map[string]string{"amps": "none"}
+	in.ID, in.Inputs = record.NewID(), map[string]string{"amps": "none"}
 	var list problem.List
 	if err := b.KeepSum(t.Context(), b.owner, b.job, in); !errors.As(err, &list) || list[0].Field != "amps" {
 		t.Errorf("%v", err)
@@ -159,10 +161,10 @@ func TestKeptSum(t *testing.T) {
 func TestImportIsWhole(t *testing.T) {
 	b := newBench(t)
 	text := "as of: 2026-11-23T09:00:00Z\nplate: AB 12\nsymptom: slow_crank\nbattery: flooded, 12 V, 650 A SAE\n\n12.24 v rested 2h\nload 325a 15s 9.3v\n"
-	if _, err := b.Import(t.Context(), b.owner, strings.Replace(text, "9.3v", "9.3q", 1)); err == nil {
+	if _, err := b.Import(t.Context(), b.owner, strings.Replace(text, "9.3v", "9.3q", 1), nil); err == nil {
 		t.Error("a bad line was taken")
 	}
-	done, err := b.Import(t.Context(), b.owner, text)
+	done, err := b.Import(t.Context(), b.owner, text, nil)
 	b.must(err)
 	if done.Readings != 2 || done.Again {
 		t.Errorf("%+v", done)
@@ -192,10 +194,10 @@ func TestLatestJob(t *testing.T) {
 	first := b.job
 	b.now = b.now.Add(time.Hour)
 	later := b.usual()
-	later.JobID, later.Vehicle = shop.NewID(), &shop.Vehicle{Plate: "CD 34", Vehicle: evidence.Vehicle{Kind: "motorcycle"}}
+	later.JobID, later.Vehicle = record.NewID(), &record.Vehicle{Plate: "CD 34", Vehicle: evidence.Vehicle{Kind: "motorcycle"}}
 	_, err := b.BringIn(t.Context(), b.owner, later)
 	b.must(err)
-	for plate, want := range map[string]shop.ID{"": later.JobID, "ab 12": first, "CD34": later.JobID, "cd 34": later.JobID} {
+	for plate, want := range map[string]record.ID{"": later.JobID, "ab 12": first, "CD34": later.JobID, "cd 34": later.JobID} {
 		if got, err := b.LatestJob(t.Context(), b.owner, plate); err != nil || got != want {
 			t.Errorf("%q: got %v (%v), want %v", plate, got, err, want)
 		}
@@ -207,7 +209,7 @@ func TestLatestJob(t *testing.T) {
 	if _, err := b.LatestJob(t.Context(), b.owner, "ZZ 99"); !errors.Is(err, shop.ErrNotFound) {
 		t.Errorf("a plate nobody knows: %v", err)
 	}
-	if _, err := b.LatestJob(t.Context(), shop.Person{ShopID: shop.NewID()}, ""); !errors.Is(err, shop.ErrNotFound) {
+	if _, err := b.LatestJob(t.Context(), people.Person{ShopID: record.NewID()}, ""); !errors.Is(err, shop.ErrNotFound) {
 		t.Errorf("another shop: %v", err)
 	}
 }

@@ -8,6 +8,7 @@ import (
 	"testing"
 	"time"
 
+	"grapnel/app/record"
 	"grapnel/app/shop"
 )
 
@@ -19,9 +20,9 @@ type eventsOnly struct {
 	list []shop.Change
 }
 
-func (e *eventsOnly) OnlyShop(context.Context) (shop.Shop, error) { return shop.Shop{}, nil }
+func (e *eventsOnly) OnlyShop(context.Context) (record.Shop, error) { return record.Shop{}, nil }
 
-func (e *eventsOnly) LastEvent(context.Context, shop.ID) (int64, error) {
+func (e *eventsOnly) LastEvent(context.Context, record.ID) (int64, error) {
 	e.mu.Lock()
 	defer e.mu.Unlock()
 	last := int64(0)
@@ -31,7 +32,7 @@ func (e *eventsOnly) LastEvent(context.Context, shop.ID) (int64, error) {
 	return last, nil
 }
 
-func (e *eventsOnly) EventsAfter(_ context.Context, _ shop.ID, id int64, limit int) ([]shop.Change, error) {
+func (e *eventsOnly) EventsAfter(_ context.Context, _ record.ID, id int64, limit int) ([]shop.Change, error) {
 	e.mu.Lock()
 	defer e.mu.Unlock()
 	out := []shop.Change{}

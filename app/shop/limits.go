@@ -2,40 +2,24 @@ package shop
 
 import (
 	"context"
+	"slices"
 	"strings"
-	"time"
 
+	"grapnel/app/people"
+	"grapnel/app/record"
 	"grapnel/core/handbook"
 	"grapnel/core/problem"
 	"grapnel/core/school"
 	"grapnel/core/source"
 )
 
-// OwnLimit is a shop's own figure for a limit.
-type OwnLimit struct {
-	ID    school.LimitID `json:"id"`
-	Value float64        `json:"value"`
-	Note  string         `json:"note"`
-	SetBy string         `json:"set_by"`
-	SetAt time.Time      `json:"set_at"`
-}
-
-// own gathers a shop's own figures for the core.
-func own(list []OwnLimit) school.Own {
-	if len(list) == 0 {
-		return nil
-	}
-	figures := school.Own{}
-	for _, l := range list {
-		figures[l.ID] = school.Override{Value: l.Value, Note: l.Note}
-	}
-	return figures
-}
+// limits are the shop's own figures, where a maker's differ from the trade's.
+type limits struct{ *house }
 
 // Own is the shop's own figures for limits; nil for none.
-func (s *Service) Own(ctx context.Context, who Person) (school.Own, error) {
+func (s limits) Own(ctx context.Context, who Person) (school.Own, error) {
 	list, err := s.store.Limits(ctx, who.ShopID)
-	return own(list), err
+	return record.Own(list), err
 }
 
 // KnownFigure is one figure of the trade, and the shop's own where it has one.
@@ -43,11 +27,11 @@ type KnownFigure struct {
 	source.Entry
 	// Limit is what the shop may set, nil for what is not its to set.
 	Limit *school.LimitRow `json:"limit,omitempty"`
-	Own   *OwnLimit        `json:"own,omitempty"`
+	Own   *record.OwnLimit `json:"own,omitempty"`
 }
 
 // Figures is every figure Grapnel works with.
-func (s *Service) Figures(ctx context.Context, who Person) ([]KnownFigure, error) {
+func (s limits) Figures(ctx context.Context, who Person) ([]KnownFigure, error) {
 	list, err := s.store.Limits(ctx, who.ShopID)
 	if err != nil {
 		return nil, err
@@ -74,40 +58,41 @@ func (s *Service) Figures(ctx context.Context, who Person) ([]KnownFigure, error
 
 // SetLimit sets the shop's own figure for a limit, with a note of where it is
 // from; only the owner may. The same figure twice is set once.
-func (s *Service) SetLimit(ctx context.Context, who Person, id school.LimitID, value float64, note string) error {
+func (s limits) SetLimit(ctx context.Context, who Person, id school.LimitID, value float64, note string) error {
 	row, known := school.FindLimit(id)
 	note = strings.TrimSpace(note)
-	var found problem.List
 	switch {
-	case who.Role != Owner:
+	case who.Role != people.Owner:
 		return ErrForbidden
 	case !known:
 		return ErrNotFound
 	}
-	checkNumber(&found, "value", &value, row.Low, row.High, row.Unit)
-	checkText(&found, "note", note, 1, school.MostNote)
+	var found problem.List
+	found.CheckNumber("value", &value, row.Low, row.High, row.Unit)
+	found.CheckText("note", note, 1, school.MostNote)
 	if err := found.Err(); err != nil {
 		return err
 	}
-	at := s.stamp()
-	l := OwnLimit{ID: id, Value: value, Note: note, SetBy: who.Name, SetAt: at}
-	return s.write(ctx, func(tx Store) error {
-		if err := tx.SetLimit(ctx, who.ShopID, l, who.ID); err != nil {
-			return err
+	figure := func(l record.OwnLimit) map[string]any {
+		return map[string]any{"id": l.ID, "value": l.Value, "note": l.Note}
+	}
+	l := record.OwnLimit{ID: id, Value: value, Note: note, SetBy: who.Name, SetAt: s.stamp()}
+	return s.set(ctx, who, "limit_set", figure(l), func(tx Tx) (any, bool, error) {
+		list, err := tx.Limits(ctx, who.ShopID)
+		if i := slices.IndexFunc(list, func(o record.OwnLimit) bool { return o.ID == id }); i >= 0 {
+			return figure(list[i]), true, err
 		}
-		return tx.AddEvent(ctx, who.ShopID, Event{Kind: "limit_set", PersonID: &who.ID, Body: l, At: at})
-	})
+		return nil, false, err
+	}, func(tx Tx) error { return tx.SetLimit(ctx, who.ShopID, l, who.ID) })
 }
 
 // DropLimit goes back to the trade's figure.
-func (s *Service) DropLimit(ctx context.Context, who Person, id school.LimitID) error {
-	if who.Role != Owner {
+func (s limits) DropLimit(ctx context.Context, who Person, id school.LimitID) error {
+	if who.Role != people.Owner {
 		return ErrForbidden
 	}
-	return s.write(ctx, func(tx Store) error {
-		if err := tx.DropLimit(ctx, who.ShopID, id); err != nil {
-			return err
-		}
-		return tx.AddEvent(ctx, who.ShopID, Event{Kind: "limit_dropped", PersonID: &who.ID, Body: id, At: s.stamp()})
-	})
+	return s.drop(ctx, who, "limit_dropped", id, func(tx Tx) (bool, error) {
+		list, err := tx.Limits(ctx, who.ShopID)
+		return slices.ContainsFunc(list, func(o record.OwnLimit) bool { return o.ID == id }), err
+	}, func(tx Tx) error { return tx.DropLimit(ctx, who.ShopID, id) })
 }

@@ -6,6 +6,8 @@ import (
 	"slices"
 	"sync"
 	"time"
+
+	"grapnel/app/record"
 )
 
 // Change is one event as it is told to every open screen: what changed, not how.
@@ -23,7 +25,7 @@ type Change struct {
 // the server wrote. Transactions may commit in another order than their events are
 // numbered, so a stretch before the latest is always read again.
 type Feed struct {
-	store Store
+	store feedStore
 	woken chan struct{}
 
 	mu sync.Mutex
@@ -50,12 +52,16 @@ const (
 // ErrBehind is returned to a listener that has missed changes.
 var ErrBehind = errors.New("behind")
 
-func newFeed(store Store) *Feed {
+func newFeed(store feedStore) *Feed {
 	return &Feed{store: store, woken: make(chan struct{}, 1), told: make(chan struct{})}
 }
 
-// Feed is what listeners wait on.
-func (s *Service) Feed() *Feed { return s.feed }
+// feedStore is where a feed reads.
+type feedStore interface {
+	OnlyShop(ctx context.Context) (record.Shop, error)
+	LastEvent(ctx context.Context, shopID ID) (int64, error)
+	EventsAfter(ctx context.Context, shopID ID, id int64, limit int) ([]Change, error)
+}
 
 // wake makes the feed look at once.
 func (f *Feed) wake() {

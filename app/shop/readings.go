@@ -2,195 +2,244 @@ package shop
 
 import (
 	"context"
-	"errors"
 	"slices"
 	"strings"
 	"time"
 
+	"grapnel/app/record"
 	"grapnel/core/evidence"
 	"grapnel/core/problem"
 	"grapnel/core/reading"
-	"grapnel/core/trail"
+	"grapnel/core/safety"
 	"grapnel/core/wording"
 )
 
-// Keep is a reading to be kept. ID is made by the client and is the idempotency
-// key: the same one twice is kept once.
-type Keep struct {
-	ID        ID
-	BatteryID ID
-	Line      string
-	TakenAt   time.Time
-}
+// readings are kept, corrected, withdrawn and undone; no row is ever changed.
+type readings struct{ *house }
 
 // Kept says what keeping did.
 type Kept struct {
 	// Reopened tells that the job had been closed and is open again.
 	Reopened bool `json:"reopened"`
-	// Again tells that this reading had been kept before.
-	Again bool `json:"again"`
 }
 
 // Keep appends a reading to the job, or the several of one line, all or none. A
-// reading on a closed job is kept and reopens it.
-func (s *Service) Keep(ctx context.Context, who Person, jobID ID, in Keep) (Kept, error) {
-	if in.ID.IsZero() {
-		return Kept{}, problem.List{problem.New("problem.missing", "id", "", "a UUID")}
-	}
-	parsed, err := parse(in.Line)
+// reading on a closed job is kept and reopens it. What a stop rule forbids is refused
+// until the rule is lifted; what was taken before the rule was raised stands.
+func (s readings) Keep(ctx context.Context, who Person, jobID ID, in record.Keep) (Kept, error) {
+	parsed, err := record.ParseLine(in.Line)
 	if err != nil {
 		return Kept{}, err
 	}
 	var kept Kept
-	err = s.changeTo(ctx, who, jobID, "reading_kept", in, func(tx Store, j *Job) (r CaseRecords, err error) {
+	c := command{who: who, jobID: jobID, kind: "reading_kept", judges: true, into: &kept, key: &keyed{id: in.ID, kind: "reading_kept", subject: &jobID, body: in}}
+	err = s.run(ctx, c, func(tx Tx, j *record.Job) (done, error) {
 		kept = Kept{}
-		if again, err := already(ctx, tx, who, jobID, in.ID); again || err != nil {
-			kept.Again = again
-			return r, errors.Join(err, errNothingToDo(again))
-		}
-		err = in.each(parsed, func(one Keep, read reading.Reading) error {
-			in.BatteryID, err = s.addReading(ctx, tx, who, j, one, read)
-			return err
-		})
+		r, err := recordsOf(ctx, tx, who.ShopID, *j)
 		if err != nil {
-			return r, err
+			return done{}, err
 		}
-		if j.State == JobClosed {
+		m, err := s.moment(ctx, tx)
+		if err != nil {
+			return done{}, err
+		}
+		rows, err := s.rowsOf(r, in, parsed, m, who)
+		if err != nil {
+			return done{}, err
+		}
+		if err := tx.AddReadings(ctx, who.ShopID, rows...); err != nil {
+			return done{}, err
+		}
+		if j.State == record.JobClosed {
 			kept.Reopened = true
-			if err := s.takeUp(ctx, tx, who, j); err != nil {
-				return r, err
+			if _, err := s.takeUp(ctx, tx, who, j); err != nil {
+				return done{}, err
 			}
 		}
 		// Whoever takes the first reading has the job.
 		if j.AssignedTo == nil {
 			j.AssignedTo = &who.ID
 		}
-		if r, err = recordsOf(ctx, tx, who.ShopID, *j); err != nil {
-			return r, err
+		for i := range rows {
+			rows[i].PersonName = who.Name
 		}
-		return r, in.each(parsed, func(one Keep, read reading.Reading) error {
-			return s.clocksAfter(ctx, tx, who, r, one, read.Kind)
-		})
+		r.Job, r.Rows = *j, append(r.Rows, rows...)
+		clocks, err := s.clocksAfter(ctx, tx, who, r, rows, m)
+		if err != nil {
+			return done{}, err
+		}
+		return done{body: keptRows(rows, kept.Reopened, clocks), answer: kept, records: &r}, nil
 	})
 	return kept, err
 }
 
-// errNothing ends a change that had been made before; it never leaves change.
-var errNothing = errors.New("nothing to do")
-
-func errNothingToDo(again bool) error {
-	if again {
-		return errNothing
-	}
-	return nil
+// keptReadings is what the event of kept readings says.
+type keptReadings struct {
+	Readings []keptReading `json:"readings"`
+	Reopened bool          `json:"reopened"`
+	// Clocks are those that the readings ended or started.
+	Clocks []clockDone `json:"clocks"`
 }
 
-// already reports a row that was written before; one of another job is refused.
-func already(ctx context.Context, tx Store, who Person, jobID, id ID) (bool, error) {
-	row, err := tx.Reading(ctx, who.ShopID, id)
-	switch {
-	case errors.Is(err, ErrNotFound):
-		return false, nil
-	case err != nil:
-		return false, err
-	case row.JobID != jobID:
-		return false, problem.List{problem.New("problem.taken", "id", id.String(), "an ID of its own")}
-	}
-	return true, nil
+type keptReading struct {
+	ID        ID        `json:"id"`
+	BatteryID *ID       `json:"battery_id"`
+	Kind      string    `json:"kind"`
+	Line      string    `json:"line"`
+	TakenAt   time.Time `json:"taken_at"`
 }
 
-// parse understands a line of one or several readings.
-func parse(line string) ([]reading.Parsed, error) {
-	if len(line) > maxLine {
-		return nil, problem.List{problem.New("problem.text", "line", line[:40]+"…", problem.Range(1, maxLine, "characters"))}
+func keptRows(rows []record.Reading, reopened bool, clocks []clockDone) keptReadings {
+	out := keptReadings{Reopened: reopened, Clocks: clocks}
+	for _, r := range rows {
+		out.Readings = append(out.Readings, keptReading{r.ID, r.BatteryID, string(r.Reading.Kind), r.Typed, r.TakenAt})
 	}
-	return reading.ParseAll(line)
+	return out
 }
 
-// addReading writes a reading behind the others of its job, once it goes with the
-// label of its battery, which it returns.
-func (s *Service) addReading(ctx context.Context, tx Store, who Person, j *Job, in Keep, r reading.Reading) (ID, error) {
-	b, err := batteryOf(ctx, tx, who, j.ID, in.BatteryID)
+// rowsOf are the rows of a line, behind the others of its job, once each goes with the
+// label of its battery and nothing forbids it.
+func (h *house) rowsOf(r record.CaseRecords, in record.Keep, parsed []reading.Parsed, m Moment, who Person) ([]record.Reading, error) {
+	b, err := record.OneOf(r.Batteries, in.BatteryID)
 	if err != nil {
-		return ID{}, err
+		return nil, err
 	}
-	if pr, bad := evidence.CheckAgainst(b.Label, r); bad {
-		return ID{}, problem.List{pr}
-	}
-	last, err := tx.LastOrdinal(ctx, who.ShopID, j.ID)
+	c, err := r.Case(m, b.ID)
 	if err != nil {
-		return ID{}, err
+		return nil, err
 	}
-	sh, err := tx.OnlyShop(ctx)
-	if err != nil {
-		return ID{}, err
+	state := safety.StateOf(evidence.Examine(c.Case))
+	of := record.Subject{JobID: &r.Job.ID, BatteryID: &b.ID, VehicleID: r.Job.VehicleID}
+	last := 0
+	for _, row := range r.Rows {
+		last = max(last, row.Ordinal)
 	}
-	row := in.row(*j, b.ID, r, last+1, s.stamp(), sh.Location())
-	row.PersonID = who.ID
-	return b.ID, tx.AddReading(ctx, who.ShopID, row)
-}
-
-// takenAt is when a reading was taken: as its line says, else as the device
-// says, else now. A clock time is today's, or yesterday's if it were to come.
-func takenAt(device time.Time, said string, now time.Time, zone *time.Location) time.Time {
-	at := now
-	if !device.IsZero() && device.Before(now.Add(time.Minute)) {
-		at = device.UTC().Truncate(time.Microsecond)
-	}
-	if said == "" {
-		return at
-	}
-	if full, err := time.Parse(time.RFC3339, said); err == nil {
-		return full.UTC()
-	}
-	clock, err := time.Parse("15:04", said)
-	if err != nil {
-		return at
-	}
-	day := at.In(zone)
-	said1 := time.Date(day.Year(), day.Month(), day.Day(), clock.Hour(), clock.Minute(), 0, 0, zone)
-	if said1.After(at) {
-		said1 = said1.AddDate(0, 0, -1)
-	}
-	return said1.UTC()
-}
-
-// batteryOf finds a battery of the job; the first for an empty ID.
-func batteryOf(ctx context.Context, tx Store, who Person, jobID, batteryID ID) (SeatedBattery, error) {
-	batteries, err := tx.BatteriesOfJob(ctx, who.ShopID, jobID)
-	if err != nil {
-		return SeatedBattery{}, err
-	}
-	return batteryIn(batteries, batteryID)
-}
-
-// batteryIn finds a battery in a list; the first for an empty ID.
-func batteryIn(list []SeatedBattery, id ID) (SeatedBattery, error) {
-	for _, b := range list {
-		if id.IsZero() || b.ID == id {
-			return b, nil
+	rows := make([]record.Reading, 0, len(parsed))
+	err = in.Each(parsed, func(one record.Keep, read reading.Reading) error {
+		if pr, bad := evidence.CheckAgainst(b.Label, read); bad {
+			return problem.List{pr}
 		}
+		row, err := one.Row(of, read, last+len(rows)+1, m)
+		if err != nil {
+			return err
+		}
+		if d := safety.Permits(state, safety.Act{Work: safety.WorkOf(read), At: row.TakenAt}); !d.Allowed {
+			return record.Refused("line", d)
+		}
+		row.PersonID = who.ID
+		rows = append(rows, row)
+		return nil
+	})
+	return rows, err
+}
+
+// KeepOf keeps a reading of a battery or a vehicle that belongs to no job: on the shelf,
+// in the yard.
+func (s readings) KeepOf(ctx context.Context, who Person, of record.Subject, in record.Keep) error {
+	parsed, err := record.ParseLine(in.Line)
+	if err != nil {
+		return err
 	}
-	return SeatedBattery{}, problem.List{problem.New("problem.code", "battery_id", id.String(), "a battery of this job")}
+	of.JobID = nil
+	subject := of.BatteryID
+	if subject == nil {
+		subject = of.VehicleID
+	}
+	if subject == nil {
+		return problem.List{problem.New("problem.missing", "battery_id", "", "battery_id or vehicle_id")}
+	}
+	return s.write(ctx, func(tx Tx) error {
+		again, err := s.once(ctx, tx, who, keyed{id: in.ID, kind: "reading_kept", subject: subject, body: in}, nil)
+		if again || err != nil {
+			return err
+		}
+		if err := known(ctx, tx, who.ShopID, of); err != nil {
+			return err
+		}
+		m, err := s.moment(ctx, tx)
+		if err != nil {
+			return err
+		}
+		rows, err := looseRows(ctx, tx, who, of, in, parsed, m)
+		if err != nil {
+			return err
+		}
+		if err := tx.AddReadings(ctx, who.ShopID, rows...); err != nil {
+			return err
+		}
+		return s.tell(ctx, tx, who, nil, "reading_kept", keptRows(rows, false, nil))
+	})
+}
+
+// looseRows are the rows of a line that belongs to no job.
+func looseRows(ctx context.Context, tx Tx, who Person, of record.Subject, in record.Keep, parsed []reading.Parsed, m Moment) ([]record.Reading, error) {
+	last, err := tx.LastOrdinal(ctx, who.ShopID, of)
+	if err != nil {
+		return nil, err
+	}
+	c := evidence.Case{Now: m.Now.In(m.Zone)}
+	if of.BatteryID != nil {
+		b, err := tx.Battery(ctx, who.ShopID, *of.BatteryID)
+		if err != nil {
+			return nil, err
+		}
+		before, err := tx.LooseReadings(ctx, who.ShopID, b.ID)
+		if err != nil {
+			return nil, err
+		}
+		c.Label = b.Label
+		_, c.Readings = record.Fold(before, b.ID)
+	}
+	state := safety.State{}
+	if of.BatteryID != nil {
+		state = safety.StateOf(evidence.Examine(c))
+	}
+	var rows []record.Reading
+	err = in.Each(parsed, func(one record.Keep, read reading.Reading) error {
+		if of.BatteryID != nil {
+			if pr, bad := evidence.CheckAgainst(c.Label, read); bad {
+				return problem.List{pr}
+			}
+		}
+		row, err := one.Row(of, read, last+len(rows)+1, m)
+		if err != nil {
+			return err
+		}
+		if d := safety.Permits(state, safety.Act{Work: safety.WorkOf(read), At: row.TakenAt}); !d.Allowed {
+			return record.Refused("line", d)
+		}
+		row.PersonID = who.ID
+		rows = append(rows, row)
+		return nil
+	})
+	return rows, err
+}
+
+// Loose lists the readings of a battery that belong to no job, as they stand.
+func (s readings) Loose(ctx context.Context, who Person, batteryID ID) ([]record.ReadingView, error) {
+	rows, err := s.store.LooseReadings(ctx, who.ShopID, batteryID)
+	views, _ := record.Fold(rows, batteryID)
+	return views, err
 }
 
 // Correction changes a kept reading by a new row that supersedes it.
 type Correction struct {
-	ID     ID
-	Line   string
-	Reason string
+	ID     ID     `json:"-"`
+	Line   string `json:"line"`
+	Reason string `json:"reason"`
 }
 
-// Correct supersedes a reading with another line. A reason is needed.
-func (s *Service) Correct(ctx context.Context, who Person, jobID, readingID ID, in Correction) error {
-	parsed, err := parse(in.Line)
+// Correct supersedes a reading with another line. A reason is needed. The time that the
+// new line says counts; one that says none keeps that of the old.
+func (s readings) Correct(ctx context.Context, who Person, jobID, readingID ID, in Correction) error {
+	parsed, err := record.ParseLine(in.Line)
 	if err != nil {
 		return err
 	}
-	if err := onlyOne(parsed, true); err != nil {
+	if err := record.OnlyOne(parsed, true); err != nil {
 		return err
 	}
-	return s.supersede(ctx, who, jobID, readingID, in, ActCorrected, func(ctx context.Context, tx Store, row *Reading, _ Reading) error {
+	return s.supersede(ctx, who, jobID, readingID, in, record.ActCorrected, func(tx Tx, j record.Job, row *record.Reading, old record.Reading) error {
 		b, err := batteryOf(ctx, tx, who, jobID, *row.BatteryID)
 		if err != nil {
 			return err
@@ -198,197 +247,99 @@ func (s *Service) Correct(ctx context.Context, who Person, jobID, readingID ID, 
 		if pr, bad := evidence.CheckAgainst(b.Label, parsed[0].Reading); bad {
 			return problem.List{pr}
 		}
-		row.Typed, row.Reading = in.Line, parsed[0].Reading
-		return nil
+		m, err := s.moment(ctx, tx)
+		if err != nil {
+			return err
+		}
+		at, problems := evidence.TakenAgain(parsed[0].Reading.At, old.TakenAt, old.ReceivedAt, m.Zone)
+		if len(problems) > 0 {
+			return problems
+		}
+		row.Typed, row.Reading, row.TakenAt = in.Line, parsed[0].Reading, at
+		return s.permitted(ctx, tx, who, j, *row, m)
 	})
 }
 
+// permitted refuses a correction into what a stop rule forbids, where the reading
+// corrected was not of that work already.
+func (s readings) permitted(ctx context.Context, tx Tx, who Person, j record.Job, row record.Reading, m Moment) error {
+	r, err := recordsOf(ctx, tx, who.ShopID, j)
+	if err != nil {
+		return err
+	}
+	// The reading corrected does not count any more.
+	r.Rows = slices.DeleteFunc(r.Rows, func(other record.Reading) bool { return other.RootID == row.RootID })
+	c, err := r.Case(m, *row.BatteryID)
+	if err != nil {
+		return err
+	}
+	d := safety.Permits(safety.StateOf(evidence.Examine(c.Case)), safety.Act{Work: safety.WorkOf(row.Reading), At: row.TakenAt})
+	if !d.Allowed {
+		return record.Refused("line", d)
+	}
+	return nil
+}
+
 // Mistaken withdraws a reading: it stays, marked, and no longer counts.
-func (s *Service) Mistaken(ctx context.Context, who Person, jobID, readingID ID, in Correction) error {
-	return s.supersede(ctx, who, jobID, readingID, in, ActMistaken, nil)
+func (s readings) Mistaken(ctx context.Context, who Person, jobID, readingID ID, in Correction) error {
+	return s.supersede(ctx, who, jobID, readingID, in, record.ActMistaken, nil)
 }
 
 // Undo takes back the last thing done to a reading: keeping it, correcting it
 // or withdrawing it. Nothing is deleted; the undoing is a row as well.
-func (s *Service) Undo(ctx context.Context, who Person, jobID, readingID ID, in Correction) error {
+func (s readings) Undo(ctx context.Context, who Person, jobID, readingID ID, in Correction) error {
 	in.Reason = wording.Text("reason.undone", nil)
-	return s.supersede(ctx, who, jobID, readingID, in, ActRestored, func(ctx context.Context, tx Store, row *Reading, old Reading) error {
+	return s.supersede(ctx, who, jobID, readingID, in, record.ActRestored, func(tx Tx, _ record.Job, row *record.Reading, old record.Reading) error {
 		if old.SupersedesID == nil {
-			row.Act = ActMistaken
+			row.Act = record.ActMistaken
 			return nil
 		}
 		before, err := tx.Reading(ctx, who.ShopID, *old.SupersedesID)
-		row.Typed, row.Reading = before.Typed, before.Reading
-		if before.Act == ActMistaken {
-			row.Act = ActMistaken
+		row.Typed, row.Reading, row.TakenAt = before.Typed, before.Reading, before.TakenAt
+		if before.Act == record.ActMistaken {
+			row.Act = record.ActMistaken
 		}
 		return err
 	})
 }
 
+// superseded is what the event of a superseded reading says.
+type superseded struct {
+	ID         ID        `json:"id"`
+	Supersedes ID        `json:"supersedes"`
+	Act        string    `json:"act"`
+	Line       string    `json:"line"`
+	Before     string    `json:"before"`
+	TakenAt    time.Time `json:"taken_at"`
+	Reason     string    `json:"reason"`
+}
+
 // supersede writes a row that takes another's place.
-func (s *Service) supersede(ctx context.Context, who Person, jobID, readingID ID, in Correction, act string, alter func(context.Context, Store, *Reading, Reading) error) error {
+func (s readings) supersede(ctx context.Context, who Person, jobID, readingID ID, in Correction, act string, alter func(Tx, record.Job, *record.Reading, record.Reading) error) error {
 	var found problem.List
-	checkText(&found, "reason", in.Reason, 1, maxReason)
-	if in.ID.IsZero() {
-		found = append(found, problem.New("problem.missing", "id", "", "a UUID"))
-	}
+	found.CheckText("reason", in.Reason, 1, maxReason)
 	if err := found.Err(); err != nil {
 		return err
 	}
-	return s.change(ctx, who, jobID, "reading_"+act, in, func(tx Store, j *Job) error {
-		if again, err := already(ctx, tx, who, jobID, in.ID); again || err != nil {
-			return errors.Join(err, errNothingToDo(again))
-		}
+	body := map[string]any{"reading": readingID, "line": in.Line, "reason": in.Reason}
+	c := command{who: who, jobID: jobID, kind: "reading_" + act, judges: true, key: &keyed{id: in.ID, kind: "reading_" + act, subject: &jobID, body: body}}
+	return s.run(ctx, c, func(tx Tx, j *record.Job) (done, error) {
 		old, err := tx.Reading(ctx, who.ShopID, readingID)
 		if err != nil {
-			return err
+			return done{}, err
 		}
-		if old.JobID != jobID {
-			return ErrNotFound
+		if !same(old.JobID, &jobID) {
+			return done{}, ErrNotFound
 		}
 		row := old
 		row.ID, row.SupersedesID, row.Act, row.Reason = in.ID, &old.ID, act, strings.TrimSpace(in.Reason)
 		row.ReceivedAt, row.PersonID = s.stamp(), who.ID
 		if alter != nil {
-			if err := alter(ctx, tx, &row, old); err != nil {
-				return err
+			if err := alter(tx, *j, &row, old); err != nil {
+				return done{}, err
 			}
 		}
-		return tx.AddReading(ctx, who.ShopID, row)
-	})
-}
-
-// change alters a job in one transaction: it holds the job, makes the change,
-// judges it anew, and records what was done.
-func (s *Service) change(ctx context.Context, who Person, jobID ID, kind string, body any, do func(Store, *Job) error) error {
-	return s.changeTo(ctx, who, jobID, kind, body, func(tx Store, j *Job) (CaseRecords, error) {
-		if err := do(tx, j); err != nil {
-			return CaseRecords{}, err
-		}
-		return recordsOf(ctx, tx, who.ShopID, *j)
-	})
-}
-
-// changeTo is a change that has read the records of the job as they stand after it.
-func (s *Service) changeTo(ctx context.Context, who Person, jobID ID, kind string, body any, do func(Store, *Job) (CaseRecords, error)) error {
-	err := s.write(ctx, func(tx Store) error {
-		j, err := tx.JobForUpdate(ctx, who.ShopID, jobID)
-		if err != nil {
-			return err
-		}
-		r, err := do(tx, &j)
-		if err != nil {
-			return err
-		}
-		j.Revision++
-		if err := s.judge(ctx, tx, who, &j, r); err != nil {
-			return err
-		}
-		return s.record(ctx, tx, who, &j, kind, body)
-	})
-	if errors.Is(err, errNothing) {
-		return nil
-	}
-	return err
-}
-
-// judgeAnew reads the records of a job and judges by them.
-func (s *Service) judgeAnew(ctx context.Context, tx Store, who Person, j *Job) error {
-	r, err := recordsOf(ctx, tx, who.ShopID, *j)
-	if err != nil {
-		return err
-	}
-	return s.judge(ctx, tx, who, j, r)
-}
-
-// judge assesses every battery of the job and keeps the verdicts whole.
-func (s *Service) judge(ctx context.Context, tx Store, who Person, j *Job, r CaseRecords) error {
-	at := s.stamp()
-	for i, c := range r.cases() {
-		v := Verdict{ID: NewID(), JobID: j.ID, BatteryID: c.battery.ID, Revision: j.Revision, MadeAt: at, RulesHash: s.rules, Body: s.engine.Assess(c.Case)}
-		if err := tx.AddVerdict(ctx, who.ShopID, v); err != nil {
-			return err
-		}
-		if i == 0 {
-			j.VerdictID = &v.ID
-		}
-	}
-	return tx.UpdateJob(ctx, who.ShopID, *j)
-}
-
-func (s *Service) record(ctx context.Context, tx Store, who Person, j *Job, kind string, body any) error {
-	return tx.AddEvent(ctx, who.ShopID, Event{JobID: &j.ID, Revision: j.Revision, PersonID: &who.ID, Kind: kind, Body: body, At: s.stamp()})
-}
-
-// Close hands the job back, once every point of the closing list is answered. Its
-// clocks stop.
-func (s *Service) Close(ctx context.Context, who Person, jobID ID) error {
-	return s.change(ctx, who, jobID, "closed", nil, func(tx Store, j *Job) error {
-		if j.State == JobClosed {
-			return errNothing
-		}
-		if err := s.refuseOpen(ctx, tx, who, j); err != nil {
-			return err
-		}
-		at := s.stamp()
-		j.State, j.ClosedAt, j.WaitsFor, j.WaitsNote = JobClosed, &at, "", ""
-		return s.stopClocks(ctx, tx, who, j)
-	})
-}
-
-// Reopen takes a closed job up again.
-func (s *Service) Reopen(ctx context.Context, who Person, jobID ID) error {
-	return s.change(ctx, who, jobID, "reopened", nil, func(tx Store, j *Job) error {
-		if j.State == JobOpen {
-			return errNothing
-		}
-		return s.takeUp(ctx, tx, who, j)
-	})
-}
-
-// takeUp opens a job again. What may have been touched since it was handed back is
-// asked again before the next time.
-func (s *Service) takeUp(ctx context.Context, tx Store, who Person, j *Job) error {
-	answers, err := tx.AnswersOfJob(ctx, who.ShopID, j.ID)
-	if err != nil {
-		return err
-	}
-	type point struct {
-		battery ID
-		code    string
-	}
-	stands := map[point]bool{}
-	for _, a := range answers {
-		stands[point{a.BatteryID, a.Code}] = a.Value != ""
-	}
-	for p, stood := range stands {
-		if !stood || !slices.Contains(trail.AskedAgain(), p.code) {
-			continue
-		}
-		again := StepAnswer{ID: NewID(), JobID: j.ID, BatteryID: p.battery, Code: p.code, PersonID: who.ID, At: s.stamp()}
-		if err := tx.AddAnswer(ctx, who.ShopID, again); err != nil {
-			return err
-		}
-	}
-	j.State, j.ClosedAt = JobOpen, nil
-	return nil
-}
-
-// Relabel changes what is known of a battery on a job, such as a rating that
-// was missing. The old label stays in the event log.
-func (s *Service) Relabel(ctx context.Context, who Person, jobID ID, b Battery) error {
-	if err := checkBattery("battery", b).Err(); err != nil {
-		return err
-	}
-	type change struct{ Before, After Battery }
-	body := &change{After: b}
-	return s.change(ctx, who, jobID, "relabelled", body, func(tx Store, _ *Job) error {
-		old, err := batteryOf(ctx, tx, who, jobID, b.ID)
-		if err != nil {
-			return err
-		}
-		body.Before = old.Battery
-		return tx.UpdateLabel(ctx, who.ShopID, b)
+		did := superseded{row.ID, old.ID, row.Act, row.Typed, old.Typed, row.TakenAt, row.Reason}
+		return done{body: did}, tx.AddReadings(ctx, who.ShopID, row)
 	})
 }

@@ -3,6 +3,7 @@ package shop_test
 import (
 	"testing"
 
+	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/core/battery"
 	"grapnel/core/evidence"
@@ -24,7 +25,7 @@ func TestEverySettingToTheKeys(t *testing.T) {
 		name    string
 		vehicle *evidence.Vehicle
 		label   battery.Label
-		seat    trail.Seating
+		mount   trail.Mounting
 		count   int
 		purpose string
 		symptom string
@@ -32,30 +33,30 @@ func TestEverySettingToTheKeys(t *testing.T) {
 		// point is one that this setting is asked for before the keys, or at all.
 		point string
 	}{
-		{"car", &evidence.Vehicle{Kind: "car"}, flooded, trail.Seating{Where: trail.Bonnet}, 1, trail.Repair, "slow_crank", pass, "hold_down"},
-		{"side terminals", &evidence.Vehicle{Kind: "car"}, flooded, trail.Seating{Posts: trail.SidePosts}, 1, trail.Repair, "slow_crank", pass, "covers"},
-		{"out of reach", &evidence.Vehicle{Kind: "car"}, flooded, trail.Seating{Where: trail.WheelArch}, 1, trail.Repair, "dies_again", pass, "vent_tube"},
-		{"start-stop", &evidence.Vehicle{Kind: "car", StartStop: &yes}, agm, trail.Seating{}, 1, trail.Repair, "slow_crank", "12.9 v 18c rested 2h; load 173a 15s 8.1v", "register"},
-		{"two in parallel", &evidence.Vehicle{Kind: "truck", Engine: "diesel"}, flooded, trail.Seating{Joined: trail.Parallel}, 2, trail.Repair, "slow_crank", pass, "joined_again"},
-		{"hybrid", &evidence.Vehicle{Kind: "hybrid"}, agm, trail.Seating{Where: trail.Boot}, 1, trail.Repair, "locked_out", "12.9 v rested 2h; dcdc 12.8v to 14.1v 3s", "vent_tube"},
-		{"electric", &evidence.Vehicle{Kind: "electric"}, agm, trail.Seating{}, 1, trail.Repair, "odd_warnings", "12.1 v rested 2h", "full_charge"},
-		{"motorcycle", &evidence.Vehicle{Kind: "motorcycle"}, agm, trail.Seating{}, 1, trail.Repair, "flat_after_storage", "12.9 v rested 2h", "strip"},
-		{"mower", &evidence.Vehicle{Kind: "mower"}, flooded, trail.Seating{}, 1, trail.Repair, "flat_after_storage", "11.9 v 5c rested 20h", "caps"},
-		{"six volts, positive earth", &evidence.Vehicle{Kind: "classic", Earth: "positive"}, six, trail.Seating{}, 1, trail.Repair, "slow_crank", "6.33 v 15c rested 5h; load 200a 15s 5.0v", "keys"},
-		{"bank", nil, flooded, trail.Seating{}, 3, trail.Repair, "dies_again", pass, "clips_off"},
-		{"stock", nil, agm, trail.Seating{}, 1, trail.Stock, "preventive", "12.6 v rested 20h", "clips_off"},
-		{"purchase", nil, flooded, trail.Seating{}, 1, trail.Purchase, "preventive", pass, "clips_off"},
-		{"quick look", &evidence.Vehicle{Kind: "car"}, flooded, trail.Seating{}, 1, trail.QuickLook, "preventive", pass, "covers"},
-		{"lithium", &evidence.Vehicle{Kind: "motorcycle"}, lithium, trail.Seating{}, 1, trail.Repair, "slow_crank", "13.2 v rested 2h", "hold_down"},
+		{"car", &evidence.Vehicle{Kind: "car"}, flooded, trail.Mounting{Where: trail.Bonnet}, 1, trail.Repair, "slow_crank", pass, "hold_down"},
+		{"side terminals", &evidence.Vehicle{Kind: "car"}, flooded, trail.Mounting{Posts: trail.SidePosts}, 1, trail.Repair, "slow_crank", pass, "covers"},
+		{"out of reach", &evidence.Vehicle{Kind: "car"}, flooded, trail.Mounting{Where: trail.WheelArch}, 1, trail.Repair, "dies_again", pass, "vent_tube"},
+		{"start-stop", &evidence.Vehicle{Kind: "car", StartStop: &yes}, agm, trail.Mounting{}, 1, trail.Repair, "slow_crank", "12.9 v 18c rested 2h; load 173a 15s 8.1v", "register"},
+		{"two in parallel", &evidence.Vehicle{Kind: "truck", Engine: "diesel"}, flooded, trail.Mounting{Joined: trail.Parallel}, 2, trail.Repair, "slow_crank", pass, "joined_again"},
+		{"hybrid", &evidence.Vehicle{Kind: "hybrid"}, agm, trail.Mounting{Where: trail.Boot}, 1, trail.Repair, "locked_out", "12.9 v rested 2h; dcdc 12.8v to 14.1v 3s", "vent_tube"},
+		{"electric", &evidence.Vehicle{Kind: "electric"}, agm, trail.Mounting{}, 1, trail.Repair, "odd_warnings", "12.1 v rested 2h", "full_charge"},
+		{"motorcycle", &evidence.Vehicle{Kind: "motorcycle"}, agm, trail.Mounting{}, 1, trail.Repair, "flat_after_storage", "12.9 v rested 2h", "strip"},
+		{"mower", &evidence.Vehicle{Kind: "mower"}, flooded, trail.Mounting{}, 1, trail.Repair, "flat_after_storage", "11.9 v 5c rested 20h", "caps"},
+		{"six volts, positive earth", &evidence.Vehicle{Kind: "classic", Earth: "positive"}, six, trail.Mounting{}, 1, trail.Repair, "slow_crank", "6.33 v 15c rested 5h; load 200a 15s 5.0v", "keys"},
+		{"bank", nil, flooded, trail.Mounting{}, 3, trail.Repair, "dies_again", pass, "clips_off"},
+		{"stock", nil, agm, trail.Mounting{}, 1, trail.Stock, "preventive", "12.6 v rested 20h", "clips_off"},
+		{"purchase", nil, flooded, trail.Mounting{}, 1, trail.Purchase, "preventive", pass, "clips_off"},
+		{"quick look", &evidence.Vehicle{Kind: "car"}, flooded, trail.Mounting{}, 1, trail.QuickLook, "preventive", pass, "covers"},
+		{"lithium", &evidence.Vehicle{Kind: "motorcycle"}, lithium, trail.Mounting{}, 1, trail.Repair, "slow_crank", "13.2 v rested 2h", "hold_down"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			b.t = t
-			in := shop.BringIn{JobID: shop.NewID(), Symptoms: []string{c.symptom}, Purpose: c.purpose}
+			in := shop.BringIn{JobID: record.NewID(), Symptoms: []string{c.symptom}, Purpose: c.purpose}
 			if c.vehicle != nil {
-				in.Vehicle = &shop.Vehicle{Vehicle: *c.vehicle, Seat: c.seat.Where, Joined: c.seat.Joined}
+				in.Vehicle = &record.Vehicle{Vehicle: *c.vehicle, Tray: c.mount.Where, Joined: c.mount.Joined}
 			}
 			for range c.count {
-				in.Batteries = append(in.Batteries, shop.SeatedBattery{Battery: shop.Battery{Label: c.label, Posts: c.seat.Posts}})
+				in.Batteries = append(in.Batteries, record.Fitted{Battery: record.Battery{Label: c.label, Posts: c.mount.Posts}})
 			}
 			_, err := b.BringIn(t.Context(), b.owner, in)
 			b.must(err)
@@ -93,7 +94,7 @@ func (b *bench) answerOpen(point string) bool {
 				if !step.Must || step.State != "open" {
 					continue
 				}
-				answer := shop.StepAnswer{ID: shop.NewID(), BatteryID: one.ID, Code: step.Code, Value: trail.NotDone, Note: "not today"}
+				answer := record.StepAnswer{ID: record.NewID(), BatteryID: one.ID, Code: step.Code, Value: trail.NotDone, Note: "not today"}
 				b.must(b.Answer(b.t.Context(), b.owner, b.job, answer))
 			}
 		}

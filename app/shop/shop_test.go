@@ -9,6 +9,8 @@ import (
 	"time"
 
 	"grapnel/app/localdb/dbtest"
+	"grapnel/app/people"
+	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/app/store"
 	"grapnel/core/battery"
@@ -24,8 +26,8 @@ func TestMain(m *testing.M) { dbtest.Main(m) }
 type bench struct {
 	*shop.Service
 	t     *testing.T
-	owner shop.Person
-	job   shop.ID
+	owner people.Person
+	job   record.ID
 	now   time.Time
 }
 
@@ -34,7 +36,7 @@ func newBench(t *testing.T) *bench {
 	b.Service = shop.NewService(store.New(dbtest.Open(t)), func() time.Time { return b.now })
 	owner, err := b.SetUp(t.Context(), shop.SetUp{ShopName: "Lockside", TimeZone: "Europe/London", Name: "Ada Quill", SignIn: "Ada", Password: "ten letters at least"})
 	b.must(err)
-	b.owner, b.job = owner, shop.NewID()
+	b.owner, b.job = owner, record.NewID()
 	_, err = b.BringIn(t.Context(), owner, b.usual())
 	b.must(err)
 	return b
@@ -50,22 +52,22 @@ func (b *bench) must(err error) {
 func (b *bench) usual() shop.BringIn {
 	return shop.BringIn{
 		JobID: b.job, Symptoms: []string{"slow_crank"}, Place: "Bay 1",
-		Customer: &shop.Customer{Name: "Ines"}, Vehicle: &shop.Vehicle{Plate: "ab 12", Vehicle: evidence.Vehicle{Kind: "car"}},
-		Batteries: []shop.SeatedBattery{{Battery: shop.Battery{Label: battery.Label{
+		Customer: &record.Customer{Name: "Ines"}, Vehicle: &record.Vehicle{Plate: "ab 12", Vehicle: evidence.Vehicle{Kind: "car"}},
+		Batteries: []record.Fitted{{Battery: record.Battery{Label: battery.Label{
 			Chemistry: battery.Flooded, NominalV: 12, Rating: &battery.Rating{Value: 650, Standard: battery.SAE},
 		}}}},
 	}
 }
 
-func (b *bench) keep(line string) shop.ID {
+func (b *bench) keep(line string) record.ID {
 	b.t.Helper()
-	id := shop.NewID()
-	_, err := b.Keep(b.t.Context(), b.owner, b.job, shop.Keep{ID: id, Line: line})
+	id := record.NewID()
+	_, err := b.Keep(b.t.Context(), b.owner, b.job, record.Keep{ID: id, Line: line})
 	b.must(err)
 	return id
 }
 
-func (b *bench) battery() shop.BatteryOnJob {
+func (b *bench) battery() record.BatteryOnJob {
 	b.t.Helper()
 	page, err := b.JobPage(b.t.Context(), b.owner, b.job)
 	b.must(err)
@@ -73,19 +75,19 @@ func (b *bench) battery() shop.BatteryOnJob {
 }
 
 // handBack answers what is open of the closing list and closes the job.
-func (b *bench) handBack(job shop.ID) {
+func (b *bench) handBack(job record.ID) {
 	b.t.Helper()
 	page, err := b.JobPage(b.t.Context(), b.owner, job)
 	b.must(err)
 	for _, step := range openPoints(page) {
-		answer := shop.StepAnswer{ID: shop.NewID(), Code: step.Code, Value: trail.NotDone, Note: "not today"}
+		answer := record.StepAnswer{ID: record.NewID(), Code: step.Code, Value: trail.NotDone, Note: "not today"}
 		b.must(b.Answer(b.t.Context(), b.owner, job, answer))
 	}
 	b.must(b.Close(b.t.Context(), b.owner, job))
 }
 
 // openPoints are the points of the closing list that nobody has answered.
-func openPoints(page shop.JobPage) []trail.Step {
+func openPoints(page record.JobPage) []trail.Step {
 	var open []trail.Step
 	for _, stage := range page.Batteries[0].Work.Stages {
 		for _, step := range stage.Steps {
@@ -100,11 +102,11 @@ func openPoints(page shop.JobPage) []trail.Step {
 func (b *bench) action() diagnosis.Action { return b.battery().Assessment.Verdict.Action }
 
 // change does something to the reading that holds now in a chain.
-func (b *bench) change(root shop.ID, do func(context.Context, shop.Person, shop.ID, shop.ID, shop.Correction) error, line string) {
+func (b *bench) change(root record.ID, do func(context.Context, people.Person, record.ID, record.ID, shop.Correction) error, line string) {
 	b.t.Helper()
 	for _, r := range b.battery().Readings {
 		if r.Root == root {
-			b.must(do(b.t.Context(), b.owner, b.job, r.ID, shop.Correction{ID: shop.NewID(), Line: line, Reason: "read wrongly"}))
+			b.must(do(b.t.Context(), b.owner, b.job, r.ID, shop.Correction{ID: record.NewID(), Line: line, Reason: "read wrongly"}))
 			return
 		}
 	}
@@ -124,15 +126,15 @@ func TestReadingsAreNeverLost(t *testing.T) {
 			t.Fatalf("got %s with %q %s after %d, want %s with %q %s after %d", got, r.Typed, r.State, len(r.Before), want, typed, state, before)
 		}
 	}
-	expect(diagnosis.Replace, "load 325a 15s 8.9v", shop.ActKept, 0)
+	expect(diagnosis.Replace, "load 325a 15s 8.9v", record.ActKept, 0)
 	b.change(load, b.Correct, "load 325a 15s 9.9v")
-	expect(diagnosis.LookElsewhere, "load 325a 15s 9.9v", shop.ActCorrected, 1)
+	expect(diagnosis.LookElsewhere, "load 325a 15s 9.9v", record.ActCorrected, 1)
 	b.change(load, b.Undo, "")
-	expect(diagnosis.Replace, "load 325a 15s 8.9v", shop.ActRestored, 2)
+	expect(diagnosis.Replace, "load 325a 15s 8.9v", record.ActRestored, 2)
 	b.change(load, b.Mistaken, "")
-	expect(diagnosis.MoreTests, "load 325a 15s 8.9v", shop.ActMistaken, 3)
+	expect(diagnosis.MoreTests, "load 325a 15s 8.9v", record.ActMistaken, 3)
 	b.change(load, b.Undo, "")
-	expect(diagnosis.Replace, "load 325a 15s 8.9v", shop.ActRestored, 4)
+	expect(diagnosis.Replace, "load 325a 15s 8.9v", record.ActRestored, 4)
 }
 
 // TestUndoOfKeeping checks that undoing a reading just kept withdraws it.
@@ -140,7 +142,7 @@ func TestUndoOfKeeping(t *testing.T) {
 	b := newBench(t)
 	root := b.keep("12.65 v 21c rested 2h")
 	b.change(root, b.Undo, "")
-	if r := b.battery().Readings[0]; r.State != shop.ActMistaken || r.Index != -1 {
+	if r := b.battery().Readings[0]; r.State != record.ActMistaken || r.Counts {
 		t.Errorf("got %+v", r)
 	}
 }
@@ -149,14 +151,14 @@ func TestUndoOfKeeping(t *testing.T) {
 // however many hands at once it is sent.
 func TestKeptOnce(t *testing.T) {
 	b := newBench(t)
-	id := shop.NewID()
+	id := record.NewID()
 	var wait sync.WaitGroup
 	failures := make(chan error, 8)
 	for range 8 {
 		wait.Add(1)
 		go func() {
 			defer wait.Done()
-			_, err := b.Keep(t.Context(), b.owner, b.job, shop.Keep{ID: id, Line: "12.4 v rested 2h"})
+			_, err := b.Keep(t.Context(), b.owner, b.job, record.Keep{ID: id, Line: "12.4 v rested 2h"})
 			failures <- err
 		}()
 	}
@@ -170,8 +172,8 @@ func TestKeptOnce(t *testing.T) {
 	if n := len(b.battery().Readings); n != 1 {
 		t.Errorf("%d readings stored", n)
 	}
-	again, err := b.Keep(t.Context(), b.owner, b.job, shop.Keep{ID: id, Line: "12.4 v rested 2h"})
-	if err != nil || !again.Again {
+	again, err := b.Keep(t.Context(), b.owner, b.job, record.Keep{ID: id, Line: "12.4 v rested 2h"})
+	if err != nil || again.Reopened {
 		t.Errorf("got %+v, %v", again, err)
 	}
 	if _, err := b.BringIn(t.Context(), b.owner, b.usual()); err != nil {
@@ -184,7 +186,7 @@ func TestTwoHands(t *testing.T) {
 	b := newBench(t)
 	id := b.keep("12.4 v rested 2h")
 	correct := func() error {
-		return b.Correct(t.Context(), b.owner, b.job, id, shop.Correction{ID: shop.NewID(), Line: "12.5 v rested 2h", Reason: "typed wrongly"})
+		return b.Correct(t.Context(), b.owner, b.job, id, shop.Correction{ID: record.NewID(), Line: "12.5 v rested 2h", Reason: "typed wrongly"})
 	}
 	b.must(correct())
 	if err := correct(); !errors.Is(err, shop.ErrSuperseded) {
@@ -197,13 +199,13 @@ func TestTwoHands(t *testing.T) {
 func TestClosedJob(t *testing.T) {
 	b := newBench(t)
 	b.handBack(b.job)
-	kept, err := b.Keep(t.Context(), b.owner, b.job, shop.Keep{ID: shop.NewID(), Line: "12.4 v rested 2h"})
+	kept, err := b.Keep(t.Context(), b.owner, b.job, record.Keep{ID: record.NewID(), Line: "12.4 v rested 2h"})
 	if err != nil || !kept.Reopened {
 		t.Fatalf("got %+v, %v", kept, err)
 	}
 	page, err := b.JobPage(t.Context(), b.owner, b.job)
 	b.must(err)
-	if page.Job.State != shop.JobOpen || page.Job.ClosedAt != nil || len(page.Batteries[0].Readings) != 1 {
+	if page.Job.State != record.JobOpen || page.Job.ClosedAt != nil || len(page.Batteries[0].Readings) != 1 {
 		t.Errorf("got %+v", page.Job)
 	}
 	b.handBack(b.job)
@@ -217,17 +219,17 @@ func TestRefusedWritesNothing(t *testing.T) {
 	for line, field := range map[string]string{
 		"nonsense": "line", "12.4 v 400c": "battery_c", "24.4 v": "volts", strings.Repeat("x", 600): "line", "sg 1265": "cells",
 	} {
-		_, err := b.Keep(t.Context(), b.owner, b.job, shop.Keep{ID: shop.NewID(), Line: line})
+		_, err := b.Keep(t.Context(), b.owner, b.job, record.Keep{ID: record.NewID(), Line: line})
 		var list problem.List
 		if !errors.As(err, &list) || list[0].Field != field {
 			t.Errorf("%.20s: got %v, want a problem of %s", line, err, field)
 		}
 	}
-	if err := b.Correct(t.Context(), b.owner, b.job, shop.NewID(), shop.Correction{ID: shop.NewID(), Line: "12.4 v"}); err == nil {
+	if err := b.Correct(t.Context(), b.owner, b.job, record.NewID(), shop.Correction{ID: record.NewID(), Line: "12.4 v"}); err == nil {
 		t.Error("a correction without a reason was taken")
 	}
 	in := b.usual()
-	in.JobID = shop.NewID()
+	in.JobID = record.NewID()
 	in.Batteries[0].Label.NominalV = 13
 	in.Batteries[0].Label.Rating = &battery.Rating{Value: -4, Standard: "BCI"}
 	in.Symptoms, in.Place = []string{"sad"}, "the moon"
@@ -254,12 +256,12 @@ func TestSeenAgain(t *testing.T) {
 	b.must(err)
 	b.now = b.now.AddDate(1, 0, 0)
 	again := b.usual()
-	again.JobID, again.Customer, again.Vehicle, again.Batteries = shop.NewID(), nil, &found[0].Vehicle, found[0].Batteries
+	again.JobID, again.Customer, again.Vehicle, again.Batteries = record.NewID(), nil, &found[0].Vehicle, found[0].Batteries
 	_, err = b.BringIn(t.Context(), b.owner, again)
 	b.must(err)
 	life, err := b.BatteryPage(t.Context(), b.owner, found[0].Batteries[0].ID)
 	b.must(err)
-	if len(life.Visits) != 2 || len(life.Visits[1].Readings) != 2 || life.Visits[1].Action != diagnosis.LookElsewhere || len(life.Seats) != 1 {
+	if len(life.Visits) != 2 || len(life.Visits[1].Readings) != 2 || life.Visits[1].Action != diagnosis.LookElsewhere || len(life.Installations) != 1 {
 		t.Errorf("got %+v", life)
 	}
 	page, err := b.JobPage(t.Context(), b.owner, again.JobID)
@@ -285,8 +287,8 @@ func TestTakenAt(t *testing.T) {
 			}
 		}
 	}
-	future := shop.NewID()
-	_, err := b.Keep(t.Context(), b.owner, b.job, shop.Keep{ID: future, Line: "12.4 v", TakenAt: b.now.Add(5 * time.Hour)})
+	future := record.NewID()
+	_, err := b.Keep(t.Context(), b.owner, b.job, record.Keep{ID: future, Line: "12.4 v", TakenAt: b.now.Add(5 * time.Hour)})
 	b.must(err)
 	for _, r := range b.battery().Readings {
 		if r.ID == future && !r.TakenAt.Equal(b.now) {
@@ -317,13 +319,13 @@ func TestRelabel(t *testing.T) {
 func TestToday(t *testing.T) {
 	b := newBench(t)
 	b.keep("12.24 v 18c rested 2h")
-	today, err := b.Today(t.Context(), b.owner, time.Time{}, shop.ID{})
+	today, err := b.Today(t.Context(), b.owner, time.Time{}, record.ID{})
 	b.must(err)
 	if len(today.Open) != 1 || today.Open[0].Waits != "charge" || today.Open[0].Plate != "AB 12" || today.Open[0].Next == "" {
 		t.Errorf("got %+v", today.Open)
 	}
 	b.handBack(b.job)
-	today, err = b.Today(t.Context(), b.owner, time.Time{}, shop.ID{})
+	today, err = b.Today(t.Context(), b.owner, time.Time{}, record.ID{})
 	b.must(err)
 	if len(today.Open) != 0 || len(today.Closed) != 1 {
 		t.Errorf("got %d open, %d closed", len(today.Open), len(today.Closed))
@@ -334,7 +336,7 @@ func TestToday(t *testing.T) {
 // guessed nor told apart from unknown names.
 func TestPeople(t *testing.T) {
 	b := newBench(t)
-	jo := shop.Person{ID: shop.NewID(), Name: "Jo Marsh", SignIn: "jo", Role: shop.Technician}
+	jo := people.Person{ID: record.NewID(), Name: "Jo Marsh", SignIn: "jo", Role: people.Technician}
 	added, err := b.AddPerson(t.Context(), b.owner, jo, "another long secret")
 	b.must(err)
 	if added.Initials != "JM" {
@@ -343,12 +345,12 @@ func TestPeople(t *testing.T) {
 	if _, err := b.AddPerson(t.Context(), added, jo, "x"); !errors.Is(err, shop.ErrForbidden) {
 		t.Errorf("a technician adds people: %v", err)
 	}
-	twin := shop.Person{ID: shop.NewID(), Name: "Jo Two", SignIn: "JO", Role: shop.Counter}
+	twin := people.Person{ID: record.NewID(), Name: "Jo Two", SignIn: "JO", Role: people.Counter}
 	var list problem.List
 	if _, err := b.AddPerson(t.Context(), b.owner, twin, "another long secret"); !errors.As(err, &list) || list[0].Field != "sign_in" {
 		t.Errorf("a name taken twice: %v", err)
 	}
-	if _, err := b.AddPerson(t.Context(), b.owner, shop.Person{ID: shop.NewID(), Role: "king"}, "short"); !errors.As(err, &list) || len(list) != 4 {
+	if _, err := b.AddPerson(t.Context(), b.owner, people.Person{ID: record.NewID(), Role: "king"}, "short"); !errors.As(err, &list) || len(list) != 4 {
 		t.Errorf("got %v", err)
 	}
 	for _, c := range []struct {
@@ -368,7 +370,7 @@ func TestPeople(t *testing.T) {
 func TestBank(t *testing.T) {
 	b := newBench(t)
 	in := b.usual()
-	in.JobID = shop.NewID()
+	in.JobID = record.NewID()
 	in.Batteries = append(in.Batteries, in.Batteries[0])
 	in.Batteries[0].Position, in.Batteries[1].Position = "left", "right"
 	_, err := b.BringIn(t.Context(), b.owner, in)
@@ -377,7 +379,7 @@ func TestBank(t *testing.T) {
 	page, err := b.JobPage(t.Context(), b.owner, b.job)
 	b.must(err)
 	right := page.Batteries[1]
-	_, err = b.Keep(t.Context(), b.owner, b.job, shop.Keep{ID: shop.NewID(), BatteryID: right.ID, Line: "look crack"})
+	_, err = b.Keep(t.Context(), b.owner, b.job, record.Keep{ID: record.NewID(), BatteryID: right.ID, Line: "look crack"})
 	b.must(err)
 	page, err = b.JobPage(t.Context(), b.owner, b.job)
 	b.must(err)

@@ -1,3 +1,8 @@
+// Package shop is what people do in the workshop: bringing in, reading, clearing,
+// closing, looking up. Each use case says through a small interface what it needs of
+// the store; what it writes goes through one transaction, with one event of what was
+// done and, where the write carries a key of its own, one deed. What is written down and
+// what follows from it is package record; the rules of the trade are core's.
 package shop
 
 import (
@@ -5,88 +10,198 @@ import (
 	"errors"
 	"time"
 
+	"grapnel/app/people"
+	"grapnel/app/record"
 	"grapnel/core/school"
 )
 
-// ErrNotFound is returned for a thing the shop does not have.
-var ErrNotFound = errors.New("not found")
+// The errors of a store.
+var (
+	// ErrSuperseded is returned when a row is changed that another row has already
+	// taken the place of.
+	ErrSuperseded = errors.New("already superseded")
+	// ErrTaken is returned for a name that another row has.
+	ErrTaken = people.ErrTaken
+)
 
-// ErrSuperseded is returned when a row is changed that another row has already
-// taken the place of.
-var ErrSuperseded = errors.New("already superseded")
-
-// Store keeps the shop. Reads outside Write see the last committed state; what
-// is done inside Write happens whole or not at all.
+// Store keeps the shop. Reads outside Write see the last committed state; what is done
+// inside Write happens whole or not at all.
 type Store interface {
-	Write(ctx context.Context, do func(Store) error) error
+	Tx
+	people.Store
+	Write(ctx context.Context, do func(Tx) error) error
+}
 
-	OnlyShop(ctx context.Context) (Shop, error)
-	AddShop(ctx context.Context, s Shop) error
+// Tx is everything that can be read and written in one transaction.
+type Tx interface {
+	FoundingStore
+	DeedStore
+	NounStore
+	PlaceStore
+	JobStore
+	ReadingStore
+	VerdictStore
+	EventStore
+	LimitStore
+	WorkStore
+	ClockStore
+	InstrumentStore
+	PhotoStore
+}
+
+// FoundingStore keeps the shop itself and who works in it.
+type FoundingStore interface {
+	OnlyShop(ctx context.Context) (record.Shop, error)
+	AddShop(ctx context.Context, s record.Shop) error
+	// Once marks something that happens once in a shop's life; ErrTaken when it has.
+	Once(ctx context.Context, milestone string) error
+	// TouchShop counts a change that all jobs rest on.
+	TouchShop(ctx context.Context, shopID record.ID) error
 	CountPeople(ctx context.Context) (int, error)
-	AddPerson(ctx context.Context, p Person, at time.Time) error
-	PersonBySignIn(ctx context.Context, signIn string) (Person, error)
-	PersonByID(ctx context.Context, id ID) (Person, error)
-	People(ctx context.Context, shopID ID) ([]Person, error)
+	AddPerson(ctx context.Context, p people.Person, at time.Time) error
+	PersonByID(ctx context.Context, id record.ID) (people.Person, error)
+}
 
-	AddCustomer(ctx context.Context, shopID ID, c Customer, at time.Time) error
-	Customer(ctx context.Context, shopID, id ID) (Customer, error)
-	AddVehicle(ctx context.Context, shopID ID, v Vehicle, at time.Time) error
-	Vehicle(ctx context.Context, shopID, id ID) (Vehicle, error)
-	FindVehicles(ctx context.Context, shopID ID, query string) ([]FoundVehicle, error)
-	AddBattery(ctx context.Context, shopID ID, b Battery, at time.Time) error
-	UpdateLabel(ctx context.Context, shopID ID, b Battery) error
-	Battery(ctx context.Context, shopID, id ID) (Battery, error)
-	Seat(ctx context.Context, shopID, batteryID, vehicleID ID, position string, at time.Time) error
-	BatteriesInVehicle(ctx context.Context, shopID, vehicleID ID) ([]SeatedBattery, error)
-	Seats(ctx context.Context, shopID, batteryID ID) ([]Seat, error)
+// DeedStore keeps the writes that carry a key of their own.
+type DeedStore interface {
+	// AddDeed writes a deed down; it reports false where its key is known already.
+	AddDeed(ctx context.Context, d Deed) (fresh bool, err error)
+	Deed(ctx context.Context, id record.ID) (Deed, error)
+	AnswerDeed(ctx context.Context, id record.ID, answer string) error
+}
 
-	AddJob(ctx context.Context, shopID ID, j Job) error
-	Job(ctx context.Context, shopID, id ID) (Job, error)
-	JobForUpdate(ctx context.Context, shopID, id ID) (Job, error)
-	UpdateJob(ctx context.Context, shopID ID, j Job) error
-	AddJobBattery(ctx context.Context, shopID, jobID, batteryID ID, ordinal int, position string) error
-	BatteriesOfJob(ctx context.Context, shopID, jobID ID) ([]SeatedBattery, error)
-	JobRows(ctx context.Context, shopID ID, state string, before time.Time, beforeID ID, limit int) ([]TodayRow, error)
+// NounStore keeps customers, vehicles and batteries.
+type NounStore interface {
+	AddCustomer(ctx context.Context, shopID record.ID, c record.Customer, at time.Time) error
+	Customer(ctx context.Context, shopID, id record.ID) (record.Customer, error)
+	AddVehicle(ctx context.Context, shopID record.ID, v record.Vehicle, at time.Time) error
+	Vehicle(ctx context.Context, shopID, id record.ID) (record.Vehicle, error)
+	SetTray(ctx context.Context, shopID, vehicleID record.ID, where, joined string) error
+	FindVehicles(ctx context.Context, shopID record.ID, query string) ([]record.FoundVehicle, error)
+	AddBattery(ctx context.Context, shopID record.ID, b record.Battery, at time.Time) error
+	UpdateLabel(ctx context.Context, shopID record.ID, b record.Battery) error
+	SetPosts(ctx context.Context, shopID, batteryID record.ID, posts string) error
+	Battery(ctx context.Context, shopID, id record.ID) (record.Battery, error)
+}
 
-	JobsOfVehicle(ctx context.Context, shopID, vehicleID ID) ([]Job, error)
+// PlaceStore keeps places, chargers, which battery is in which vehicle, and what stays
+// where.
+type PlaceStore interface {
+	Places(ctx context.Context, shopID record.ID) ([]record.Place, error)
+	KeepPlace(ctx context.Context, shopID record.ID, p record.Place, at time.Time) error
+	DropPlace(ctx context.Context, shopID, id record.ID) error
+	Chargers(ctx context.Context, shopID record.ID) ([]record.Charger, error)
+	KeepCharger(ctx context.Context, shopID record.ID, c record.Charger, at time.Time) error
+	DropCharger(ctx context.Context, shopID, id record.ID) error
 
-	Limits(ctx context.Context, shopID ID) ([]OwnLimit, error)
-	SetLimit(ctx context.Context, shopID ID, l OwnLimit, by ID) error
-	DropLimit(ctx context.Context, shopID ID, id school.LimitID) error
+	// InstalledNow lists, and holds, where a battery and what in a vehicle is installed.
+	InstalledNow(ctx context.Context, shopID, vehicleID, batteryID record.ID) ([]record.Installation, error)
+	AddInstallation(ctx context.Context, shopID record.ID, i record.Installation) error
+	EndInstallation(ctx context.Context, shopID, id record.ID, at time.Time) error
+	InstallationsOf(ctx context.Context, shopID, batteryID record.ID) ([]record.Installation, error)
 
-	AddReading(ctx context.Context, shopID ID, r Reading) error
-	Reading(ctx context.Context, shopID, id ID) (Reading, error)
-	ReadingsOfJob(ctx context.Context, shopID, jobID ID) ([]Reading, error)
-	ReadingsOfBattery(ctx context.Context, shopID, batteryID ID) ([]Reading, error)
-	LastOrdinal(ctx context.Context, shopID, jobID ID) (int, error)
+	AddStay(ctx context.Context, shopID record.ID, s record.Stay) error
+	EndStays(ctx context.Context, shopID record.ID, of record.Subject, at time.Time) error
+	StaysAt(ctx context.Context, shopID, placeID record.ID) ([]record.Stay, error)
+	StaysOf(ctx context.Context, shopID record.ID, of record.Subject) ([]record.Stay, error)
+}
 
-	AddVerdict(ctx context.Context, shopID ID, v Verdict) error
-	VerdictsOfBattery(ctx context.Context, shopID, batteryID ID) ([]PastVerdict, error)
+// JobStore keeps the visits.
+type JobStore interface {
+	AddJob(ctx context.Context, shopID record.ID, j record.Job) error
+	Job(ctx context.Context, shopID, id record.ID) (record.Job, error)
+	JobForUpdate(ctx context.Context, shopID, id record.ID) (record.Job, error)
+	// UpdateJob writes what changes of a job and counts the change.
+	UpdateJob(ctx context.Context, shopID record.ID, j record.Job) error
+	// TouchJobsOf counts a change of a battery on every job it is on.
+	TouchJobsOf(ctx context.Context, shopID, batteryID record.ID) error
+	// Stamps count the changes of the shop and of a job.
+	Stamps(ctx context.Context, shopID, jobID record.ID) (Stamps, error)
+	AddJobBattery(ctx context.Context, shopID, jobID, batteryID record.ID, ordinal int, position string) error
+	BatteriesOfJob(ctx context.Context, shopID, jobID record.ID) ([]record.Fitted, error)
+	OpenRows(ctx context.Context, shopID record.ID, before time.Time, beforeID record.ID, limit int) ([]TodayRow, error)
+	ClosedRows(ctx context.Context, shopID record.ID, since time.Time, limit int) ([]TodayRow, error)
+	PutState(ctx context.Context, shopID record.ID, s JobState) error
+	LatestJob(ctx context.Context, shopID record.ID) (record.ID, error)
+	JobsOfVehicle(ctx context.Context, shopID, vehicleID record.ID) ([]record.Job, error)
+	JobsOfBattery(ctx context.Context, shopID, batteryID record.ID) ([]record.Job, error)
+}
 
-	AddEvent(ctx context.Context, shopID ID, e Event) error
-	EventsOfJobKind(ctx context.Context, shopID, jobID ID, kind string) ([]Event, error)
-	EventsOfJob(ctx context.Context, shopID, jobID ID) ([]Event, error)
-	LastEvent(ctx context.Context, shopID ID) (int64, error)
-	EventsAfter(ctx context.Context, shopID ID, id int64, limit int) ([]Change, error)
+// ReadingStore keeps the append-only log.
+type ReadingStore interface {
+	AddReadings(ctx context.Context, shopID record.ID, rows ...record.Reading) error
+	Reading(ctx context.Context, shopID, id record.ID) (record.Reading, error)
+	ReadingsOfJobs(ctx context.Context, shopID record.ID, jobs ...record.ID) ([]record.Reading, error)
+	// LooseReadings are those of a battery that belong to no job.
+	LooseReadings(ctx context.Context, shopID, batteryID record.ID) ([]record.Reading, error)
+	LastOrdinal(ctx context.Context, shopID record.ID, of record.Subject) (int, error)
+}
 
-	SetSeat(ctx context.Context, shopID, vehicleID ID, where, joined string) error
-	SetPosts(ctx context.Context, shopID, batteryID ID, posts string) error
-	AddAnswer(ctx context.Context, shopID ID, a StepAnswer) error
-	AnswersOfJob(ctx context.Context, shopID, jobID ID) ([]StepAnswer, error)
-	AddClearing(ctx context.Context, shopID ID, c Clearing) error
-	ClearingsOfJob(ctx context.Context, shopID, jobID ID) ([]Clearing, error)
+// VerdictStore keeps verdicts whole.
+type VerdictStore interface {
+	AddVerdict(ctx context.Context, shopID record.ID, v record.Verdict) error
+	VerdictsOfBattery(ctx context.Context, shopID, batteryID record.ID) ([]record.Verdict, error)
+}
 
-	AddClock(ctx context.Context, shopID ID, c Clock) error
-	Clock(ctx context.Context, shopID, id ID) (Clock, error)
-	EndClock(ctx context.Context, shopID, id ID, at time.Time, outcome string) error
-	ClocksOfJob(ctx context.Context, shopID, jobID ID) ([]Clock, error)
-	RunningClocks(ctx context.Context, shopID ID) ([]RunningClock, error)
+// EventStore keeps what was done.
+type EventStore interface {
+	AddEvent(ctx context.Context, shopID record.ID, e Event) error
+	EventsOfJobKind(ctx context.Context, shopID, jobID record.ID, kind string) ([]Event, error)
+	EventsOfJob(ctx context.Context, shopID, jobID record.ID) ([]Event, error)
+	LastEvent(ctx context.Context, shopID record.ID) (int64, error)
+	EventsAfter(ctx context.Context, shopID record.ID, id int64, limit int) ([]Change, error)
+}
 
-	Instruments(ctx context.Context, shopID ID) ([]Instrument, error)
-	KeepInstrument(ctx context.Context, shopID ID, i Instrument, at time.Time) error
-	DropInstrument(ctx context.Context, shopID, id ID) error
+// LimitStore keeps the shop's own figures.
+type LimitStore interface {
+	Limits(ctx context.Context, shopID record.ID) ([]record.OwnLimit, error)
+	SetLimit(ctx context.Context, shopID record.ID, l record.OwnLimit, by record.ID) error
+	DropLimit(ctx context.Context, shopID record.ID, id school.LimitID) error
+}
 
-	AddPhoto(ctx context.Context, shopID ID, p Photo, body []byte) error
-	PhotoBody(ctx context.Context, shopID, id ID) (mediaType string, body []byte, err error)
-	PhotosOfJob(ctx context.Context, shopID, jobID ID) ([]Photo, error)
+// WorkStore keeps what was said to steps, and the stop rules lifted.
+type WorkStore interface {
+	AddAnswer(ctx context.Context, shopID record.ID, a record.StepAnswer) error
+	AnswersOfJob(ctx context.Context, shopID, jobID record.ID) ([]record.StepAnswer, error)
+	AddClearing(ctx context.Context, shopID record.ID, c record.Clearing) error
+	ClearingsOfJob(ctx context.Context, shopID, jobID record.ID) ([]record.Clearing, error)
+}
+
+// ClockStore keeps the waits that are counted.
+type ClockStore interface {
+	AddClock(ctx context.Context, shopID record.ID, c record.Clock) error
+	Clock(ctx context.Context, shopID, id record.ID) (record.Clock, error)
+	EndClock(ctx context.Context, shopID, id record.ID, at time.Time, outcome string) error
+	// RunningOfJob and RunningClocks list those that nothing has ended, latest first.
+	RunningOfJob(ctx context.Context, shopID, jobID record.ID) ([]record.Clock, error)
+	RunningClocks(ctx context.Context, shopID record.ID) ([]RunningClock, error)
+}
+
+// InstrumentStore keeps the meters that can be read over the network.
+type InstrumentStore interface {
+	Instruments(ctx context.Context, shopID record.ID) ([]record.Instrument, error)
+	KeepInstrument(ctx context.Context, shopID record.ID, i record.Instrument, at time.Time) error
+	DropInstrument(ctx context.Context, shopID, id record.ID) error
+}
+
+// PhotoStore keeps the pictures taken at the vehicle.
+type PhotoStore interface {
+	AddPhoto(ctx context.Context, shopID record.ID, p record.Photo, body []byte) error
+	PhotoBody(ctx context.Context, shopID, id record.ID) (mediaType string, body []byte, err error)
+	PhotosOfJob(ctx context.Context, shopID, jobID record.ID) ([]record.Photo, error)
+	CountPhotos(ctx context.Context, shopID, jobID record.ID) (int, error)
+}
+
+// Stamps count changes: two that are the same say that nothing has changed between.
+type Stamps struct{ Shop, Job int64 }
+
+// Event is one change, as it is kept for the audit trail.
+type Event struct {
+	JobID      *record.ID
+	Revision   int
+	PersonID   *record.ID
+	PersonName string
+	Kind       string
+	Body       any
+	At         time.Time
 }

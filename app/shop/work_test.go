@@ -8,6 +8,8 @@ import (
 	"testing"
 	"time"
 
+	"grapnel/app/people"
+	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/core/diagnosis"
 	"grapnel/core/problem"
@@ -30,7 +32,7 @@ func (b *bench) step(code string) trail.Step {
 }
 
 func (b *bench) answer(code, value, note string) error {
-	return b.Answer(b.t.Context(), b.owner, b.job, shop.StepAnswer{ID: shop.NewID(), Code: code, Value: value, Note: note})
+	return b.Answer(b.t.Context(), b.owner, b.job, record.StepAnswer{ID: record.NewID(), Code: code, Value: value, Note: note})
 }
 
 // fieldsOf names the fields a refusal is about.
@@ -77,7 +79,7 @@ func TestClosingList(t *testing.T) {
 	b.handBack(b.job)
 	page, err := b.JobPage(t.Context(), b.owner, b.job)
 	b.must(err)
-	if page.Job.State != shop.JobClosed || page.Batteries[0].Work.Open != 0 {
+	if page.Job.State != record.JobClosed || page.Batteries[0].Work.Open != 0 {
 		t.Errorf("%+v", page.Job)
 	}
 	// Taken up again, what may have been touched is asked again; the choice stands.
@@ -104,7 +106,7 @@ func TestClearStop(t *testing.T) {
 	b := newBench(t)
 	b.keep("look frozen")
 	lift := func(reason string) error {
-		return b.Clear(t.Context(), b.owner, b.job, shop.Clearing{ID: shop.NewID(), Stop: school.FrozenOrDamaged, Reason: reason})
+		return b.Clear(t.Context(), b.owner, b.job, record.Clearing{ID: record.NewID(), Stop: school.FrozenOrDamaged, Reason: reason})
 	}
 	if got := fieldsOf(lift("fine")); !slices.Contains(got, "reason") {
 		t.Errorf("a short reason: %v", got)
@@ -120,7 +122,7 @@ func TestClearStop(t *testing.T) {
 	b.must(b.answer("glasses", trail.Done, ""))
 	text, err := b.Export(t.Context(), b.owner, b.job)
 	b.must(err)
-	for _, want := range []string{"# stop rule lifted, Ada Quill; frozen-or-damaged; thawed indoors", "# done, Ada Quill; Safety glasses"} {
+	for _, want := range []string{"lifted: frozen-or-damaged for 1 by Ada Quill: thawed indoors", "# done, Ada Quill; Safety glasses"} {
 		if !strings.Contains(text, want) {
 			t.Errorf("the plain text has no %q:\n%s", want, text)
 		}
@@ -131,22 +133,22 @@ func TestClearStop(t *testing.T) {
 	}
 }
 
-// TestSeating checks that how a battery sits changes the steps and is known at the
+// TestMounting checks that how a battery sits changes the steps and is known at the
 // next visit.
-func TestSeating(t *testing.T) {
+func TestMounting(t *testing.T) {
 	b := newBench(t)
 	battery := b.battery().ID
-	b.must(b.Sit(t.Context(), b.owner, b.job, battery, trail.Seating{Where: trail.Boot, Posts: trail.SidePosts, Joined: trail.Parallel}))
+	b.must(b.Mount(t.Context(), b.owner, b.job, battery, trail.Mounting{Where: trail.Boot, Posts: trail.SidePosts, Joined: trail.Parallel}))
 	for _, code := range []string{"look_vent", "side_adapters", "two_parallel"} {
 		b.step(code)
 	}
-	if got := fieldsOf(b.Sit(t.Context(), b.owner, b.job, battery, trail.Seating{Where: "roof"})); !slices.Contains(got, "where") {
+	if got := fieldsOf(b.Mount(t.Context(), b.owner, b.job, battery, trail.Mounting{Where: "roof"})); !slices.Contains(got, "where") {
 		t.Errorf("the roof: %v", got)
 	}
 	b.handBack(b.job)
 	found, err := b.FindVehicles(t.Context(), b.owner, "AB 12")
 	b.must(err)
-	if v := found[0]; v.Seat != trail.Boot || v.Joined != trail.Parallel || v.Batteries[0].Posts != trail.SidePosts {
+	if v := found[0]; v.Tray != trail.Boot || v.Joined != trail.Parallel || v.Batteries[0].Posts != trail.SidePosts {
 		t.Errorf("%+v", v)
 	}
 }
@@ -154,7 +156,7 @@ func TestSeating(t *testing.T) {
 // TestDesk hands a job over and lets it wait.
 func TestDesk(t *testing.T) {
 	b := newBench(t)
-	other, err := b.AddPerson(t.Context(), b.owner, shop.Person{Name: "Jon Pell", SignIn: "jon", Role: shop.Technician}, "ten letters at least")
+	other, err := b.AddPerson(t.Context(), b.owner, people.Person{Name: "Jon Pell", SignIn: "jon", Role: people.Technician}, "ten letters at least")
 	b.must(err)
 	b.keep("look none")
 	if j := b.jobNow(); j.AssignedTo == nil || *j.AssignedTo != b.owner.ID {
@@ -165,7 +167,7 @@ func TestDesk(t *testing.T) {
 	if j.Place != "Shelf" || *j.AssignedTo != other.ID || j.WaitsFor != shop.WaitsPart || j.WaitsNote != "clamp, positive" {
 		t.Errorf("%+v", j)
 	}
-	stranger := shop.NewID()
+	stranger := record.NewID()
 	if got := fieldsOf(b.SetDesk(t.Context(), b.owner, b.job, shop.Desk{Place: "Moon", WaitsFor: "rain"})); len(got) != 2 {
 		t.Errorf("refused for %v", got)
 	}
@@ -174,7 +176,7 @@ func TestDesk(t *testing.T) {
 	}
 }
 
-func (b *bench) jobNow() shop.Job {
+func (b *bench) jobNow() record.Job {
 	b.t.Helper()
 	page, err := b.JobPage(b.t.Context(), b.owner, b.job)
 	b.must(err)
@@ -220,7 +222,7 @@ func TestClocks(t *testing.T) {
 func TestClockOfLateReading(t *testing.T) {
 	b := newBench(t)
 	taken := b.now.Add(-25 * time.Minute)
-	_, err := b.Keep(t.Context(), b.owner, b.job, shop.Keep{ID: shop.NewID(), Line: "12.9 v since drive", TakenAt: taken})
+	_, err := b.Keep(t.Context(), b.owner, b.job, record.Keep{ID: record.NewID(), Line: "12.9 v since drive", TakenAt: taken})
 	b.must(err)
 	if list := b.clocks(); len(list) != 1 || !list[0].EndsAt.Equal(taken.Add(time.Hour)) {
 		t.Errorf("%+v", list)
@@ -231,9 +233,9 @@ func TestClockOfLateReading(t *testing.T) {
 // checks that what only cools falls silent by itself.
 func TestClockByHand(t *testing.T) {
 	b := newBench(t)
-	id := shop.NewID()
+	id := record.NewID()
 	for range 2 {
-		b.must(b.StartClock(t.Context(), b.owner, b.job, shop.Clock{ID: id, Kind: trail.Lamps, StartedAt: b.now.Add(-10 * time.Second)}))
+		b.must(b.StartClock(t.Context(), b.owner, b.job, record.Clock{ID: id, Kind: trail.Lamps, StartedAt: b.now.Add(-10 * time.Second)}))
 	}
 	list := b.clocks()
 	if len(list) != 1 || !list[0].EndsAt.Equal(b.now.Add(110*time.Second)) {
@@ -258,10 +260,10 @@ func TestClockByHand(t *testing.T) {
 	if list = b.clocks(); len(list) != 0 {
 		t.Errorf("a load that cooled long ago still shows: %+v", list)
 	}
-	if got := fieldsOf(b.StartClock(t.Context(), b.owner, b.job, shop.Clock{ID: shop.NewID(), Kind: "tea"})); !slices.Contains(got, "kind") {
+	if got := fieldsOf(b.StartClock(t.Context(), b.owner, b.job, record.Clock{ID: record.NewID(), Kind: "tea"})); !slices.Contains(got, "kind") {
 		t.Errorf("tea: %v", got)
 	}
-	b.must(b.StartClock(t.Context(), b.owner, b.job, shop.Clock{ID: shop.NewID(), Kind: trail.Sleep}))
+	b.must(b.StartClock(t.Context(), b.owner, b.job, record.Clock{ID: record.NewID(), Kind: trail.Sleep}))
 	b.handBack(b.job)
 	if list = b.clocks(); len(list) != 0 {
 		t.Errorf("handed back, and still %+v", list)
@@ -314,7 +316,7 @@ func TestFeed(t *testing.T) {
 func TestPhotos(t *testing.T) {
 	b := newBench(t)
 	png := []byte("\x89PNG\r\n\x1a\n0123456789")
-	p := shop.Photo{ID: shop.NewID(), MediaType: "image/png", Note: "green strands"}
+	p := record.Photo{ID: record.NewID(), MediaType: "image/png", Note: "green strands"}
 	for range 2 {
 		b.must(b.KeepPhoto(t.Context(), b.owner, b.job, p, png))
 	}
@@ -326,7 +328,7 @@ func TestPhotos(t *testing.T) {
 	if kind, body, err := b.PhotoBody(t.Context(), b.owner, p.ID); err != nil || kind != "image/png" || string(body) != string(png) {
 		t.Errorf("%s %q %v", kind, body, err)
 	}
-	if got := fieldsOf(b.KeepPhoto(t.Context(), b.owner, b.job, shop.Photo{ID: shop.NewID(), MediaType: "text/html"}, []byte("<script>"))); !slices.Contains(got, "photo") {
+	if got := fieldsOf(b.KeepPhoto(t.Context(), b.owner, b.job, record.Photo{ID: record.NewID(), MediaType: "text/html"}, []byte("<script>"))); !slices.Contains(got, "photo") {
 		t.Errorf("a script: %v", got)
 	}
 }
@@ -335,7 +337,7 @@ func TestPhotos(t *testing.T) {
 // what no line could name.
 func TestInstruments(t *testing.T) {
 	b := newBench(t)
-	meter := shop.Instrument{ID: shop.NewID(), Name: "bay-meter", Kind: "cheap_meter", Protocol: "scpi", Address: "127.0.0.1:5025", DueOn: "2026-01-31"}
+	meter := record.Instrument{ID: record.NewID(), Name: "bay-meter", Kind: "cheap_meter", Protocol: "scpi", Address: "127.0.0.1:5025", DueOn: "2026-01-31"}
 	for range 2 {
 		b.must(b.KeepInstrument(t.Context(), b.owner, meter))
 	}
@@ -352,12 +354,12 @@ func TestInstruments(t *testing.T) {
 		t.Errorf("a cheap meter's band %+v, a good one's %+v, kept as %q", wide, good, cheap.Readings[1].Canonical)
 	}
 	for _, c := range []struct {
-		change func(*shop.Instrument)
+		change func(*record.Instrument)
 		field  string
 	}{
-		{func(i *shop.Instrument) { i.Name = "my meter" }, "name"}, {func(i *shop.Instrument) { i.ID, i.Name = shop.NewID(), "bay-meter" }, "name"},
-		{func(i *shop.Instrument) { i.Kind = "crystal" }, "kind"}, {func(i *shop.Instrument) { i.Protocol = "morse" }, "protocol"},
-		{func(i *shop.Instrument) { i.Address = "somewhere" }, "address"}, {func(i *shop.Instrument) { i.DueOn = "soon" }, "due_on"},
+		{func(i *record.Instrument) { i.Name = "my meter" }, "name"}, {func(i *record.Instrument) { i.ID, i.Name = record.NewID(), "bay-meter" }, "name"},
+		{func(i *record.Instrument) { i.Kind = "crystal" }, "kind"}, {func(i *record.Instrument) { i.Protocol = "morse" }, "protocol"},
+		{func(i *record.Instrument) { i.Address = "somewhere" }, "address"}, {func(i *record.Instrument) { i.DueOn = "soon" }, "due_on"},
 	} {
 		bad := meter
 		c.change(&bad)

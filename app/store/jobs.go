@@ -4,32 +4,35 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"strings"
 	"time"
 
+	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/app/store/gen"
 	"grapnel/core/diagnosis"
 	"grapnel/core/school"
+	"grapnel/core/trail"
 )
 
 // AddJob opens a job.
-func (s *Store) AddJob(ctx context.Context, shopID shop.ID, j shop.Job) error {
+func (s *Store) AddJob(ctx context.Context, shopID record.ID, j record.Job) error {
 	symptoms, err := encode(j.Symptoms)
 	if err != nil {
 		return err
 	}
 	return s.q.AddJob(ctx, gen.AddJobParams{
-		ID: j.ID, ShopID: shopID, VehicleID: j.VehicleID, CustomerID: j.CustomerID, State: j.State, Place: j.Place,
+		ID: j.ID, ShopID: shopID, VehicleID: j.VehicleID, CustomerID: j.CustomerID, State: j.State, PlaceID: j.PlaceID,
 		Complaint: j.Complaint, Symptoms: symptoms, School: string(j.School), OpenedAt: j.OpenedAt, PromisedAt: j.PromisedAt,
 		OpenedBy: j.OpenedBy, Purpose: j.Purpose, AssignedTo: j.AssignedTo,
 	})
 }
 
-func jobFrom(row gen.Job) (shop.Job, error) {
-	j := shop.Job{
-		ID: row.ID, VehicleID: row.VehicleID, CustomerID: row.CustomerID, State: row.State, Place: row.Place,
+func jobFrom(row gen.Job, place string) (record.Job, error) {
+	j := record.Job{
+		ID: row.ID, VehicleID: row.VehicleID, CustomerID: row.CustomerID, State: row.State, PlaceID: row.PlaceID, Place: place,
 		Complaint: row.Complaint, School: school.ID(row.School), OpenedAt: row.OpenedAt, PromisedAt: row.PromisedAt,
-		ClosedAt: row.ClosedAt, OpenedBy: row.OpenedBy, Revision: int(row.Revision), VerdictID: row.VerdictID,
+		ClosedAt: row.ClosedAt, OpenedBy: row.OpenedBy, Revision: int(row.Revision), Touched: row.Touched,
 		Purpose: row.Purpose, AssignedTo: row.AssignedTo, WaitsFor: row.WaitsFor, WaitsNote: row.WaitsNote,
 	}
 	if len(row.Symptoms) == 0 {
@@ -42,90 +45,148 @@ func jobFrom(row gen.Job) (shop.Job, error) {
 }
 
 // Job finds a job.
-func (s *Store) Job(ctx context.Context, shopID, id shop.ID) (shop.Job, error) {
+func (s *Store) Job(ctx context.Context, shopID, id record.ID) (record.Job, error) {
 	row, err := s.q.JobByID(ctx, gen.JobByIDParams{ShopID: shopID, ID: id})
 	if err != nil {
-		return shop.Job{}, found(err)
+		return record.Job{}, found(err)
 	}
-	return jobFrom(row)
+	return jobFrom(row.Job, row.Place)
 }
 
 // JobForUpdate finds a job and holds it until the transaction ends, so that
 // changes of one job follow each other.
-func (s *Store) JobForUpdate(ctx context.Context, shopID, id shop.ID) (shop.Job, error) {
+func (s *Store) JobForUpdate(ctx context.Context, shopID, id record.ID) (record.Job, error) {
 	row, err := s.q.JobForUpdate(ctx, gen.JobForUpdateParams{ShopID: shopID, ID: id})
 	if err != nil {
-		return shop.Job{}, found(err)
+		return record.Job{}, found(err)
 	}
-	return jobFrom(row)
+	return jobFrom(row.Job, row.Place)
 }
 
-// UpdateJob writes what changes of a job: its revision, state and latest verdict,
-// where it stands, who has it and what it waits for.
-func (s *Store) UpdateJob(ctx context.Context, shopID shop.ID, j shop.Job) error {
-	return s.q.BumpJob(ctx, gen.BumpJobParams{
-		Revision: int32(j.Revision), State: j.State, ClosedAt: j.ClosedAt, VerdictID: j.VerdictID, Place: j.Place,
+// UpdateJob writes what changes of a job: its revision and state, where it stands, who
+// has it and what it waits for. It counts the change.
+func (s *Store) UpdateJob(ctx context.Context, shopID record.ID, j record.Job) error {
+	return s.q.UpdateJob(ctx, gen.UpdateJobParams{
+		Revision: int32(j.Revision), State: j.State, ClosedAt: j.ClosedAt, PlaceID: j.PlaceID,
 		AssignedTo: j.AssignedTo, WaitsFor: j.WaitsFor, WaitsNote: j.WaitsNote, ShopID: shopID, ID: j.ID,
 	})
 }
 
+// TouchJobsOf counts a change of a battery on every job it is on.
+func (s *Store) TouchJobsOf(ctx context.Context, shopID, batteryID record.ID) error {
+	return s.q.TouchJobsOfBattery(ctx, gen.TouchJobsOfBatteryParams{ShopID: shopID, BatteryID: batteryID})
+}
+
+// Stamps count the changes of the shop and of a job.
+func (s *Store) Stamps(ctx context.Context, shopID, jobID record.ID) (shop.Stamps, error) {
+	row, err := s.q.Stamps(ctx, gen.StampsParams{ShopID: shopID, ID: jobID})
+	return shop.Stamps{Shop: row.ShopTouched, Job: row.JobTouched}, found(err)
+}
+
 // AddJobBattery puts a battery on a job.
-func (s *Store) AddJobBattery(ctx context.Context, shopID, jobID, batteryID shop.ID, ordinal int, position string) error {
+func (s *Store) AddJobBattery(ctx context.Context, shopID, jobID, batteryID record.ID, ordinal int, position string) error {
 	return s.q.AddJobBattery(ctx, gen.AddJobBatteryParams{JobID: jobID, BatteryID: batteryID, ShopID: shopID, Ordinal: int32(ordinal), Position: position})
 }
 
 // BatteriesOfJob lists the batteries of a job in order.
-func (s *Store) BatteriesOfJob(ctx context.Context, shopID, jobID shop.ID) ([]shop.SeatedBattery, error) {
+func (s *Store) BatteriesOfJob(ctx context.Context, shopID, jobID record.ID) ([]record.Fitted, error) {
 	rows, err := s.q.BatteriesOfJob(ctx, gen.BatteriesOfJobParams{ShopID: shopID, JobID: jobID})
-	return each(rows, func(r gen.BatteriesOfJobRow) shop.SeatedBattery {
-		b := seated(batteryFrom(r.Battery), r.Position)
+	return each(rows, func(r gen.BatteriesOfJobRow) record.Fitted {
+		b := fitted(batteryFrom(r.Battery), r.Position)
 		b.Jobs = int(r.Jobs)
 		return b
 	}), err
 }
 
-// JobRows lists jobs in a state, latest first, from before a point on.
-func (s *Store) JobRows(ctx context.Context, shopID shop.ID, state string, before time.Time, beforeID shop.ID, limit int) ([]shop.TodayRow, error) {
-	rows, err := s.q.JobRows(ctx, gen.JobRowsParams{ShopID: shopID, State: state, Before: before, BeforeID: beforeID, Limit: int32(limit)})
+// OpenRows lists the open jobs, latest first, from before a point on.
+func (s *Store) OpenRows(ctx context.Context, shopID record.ID, before time.Time, beforeID record.ID, limit int) ([]shop.TodayRow, error) {
+	rows, err := s.q.OpenRows(ctx, gen.OpenRowsParams{ShopID: shopID, Before: before, BeforeID: beforeID, Limit: int32(limit)})
 	if err != nil {
 		return nil, err
 	}
-	out := make([]shop.TodayRow, 0, len(rows))
-	for _, r := range rows {
-		job, err := jobFrom(r.Job)
-		if err != nil {
-			return nil, err
-		}
-		row := shop.TodayRow{
-			Job: job, Plate: r.Plate, Description: r.Description, CustomerName: r.CustomerName,
-			Action: diagnosis.Action(r.Action), Waits: r.Waits, Next: r.NextStep,
-		}
-		out = append(out, row)
-	}
-	return out, nil
+	return eachOrFail(rows, todayRow)
 }
 
-// AddReading appends a row to the log of readings. A row that supersedes one
-// which another has superseded already is refused.
-func (s *Store) AddReading(ctx context.Context, shopID shop.ID, r shop.Reading) error {
-	payload, err := encode(r.Reading)
+// ClosedRows lists the jobs handed back since a moment, the latest first.
+func (s *Store) ClosedRows(ctx context.Context, shopID record.ID, since time.Time, limit int) ([]shop.TodayRow, error) {
+	rows, err := s.q.ClosedRows(ctx, gen.ClosedRowsParams{ShopID: shopID, ClosedAt: &since, Limit: int32(limit)})
 	if err != nil {
-		return err
+		return nil, err
 	}
-	err = s.q.AddReading(ctx, gen.AddReadingParams{
-		ID: r.ID, ShopID: shopID, JobID: r.JobID, BatteryID: r.BatteryID, VehicleID: r.VehicleID, RootID: r.RootID,
-		SupersedesID: r.SupersedesID, Ordinal: int32(r.Ordinal), Act: r.Act, Reason: r.Reason, Kind: string(r.Reading.Kind),
-		Typed: r.Typed, Payload: payload, TakenAt: r.TakenAt, TakenZone: r.TakenZone, ReceivedAt: r.ReceivedAt,
-		PersonID: r.PersonID, Instrument: r.Reading.By,
+	return eachOrFail(rows, func(r gen.ClosedRowsRow) (shop.TodayRow, error) { return todayRow(gen.OpenRowsRow(r)) })
+}
+
+func todayRow(r gen.OpenRowsRow) (shop.TodayRow, error) {
+	job, err := jobFrom(r.Job, r.Place)
+	s := r.JobState
+	return shop.TodayRow{Job: job, Plate: r.Plate, Description: r.Description, CustomerName: r.CustomerName, State: shop.JobState{
+		JobID: s.JobID, Revision: int(s.Revision), Basis: s.Basis, BatteryID: s.BatteryID, Batteries: int(s.Batteries), Action: diagnosis.Action(s.Action),
+		Waits: s.Waits, Next: s.NextStep, MadeAt: s.MadeAt,
+	}}, err
+}
+
+// mostNext is the longest sentence of what is next, in bytes.
+const mostNext = 500
+
+// PutState writes what a job has come to.
+func (s *Store) PutState(ctx context.Context, shopID record.ID, j shop.JobState) error {
+	return s.q.PutJobState(ctx, gen.PutJobStateParams{
+		JobID: j.JobID, ShopID: shopID, Revision: int32(j.Revision), Basis: j.Basis, BatteryID: j.BatteryID, Batteries: int32(j.Batteries),
+		Action: string(j.Action), Waits: j.Waits, NextStep: short(j.Next), MadeAt: j.MadeAt,
 	})
+}
+
+// short cuts a sentence to what its column holds.
+func short(text string) string {
+	for runes := []rune(text); len(runes) > mostNext; {
+		return string(runes[:mostNext-1]) + "…"
+	}
+	return text
+}
+
+// LatestJob is the job opened last.
+func (s *Store) LatestJob(ctx context.Context, shopID record.ID) (record.ID, error) {
+	id, err := s.q.LatestJob(ctx, shopID)
+	return id, found(err)
+}
+
+// JobsOfBattery lists the jobs of a battery, latest first.
+func (s *Store) JobsOfBattery(ctx context.Context, shopID, batteryID record.ID) ([]record.Job, error) {
+	rows, err := s.q.JobsOfBattery(ctx, gen.JobsOfBatteryParams{ShopID: shopID, BatteryID: batteryID})
+	if err != nil {
+		return nil, err
+	}
+	return eachOrFail(rows, func(r gen.JobsOfBatteryRow) (record.Job, error) { return jobFrom(r.Job, r.Place) })
+}
+
+// readingColumns are those of a reading, in the order a row is written.
+const readingColumns = "INSERT INTO reading (id, shop_id, job_id, battery_id, vehicle_id, root_id, supersedes_id, ordinal, act, reason, kind, typed, payload, taken_at, taken_zone, received_at, person_id, instrument) VALUES "
+
+// AddReadings appends rows to the log of readings, in one statement. A row that
+// supersedes one which another has superseded already is refused.
+func (s *Store) AddReadings(ctx context.Context, shopID record.ID, rows ...record.Reading) error {
+	if len(rows) == 0 {
+		return nil
+	}
+	values := make([]any, 0, len(rows)*18)
+	for _, r := range rows {
+		payload, err := encode(r.Reading)
+		if err != nil {
+			return err
+		}
+		values = append(values, r.ID, shopID, r.JobID, r.BatteryID, r.VehicleID, r.RootID, r.SupersedesID, r.Ordinal, r.Act, r.Reason,
+			string(r.Reading.Kind), r.Typed, []byte(payload), r.TakenAt, r.TakenZone, r.ReceivedAt, r.PersonID, r.Reading.By)
+	}
+	one := "(?" + strings.Repeat(", ?", 17) + ")"
+	_, err := s.run.ExecContext(ctx, readingColumns+one+strings.Repeat(", "+one, len(rows)-1), values...)
 	if number(err) == errDuplicate {
 		return shop.ErrSuperseded
 	}
 	return err
 }
 
-func readingFrom(row gen.Reading, person string) (shop.Reading, error) {
-	r := shop.Reading{
+func readingFrom(row gen.Reading, person string) (record.Reading, error) {
+	r := record.Reading{
 		ID: row.ID, JobID: row.JobID, BatteryID: row.BatteryID, VehicleID: row.VehicleID, RootID: row.RootID,
 		SupersedesID: row.SupersedesID, Ordinal: int(row.Ordinal), Act: row.Act, Reason: row.Reason, Typed: row.Typed,
 		TakenAt: row.TakenAt, TakenZone: row.TakenZone, ReceivedAt: row.ReceivedAt, PersonID: row.PersonID, PersonName: person,
@@ -137,30 +198,44 @@ func readingFrom(row gen.Reading, person string) (shop.Reading, error) {
 }
 
 // Reading finds one row.
-func (s *Store) Reading(ctx context.Context, shopID, id shop.ID) (shop.Reading, error) {
+func (s *Store) Reading(ctx context.Context, shopID, id record.ID) (record.Reading, error) {
 	row, err := s.q.ReadingByID(ctx, gen.ReadingByIDParams{ShopID: shopID, ID: id})
 	if err != nil {
-		return shop.Reading{}, found(err)
+		return record.Reading{}, found(err)
 	}
 	return readingFrom(row, "")
 }
 
-// ReadingsOfJob lists every row of a job in the order taken.
-func (s *Store) ReadingsOfJob(ctx context.Context, shopID, jobID shop.ID) ([]shop.Reading, error) {
-	rows, err := s.q.ReadingsOfJob(ctx, gen.ReadingsOfJobParams{ShopID: shopID, JobID: jobID})
+// ReadingsOfJobs lists every row of some jobs in the order taken.
+func (s *Store) ReadingsOfJobs(ctx context.Context, shopID record.ID, jobs ...record.ID) ([]record.Reading, error) {
+	if len(jobs) == 1 {
+		rows, err := s.q.ReadingsOfJob(ctx, gen.ReadingsOfJobParams{ShopID: shopID, JobID: &jobs[0]})
+		if err != nil {
+			return nil, err
+		}
+		return eachOrFail(rows, func(r gen.ReadingsOfJobRow) (record.Reading, error) { return readingFrom(r.Reading, r.PersonName) })
+	}
+	if len(jobs) == 0 {
+		return nil, nil
+	}
+	ids := make([]*record.ID, len(jobs))
+	for i := range jobs {
+		ids[i] = &jobs[i]
+	}
+	rows, err := s.q.ReadingsOfJobs(ctx, gen.ReadingsOfJobsParams{ShopID: shopID, Jobs: ids})
 	if err != nil {
 		return nil, err
 	}
-	return eachOrFail(rows, func(r gen.ReadingsOfJobRow) (shop.Reading, error) { return readingFrom(r.Reading, r.PersonName) })
+	return eachOrFail(rows, func(r gen.ReadingsOfJobsRow) (record.Reading, error) { return readingFrom(r.Reading, r.PersonName) })
 }
 
-// ReadingsOfBattery lists the rows of a battery over its visits, latest first.
-func (s *Store) ReadingsOfBattery(ctx context.Context, shopID, batteryID shop.ID) ([]shop.Reading, error) {
-	rows, err := s.q.ReadingsOfBattery(ctx, gen.ReadingsOfBatteryParams{ShopID: shopID, BatteryID: &batteryID})
+// LooseReadings lists the rows of a battery that belong to no job, in the order taken.
+func (s *Store) LooseReadings(ctx context.Context, shopID, batteryID record.ID) ([]record.Reading, error) {
+	rows, err := s.q.LooseReadings(ctx, gen.LooseReadingsParams{ShopID: shopID, BatteryID: &batteryID})
 	if err != nil {
 		return nil, err
 	}
-	return eachOrFail(rows, func(r gen.ReadingsOfBatteryRow) (shop.Reading, error) { return readingFrom(r.Reading, r.PersonName) })
+	return eachOrFail(rows, func(r gen.LooseReadingsRow) (record.Reading, error) { return readingFrom(r.Reading, r.PersonName) })
 }
 
 func eachOrFail[A, B any](list []A, f func(A) (B, error)) ([]B, error) {
@@ -175,45 +250,46 @@ func eachOrFail[A, B any](list []A, f func(A) (B, error)) ([]B, error) {
 	return out, nil
 }
 
-// LastOrdinal is the place of the last reading of a job, zero for none.
-func (s *Store) LastOrdinal(ctx context.Context, shopID, jobID shop.ID) (int, error) {
-	n, err := s.q.LastOrdinal(ctx, gen.LastOrdinalParams{ShopID: shopID, JobID: jobID})
+// LastOrdinal is the place of the last reading of a job, or of those of a battery that
+// belong to none; zero for none.
+func (s *Store) LastOrdinal(ctx context.Context, shopID record.ID, of record.Subject) (int, error) {
+	if of.JobID != nil {
+		n, err := s.q.LastOrdinal(ctx, gen.LastOrdinalParams{ShopID: shopID, JobID: of.JobID})
+		return int(n), err
+	}
+	n, err := s.q.LastLooseOrdinal(ctx, gen.LastLooseOrdinalParams{ShopID: shopID, BatteryID: of.BatteryID})
 	return int(n), err
 }
 
 // AddVerdict keeps a verdict whole.
-func (s *Store) AddVerdict(ctx context.Context, shopID shop.ID, v shop.Verdict) error {
+func (s *Store) AddVerdict(ctx context.Context, shopID record.ID, v record.Verdict) error {
 	body, err := encode(v.Body)
 	if err != nil {
 		return err
 	}
 	return s.q.AddVerdict(ctx, gen.AddVerdictParams{
 		ID: v.ID, ShopID: shopID, JobID: v.JobID, BatteryID: v.BatteryID, Revision: int32(v.Revision), MadeAt: v.MadeAt,
-		Action: string(v.Body.Verdict.Action), Waits: v.Waits(), NextStep: v.NextStep(), RulesHash: v.RulesHash, Body: body,
+		Action: string(v.Body.Verdict.Action), Waits: trail.WaitOf(v.Body), NextStep: short(trail.NextWords(v.Body)), RulesHash: v.RulesHash, Body: body,
 	})
 }
 
 // VerdictsOfBattery lists the last verdict of each job of a battery.
-func (s *Store) VerdictsOfBattery(ctx context.Context, shopID, batteryID shop.ID) ([]shop.PastVerdict, error) {
+func (s *Store) VerdictsOfBattery(ctx context.Context, shopID, batteryID record.ID) ([]record.Verdict, error) {
 	rows, err := s.q.VerdictsOfBattery(ctx, gen.VerdictsOfBatteryParams{ShopID: shopID, BatteryID: batteryID})
 	if err != nil {
 		return nil, err
 	}
-	return eachOrFail(rows, func(r gen.VerdictsOfBatteryRow) (shop.PastVerdict, error) {
-		v := r.Verdict
-		past := shop.PastVerdict{
-			Verdict:  shop.Verdict{ID: v.ID, JobID: v.JobID, BatteryID: v.BatteryID, Revision: int(v.Revision), MadeAt: v.MadeAt, RulesHash: v.RulesHash},
-			OpenedAt: r.OpenedAt, State: r.State,
+	return eachOrFail(rows, func(r gen.VerdictsOfBatteryRow) (record.Verdict, error) {
+		v := record.Verdict{ID: r.ID, JobID: r.JobID, BatteryID: batteryID, Revision: int(r.Revision), MadeAt: r.MadeAt, RulesHash: r.RulesHash}
+		if err := json.Unmarshal(r.Body, &v.Body); err != nil {
+			return v, fmt.Errorf("verdict %s: %w", r.ID, err)
 		}
-		if err := json.Unmarshal(v.Body, &past.Body); err != nil {
-			return past, fmt.Errorf("verdict %s: %w", v.ID, err)
-		}
-		return past, nil
+		return v, nil
 	})
 }
 
 // AddEvent writes one change into the audit trail.
-func (s *Store) AddEvent(ctx context.Context, shopID shop.ID, e shop.Event) error {
+func (s *Store) AddEvent(ctx context.Context, shopID record.ID, e shop.Event) error {
 	body, err := encode(e.Body)
 	if err != nil {
 		return err
@@ -224,7 +300,7 @@ func (s *Store) AddEvent(ctx context.Context, shopID shop.ID, e shop.Event) erro
 }
 
 // EventsOfJobKind lists the changes of one kind of a job, latest first.
-func (s *Store) EventsOfJobKind(ctx context.Context, shopID, jobID shop.ID, kind string) ([]shop.Event, error) {
+func (s *Store) EventsOfJobKind(ctx context.Context, shopID, jobID record.ID, kind string) ([]shop.Event, error) {
 	rows, err := s.q.EventsOfJobKind(ctx, gen.EventsOfJobKindParams{ShopID: shopID, JobID: &jobID, Kind: kind})
 	return each(rows, func(r gen.EventsOfJobKindRow) shop.Event { return eventFrom(r.Event, r.PersonName) }), err
 }
@@ -234,34 +310,34 @@ func eventFrom(e gen.Event, person string) shop.Event {
 }
 
 // JobsOfVehicle lists the jobs of a vehicle, latest first.
-func (s *Store) JobsOfVehicle(ctx context.Context, shopID, vehicleID shop.ID) ([]shop.Job, error) {
+func (s *Store) JobsOfVehicle(ctx context.Context, shopID, vehicleID record.ID) ([]record.Job, error) {
 	rows, err := s.q.JobsOfVehicle(ctx, gen.JobsOfVehicleParams{ShopID: shopID, VehicleID: &vehicleID})
 	if err != nil {
 		return nil, err
 	}
-	return eachOrFail(rows, jobFrom)
+	return eachOrFail(rows, func(r gen.JobsOfVehicleRow) (record.Job, error) { return jobFrom(r.Job, r.Place) })
 }
 
 // Limits lists the shop's own figures for limits.
-func (s *Store) Limits(ctx context.Context, shopID shop.ID) ([]shop.OwnLimit, error) {
+func (s *Store) Limits(ctx context.Context, shopID record.ID) ([]record.OwnLimit, error) {
 	rows, err := s.q.ShopLimits(ctx, shopID)
-	return each(rows, func(r gen.ShopLimitsRow) shop.OwnLimit {
-		return shop.OwnLimit{ID: school.LimitID(r.LimitID), Value: r.Value, Note: r.Note, SetBy: r.SetByName, SetAt: r.SetAt}
+	return each(rows, func(r gen.ShopLimitsRow) record.OwnLimit {
+		return record.OwnLimit{ID: school.LimitID(r.LimitID), Value: r.Value, Note: r.Note, SetBy: r.SetByName, SetAt: r.SetAt}
 	}), err
 }
 
 // SetLimit writes the shop's own figure for a limit.
-func (s *Store) SetLimit(ctx context.Context, shopID shop.ID, l shop.OwnLimit, by shop.ID) error {
+func (s *Store) SetLimit(ctx context.Context, shopID record.ID, l record.OwnLimit, by record.ID) error {
 	return s.q.SetShopLimit(ctx, gen.SetShopLimitParams{ShopID: shopID, LimitID: string(l.ID), Value: l.Value, Note: l.Note, SetBy: by, SetAt: l.SetAt})
 }
 
 // DropLimit takes the shop's own figure for a limit away.
-func (s *Store) DropLimit(ctx context.Context, shopID shop.ID, id school.LimitID) error {
+func (s *Store) DropLimit(ctx context.Context, shopID record.ID, id school.LimitID) error {
 	return s.q.DropShopLimit(ctx, gen.DropShopLimitParams{ShopID: shopID, LimitID: string(id)})
 }
 
 // EventsOfJob lists the changes of a job, latest first.
-func (s *Store) EventsOfJob(ctx context.Context, shopID, jobID shop.ID) ([]shop.Event, error) {
+func (s *Store) EventsOfJob(ctx context.Context, shopID, jobID record.ID) ([]shop.Event, error) {
 	rows, err := s.q.EventsOfJob(ctx, gen.EventsOfJobParams{ShopID: shopID, JobID: &jobID})
 	return each(rows, func(r gen.EventsOfJobRow) shop.Event { return eventFrom(r.Event, r.PersonName) }), err
 }

@@ -9,11 +9,14 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
 	"github.com/go-sql-driver/mysql"
 
+	"grapnel/app/people"
+	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/app/store/gen"
 	"grapnel/core/battery"
@@ -26,20 +29,40 @@ import (
 type Store struct {
 	db *sql.DB
 	q  *gen.Queries
-	tx bool
+	// run is where statements run: the database, or the transaction.
+	run gen.DBTX
+	tx  bool
 }
 
 var _ shop.Store = (*Store)(nil)
 
 // New uses an open, migrated database.
-func New(db *sql.DB) *Store { return &Store{db: db, q: gen.New(db)} }
+func New(db *sql.DB) *Store { return &Store{db: db, q: gen.New(db), run: db} }
 
 // Open connects to a MariaDB by its DSN, with the settings the store relies on.
 func Open(dsn string) (*sql.DB, error) {
 	config, err := mysql.ParseDSN(dsn)
 	if err != nil {
-		return nil, fmt.Errorf("GRAPNEL_DSN: %w (like grapnel:secret@tcp(127.0.0.1:3306)/grapnel)", err)
+		return nil, badDSN(err)
 	}
+	// A server that does not answer is found out; a DSN may say otherwise.
+	if config.Timeout == 0 {
+		config.Timeout = dialTimeout
+	}
+	if config.ReadTimeout == 0 {
+		config.ReadTimeout = answerTimeout
+	}
+	if config.WriteTimeout == 0 {
+		config.WriteTimeout = answerTimeout
+	}
+	return open(config)
+}
+
+func badDSN(err error) error {
+	return fmt.Errorf("GRAPNEL_DSN: %w (like grapnel:secret@tcp(127.0.0.1:3306)/grapnel)", err)
+}
+
+func open(config *mysql.Config) (*sql.DB, error) {
 	config.ParseTime, config.Loc = true, time.UTC
 	config.InterpolateParams = true
 	if config.Params == nil {
@@ -58,36 +81,50 @@ func Open(dsn string) (*sql.DB, error) {
 	return db, nil
 }
 
+// How long the database may take to be reached and to answer. An upgrade takes longer and
+// has its own (migrate.go).
+const (
+	dialTimeout   = 5 * time.Second
+	answerTimeout = 30 * time.Second
+)
+
 // MariaDB's numbers for a deadlock and a lock wait that took too long: the
 // transaction may be tried again.
 const (
 	errDeadlock    = 1213
 	errLockTimeout = 1205
 	errDuplicate   = 1062
-	writeTries     = 4
+	writeTries     = 8
+	// retryPause is how long the first retry waits; each next waits longer.
+	retryPause = 4 * time.Millisecond
 )
 
 // Write runs do in one transaction and tries again when the database gave it up
 // in favour of another.
-func (s *Store) Write(ctx context.Context, do func(shop.Store) error) error {
+func (s *Store) Write(ctx context.Context, do func(shop.Tx) error) error {
 	if s.tx {
 		return do(s)
 	}
 	var err error
-	for range writeTries {
+	for try := range writeTries {
 		if err = s.once(ctx, do); !retryable(err) {
 			return err
+		}
+		select {
+		case <-ctx.Done():
+			return errors.Join(err, ctx.Err())
+		case <-time.After(retryPause << try):
 		}
 	}
 	return err
 }
 
-func (s *Store) once(ctx context.Context, do func(shop.Store) error) error {
+func (s *Store) once(ctx context.Context, do func(shop.Tx) error) error {
 	tx, err := s.db.BeginTx(ctx, nil)
 	if err != nil {
 		return err
 	}
-	if err := do(&Store{db: s.db, q: s.q.WithTx(tx), tx: true}); err != nil {
+	if err := do(&Store{db: s.db, q: s.q.WithTx(tx), run: tx, tx: true}); err != nil {
 		return errors.Join(err, ignoreDone(tx.Rollback()))
 	}
 	return tx.Commit()
@@ -122,13 +159,53 @@ func found(err error) error {
 }
 
 // OnlyShop is the shop this database belongs to.
-func (s *Store) OnlyShop(ctx context.Context) (shop.Shop, error) {
+func (s *Store) OnlyShop(ctx context.Context) (record.Shop, error) {
 	row, err := s.q.OnlyShop(ctx)
-	return shop.Shop{ID: row.ID, Name: row.Name, TimeZone: row.TimeZone, School: school.ID(row.School), CreatedAt: row.CreatedAt}, found(err)
+	return record.Shop{ID: row.ID, Name: row.Name, TimeZone: row.TimeZone, School: school.ID(row.School), CreatedAt: row.CreatedAt, Touched: row.Touched}, found(err)
+}
+
+// Once marks something that happens once; another that has it under way is waited for.
+func (s *Store) Once(ctx context.Context, milestone string) error {
+	return taken(s.q.AddMilestone(ctx, milestone))
+}
+
+// taken turns a row that is there already into the shop's own error.
+func taken(err error) error {
+	if number(err) == errDuplicate {
+		return shop.ErrTaken
+	}
+	return err
+}
+
+// TouchShop counts a change that all jobs rest on.
+func (s *Store) TouchShop(ctx context.Context, shopID record.ID) error {
+	return s.q.TouchShop(ctx, shopID)
+}
+
+// AddDeed writes a deed down; false where its key is known. One that another writes at
+// the same time is waited for.
+func (s *Store) AddDeed(ctx context.Context, d shop.Deed) (bool, error) {
+	done, err := s.q.AddDeed(ctx, gen.AddDeedParams{ID: d.ID, ShopID: d.ShopID, Kind: d.Kind, Subject: d.Subject, PersonID: d.Person, Body: d.Body, At: d.At})
+	if err != nil {
+		return false, err
+	}
+	n, err := done.RowsAffected()
+	return n > 0, err
+}
+
+// Deed finds a deed by its key.
+func (s *Store) Deed(ctx context.Context, id record.ID) (shop.Deed, error) {
+	row, err := s.q.DeedByID(ctx, id)
+	return shop.Deed{ID: row.ID, ShopID: row.ShopID, Kind: row.Kind, Subject: row.Subject, Person: row.PersonID, Body: row.Body, Answer: row.Answer, At: row.At}, found(err)
+}
+
+// AnswerDeed keeps what a deed was answered with.
+func (s *Store) AnswerDeed(ctx context.Context, id record.ID, answer string) error {
+	return s.q.AnswerDeed(ctx, gen.AnswerDeedParams{Answer: answer, ID: id})
 }
 
 // AddShop writes the shop down.
-func (s *Store) AddShop(ctx context.Context, sh shop.Shop) error {
+func (s *Store) AddShop(ctx context.Context, sh record.Shop) error {
 	return s.q.AddShop(ctx, gen.AddShopParams{ID: sh.ID, Name: sh.Name, TimeZone: sh.TimeZone, School: string(sh.School), CreatedAt: sh.CreatedAt})
 }
 
@@ -139,7 +216,7 @@ func (s *Store) CountPeople(ctx context.Context) (int, error) {
 }
 
 // AddPerson writes a person down; a sign-in name already taken is reported.
-func (s *Store) AddPerson(ctx context.Context, p shop.Person, at time.Time) error {
+func (s *Store) AddPerson(ctx context.Context, p people.Person, at time.Time) error {
 	err := s.q.AddPerson(ctx, gen.AddPersonParams{
 		ID: p.ID, ShopID: p.ShopID, Name: p.Name, Initials: p.Initials, SignIn: p.SignIn, Role: string(p.Role),
 		PasswordHash: p.PasswordHash, Active: p.Active, CreatedAt: at,
@@ -150,27 +227,27 @@ func (s *Store) AddPerson(ctx context.Context, p shop.Person, at time.Time) erro
 	return err
 }
 
-func personFrom(row gen.Person) shop.Person {
-	return shop.Person{
-		ID: row.ID, ShopID: row.ShopID, Name: row.Name, Initials: row.Initials, SignIn: row.SignIn, Role: shop.Role(row.Role),
+func personFrom(row gen.Person) people.Person {
+	return people.Person{
+		ID: row.ID, ShopID: row.ShopID, Name: row.Name, Initials: row.Initials, SignIn: row.SignIn, Role: people.Role(row.Role),
 		PasswordHash: row.PasswordHash, Active: row.Active,
 	}
 }
 
 // PersonBySignIn finds an active person.
-func (s *Store) PersonBySignIn(ctx context.Context, signIn string) (shop.Person, error) {
+func (s *Store) PersonBySignIn(ctx context.Context, signIn string) (people.Person, error) {
 	row, err := s.q.PersonBySignIn(ctx, signIn)
 	return personFrom(row), found(err)
 }
 
 // PersonByID finds a person.
-func (s *Store) PersonByID(ctx context.Context, id shop.ID) (shop.Person, error) {
+func (s *Store) PersonByID(ctx context.Context, id record.ID) (people.Person, error) {
 	row, err := s.q.PersonByID(ctx, id)
 	return personFrom(row), found(err)
 }
 
 // People lists the people of a shop by name.
-func (s *Store) People(ctx context.Context, shopID shop.ID) ([]shop.Person, error) {
+func (s *Store) People(ctx context.Context, shopID record.ID) ([]people.Person, error) {
 	rows, err := s.q.People(ctx, shopID)
 	return each(rows, personFrom), err
 }
@@ -184,60 +261,86 @@ func each[A, B any](list []A, f func(A) B) []B {
 }
 
 // AddCustomer writes a customer down.
-func (s *Store) AddCustomer(ctx context.Context, shopID shop.ID, c shop.Customer, at time.Time) error {
+func (s *Store) AddCustomer(ctx context.Context, shopID record.ID, c record.Customer, at time.Time) error {
 	return s.q.AddCustomer(ctx, gen.AddCustomerParams{ID: c.ID, ShopID: shopID, Name: c.Name, Phone: c.Phone, CreatedAt: at})
 }
 
 // Customer finds a customer.
-func (s *Store) Customer(ctx context.Context, shopID, id shop.ID) (shop.Customer, error) {
+func (s *Store) Customer(ctx context.Context, shopID, id record.ID) (record.Customer, error) {
 	row, err := s.q.CustomerByID(ctx, gen.CustomerByIDParams{ShopID: shopID, ID: id})
-	return shop.Customer{ID: row.ID, Name: row.Name, Phone: row.Phone}, found(err)
+	return record.Customer{ID: row.ID, Name: row.Name, Phone: row.Phone}, found(err)
 }
 
 // AddVehicle writes a vehicle down.
-func (s *Store) AddVehicle(ctx context.Context, shopID shop.ID, v shop.Vehicle, at time.Time) error {
+func (s *Store) AddVehicle(ctx context.Context, shopID record.ID, v record.Vehicle, at time.Time) error {
 	return s.q.AddVehicle(ctx, gen.AddVehicleParams{
 		ID: v.ID, ShopID: shopID, CustomerID: v.CustomerID, Plate: v.Plate, Description: v.Description, Kind: v.Kind,
 		Engine: v.Engine, Litres: v.Litres, RequiredCca: (*float64)(v.RequiredCCA), StartStop: v.StartStop,
-		ManagedCharging: v.ManagedCharging, Earth: v.Earth, Seat: v.Seat, Joined: v.Joined, CreatedAt: at,
+		ManagedCharging: v.ManagedCharging, Cranks12v: v.Cranks12V, SystemV: (*float64)(v.SystemV), Earth: v.Earth, Tray: v.Tray, Joined: v.Joined, CreatedAt: at,
 	})
 }
 
-func vehicleFrom(row gen.Vehicle) shop.Vehicle {
-	return shop.Vehicle{
-		ID: row.ID, CustomerID: row.CustomerID, Plate: row.Plate, Description: row.Description, Seat: row.Seat, Joined: row.Joined,
+func vehicleFrom(row gen.Vehicle) record.Vehicle {
+	return record.Vehicle{
+		ID: row.ID, CustomerID: row.CustomerID, Plate: row.Plate, Description: row.Description, Tray: row.Tray, Joined: row.Joined,
 		Vehicle: evidence.Vehicle{
 			Kind: row.Kind, Engine: row.Engine, Litres: row.Litres, RequiredCCA: (*quantity.Amperes)(row.RequiredCca),
-			StartStop: row.StartStop, ManagedCharging: row.ManagedCharging, Earth: row.Earth,
+			StartStop: row.StartStop, ManagedCharging: row.ManagedCharging, Cranks12V: row.Cranks12v, SystemV: (*quantity.Volts)(row.SystemV), Earth: row.Earth,
 		},
 	}
 }
 
 // Vehicle finds a vehicle.
-func (s *Store) Vehicle(ctx context.Context, shopID, id shop.ID) (shop.Vehicle, error) {
+func (s *Store) Vehicle(ctx context.Context, shopID, id record.ID) (record.Vehicle, error) {
 	row, err := s.q.VehicleByID(ctx, gen.VehicleByIDParams{ShopID: shopID, ID: id})
 	return vehicleFrom(row), found(err)
 }
 
+// mostFound is how many vehicles a search finds at the most.
+const mostFound = 12
+
 // FindVehicles searches by the start of a plate, blanks ignored, or a part of
-// the customer's name.
-func (s *Store) FindVehicles(ctx context.Context, shopID shop.ID, query string) ([]shop.FoundVehicle, error) {
+// the customer's name: each by its own index, the batteries of all hits at once.
+func (s *Store) FindVehicles(ctx context.Context, shopID record.ID, query string) ([]record.FoundVehicle, error) {
 	plain := likeEscaper.Replace(strings.TrimSpace(query))
-	rows, err := s.q.FindVehicles(ctx, gen.FindVehiclesParams{
-		ShopID: shopID, Plate: strings.ReplaceAll(plain, " ", "") + "%", Name: "%" + plain + "%",
-	})
+	byPlate, err := s.q.VehiclesByPlate(ctx, gen.VehiclesByPlateParams{ShopID: shopID, PlatePlain: sql.NullString{String: strings.ToUpper(strings.ReplaceAll(plain, " ", "")) + "%", Valid: true}})
 	if err != nil {
 		return nil, err
 	}
-	out := make([]shop.FoundVehicle, 0, len(rows))
-	for _, row := range rows {
-		batteries, err := s.BatteriesInVehicle(ctx, shopID, row.Vehicle.ID)
-		if err != nil {
-			return nil, err
-		}
-		out = append(out, shop.FoundVehicle{Vehicle: vehicleFrom(row.Vehicle), CustomerName: row.CustomerName, Batteries: batteries})
+	byName, err := s.q.VehiclesByCustomer(ctx, gen.VehiclesByCustomerParams{ShopID: shopID, Name: "%" + plain + "%"})
+	if err != nil {
+		return nil, err
 	}
-	return out, nil
+	out := make([]record.FoundVehicle, 0, len(byPlate)+len(byName))
+	add := func(row gen.Vehicle, customer string) {
+		if len(out) < mostFound && !slices.ContainsFunc(out, func(v record.FoundVehicle) bool { return v.ID == row.ID }) {
+			out = append(out, record.FoundVehicle{Vehicle: vehicleFrom(row), CustomerName: customer, Batteries: []record.Fitted{}})
+		}
+	}
+	for _, row := range byPlate {
+		add(row.Vehicle, row.CustomerName)
+	}
+	for _, row := range byName {
+		add(row.Vehicle, row.CustomerName)
+	}
+	return out, s.fill(ctx, shopID, out)
+}
+
+// fill gives vehicles the batteries that are in them now.
+func (s *Store) fill(ctx context.Context, shopID record.ID, list []record.FoundVehicle) error {
+	if len(list) == 0 {
+		return nil
+	}
+	ids := make([]record.ID, len(list))
+	for i, v := range list {
+		ids[i] = v.ID
+	}
+	rows, err := s.q.BatteriesInVehicles(ctx, gen.BatteriesInVehiclesParams{ShopID: shopID, Vehicles: ids})
+	for _, row := range rows {
+		i := slices.Index(ids, row.VehicleID)
+		list[i].Batteries = append(list[i].Batteries, fitted(batteryFrom(row.Battery), row.Position))
+	}
+	return err
 }
 
 var likeEscaper = strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`)
@@ -251,74 +354,51 @@ func rating(r *battery.Rating) (value *float64, standard string) {
 }
 
 // AddBattery writes a battery down.
-func (s *Store) AddBattery(ctx context.Context, shopID shop.ID, b shop.Battery, at time.Time) error {
+func (s *Store) AddBattery(ctx context.Context, shopID record.ID, b record.Battery, at time.Time) error {
 	l := b.Label
 	value, standard := rating(l.Rating)
 	return s.q.AddBattery(ctx, gen.AddBatteryParams{
 		ID: b.ID, ShopID: shopID, Tag: b.Tag, Maker: b.Maker, Chemistry: string(l.Chemistry), NominalV: float64(l.NominalV),
 		RatingValue: value, RatingStandard: standard, CapacityAh: (*float64)(l.CapacityAh), ReserveMin: (*float64)(l.ReserveMin),
-		Made: l.Made, Sealed: l.Sealed, EyeFitted: l.EyeFitted, LabelLoadA: (*float64)(l.LabelLoadA), FullSg: l.FullSG, Posts: b.Posts, CreatedAt: at,
+		Made: l.Made, Sealed: l.Sealed, EyeFitted: l.EyeFitted, LabelLoadA: (*float64)(l.LabelLoadA), FullSg: l.FullSG, DeepCycle: l.DeepCycle, Plates: l.Alloy, Posts: b.Posts, CreatedAt: at,
 	})
 }
 
 // UpdateLabel replaces a battery's label; the old one stays in the event log.
-func (s *Store) UpdateLabel(ctx context.Context, shopID shop.ID, b shop.Battery) error {
+func (s *Store) UpdateLabel(ctx context.Context, shopID record.ID, b record.Battery) error {
 	l := b.Label
 	value, standard := rating(l.Rating)
 	return s.q.UpdateBatteryLabel(ctx, gen.UpdateBatteryLabelParams{
 		Tag: b.Tag, Maker: b.Maker, Chemistry: string(l.Chemistry), NominalV: float64(l.NominalV),
 		RatingValue: value, RatingStandard: standard, CapacityAh: (*float64)(l.CapacityAh), ReserveMin: (*float64)(l.ReserveMin),
-		Made: l.Made, Sealed: l.Sealed, EyeFitted: l.EyeFitted, LabelLoadA: (*float64)(l.LabelLoadA), FullSg: l.FullSG,
+		Made: l.Made, Sealed: l.Sealed, EyeFitted: l.EyeFitted, LabelLoadA: (*float64)(l.LabelLoadA), FullSg: l.FullSG, DeepCycle: l.DeepCycle, Plates: l.Alloy,
 		ShopID: shopID, ID: b.ID,
 	})
 }
 
-func batteryFrom(row gen.Battery) shop.Battery {
+func batteryFrom(row gen.Battery) record.Battery {
 	l := battery.Label{
 		Chemistry: battery.Chemistry(row.Chemistry), NominalV: quantity.Volts(row.NominalV),
 		CapacityAh: (*quantity.AmpereHours)(row.CapacityAh), ReserveMin: (*quantity.Minutes)(row.ReserveMin), Made: row.Made,
 		Sealed: row.Sealed, EyeFitted: row.EyeFitted, LabelLoadA: (*quantity.Amperes)(row.LabelLoadA), FullSG: row.FullSg,
+		DeepCycle: row.DeepCycle, Alloy: row.Plates,
 	}
 	if row.RatingValue != nil {
 		l.Rating = &battery.Rating{Value: quantity.Amperes(*row.RatingValue), Standard: battery.Standard(row.RatingStandard)}
 	}
-	return shop.Battery{ID: row.ID, Tag: row.Tag, Maker: row.Maker, Posts: row.Posts, Label: l}
+	return record.Battery{ID: row.ID, Tag: row.Tag, Maker: row.Maker, Posts: row.Posts, Label: l}
 }
 
-// seated gives a joined row its place in the vehicle, in the label as well.
-func seated(b shop.Battery, position string) shop.SeatedBattery {
+// fitted gives a battery its position, in the label as well.
+func fitted(b record.Battery, position string) record.Fitted {
 	b.Label.Position = position
-	return shop.SeatedBattery{Battery: b, Position: position}
+	return record.Fitted{Battery: b, Position: position}
 }
 
 // Battery finds a battery.
-func (s *Store) Battery(ctx context.Context, shopID, id shop.ID) (shop.Battery, error) {
+func (s *Store) Battery(ctx context.Context, shopID, id record.ID) (record.Battery, error) {
 	row, err := s.q.BatteryByID(ctx, gen.BatteryByIDParams{ShopID: shopID, ID: id})
 	return batteryFrom(row), found(err)
-}
-
-// Seat records that a battery sits in a vehicle from now on.
-func (s *Store) Seat(ctx context.Context, shopID, batteryID, vehicleID shop.ID, position string, at time.Time) error {
-	return s.q.AddSeat(ctx, gen.AddSeatParams{ID: shop.NewID(), ShopID: shopID, BatteryID: batteryID, VehicleID: vehicleID, Position: position, FromAt: at})
-}
-
-// BatteriesInVehicle lists what sits in a vehicle now.
-func (s *Store) BatteriesInVehicle(ctx context.Context, shopID, vehicleID shop.ID) ([]shop.SeatedBattery, error) {
-	rows, err := s.q.BatteriesInVehicle(ctx, gen.BatteriesInVehicleParams{ShopID: shopID, VehicleID: vehicleID})
-	return each(rows, func(r gen.BatteriesInVehicleRow) shop.SeatedBattery {
-		return seated(batteryFrom(r.Battery), r.Position)
-	}), err
-}
-
-// Seats lists where a battery sat, latest first.
-func (s *Store) Seats(ctx context.Context, shopID, batteryID shop.ID) ([]shop.Seat, error) {
-	rows, err := s.q.SeatsOfBattery(ctx, gen.SeatsOfBatteryParams{ShopID: shopID, BatteryID: batteryID})
-	return each(rows, func(r gen.SeatsOfBatteryRow) shop.Seat {
-		return shop.Seat{
-			VehicleID: r.BatterySeat.VehicleID, Plate: r.Plate, Description: r.Description, Position: r.BatterySeat.Position,
-			FromAt: r.BatterySeat.FromAt, ToAt: r.BatterySeat.ToAt,
-		}
-	}), err
 }
 
 // encode writes a value as JSON; what the store writes always encodes.

@@ -13,6 +13,8 @@ import (
 	"time"
 
 	"grapnel/app/localdb/dbtest"
+	"grapnel/app/people"
+	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/app/store"
 	"grapnel/core/battery"
@@ -51,8 +53,8 @@ func TestMigrateTogether(t *testing.T) {
 func TestWriteIsWhole(t *testing.T) {
 	s := store.New(dbtest.Open(t))
 	broken := errors.New("broken")
-	err := s.Write(t.Context(), func(tx shop.Store) error {
-		if err := tx.AddShop(t.Context(), shop.Shop{ID: shop.NewID(), Name: "half", TimeZone: "UTC", CreatedAt: time.Now()}); err != nil {
+	err := s.Write(t.Context(), func(tx shop.Tx) error {
+		if err := tx.AddShop(t.Context(), record.Shop{ID: record.NewID(), Name: "half", TimeZone: "UTC", CreatedAt: time.Now()}); err != nil {
 			return err
 		}
 		return broken
@@ -87,40 +89,41 @@ func TestBadDSN(t *testing.T) {
 func TestNounsRoundTrip(t *testing.T) {
 	s := store.New(dbtest.Open(t))
 	at := time.Date(2026, 11, 24, 10, 0, 0, 123000, time.UTC)
-	sh := shop.Shop{ID: shop.NewID(), Name: "Quay", TimeZone: "Europe/London", School: school.Quick9V, CreatedAt: at}
+	sh := record.Shop{ID: record.NewID(), Name: "Quay", TimeZone: "Europe/London", School: school.Quick9V, CreatedAt: at}
 	must(t, s.AddShop(t.Context(), sh))
 	if got, err := s.OnlyShop(t.Context()); err != nil || got != sh {
 		t.Errorf("shop %+v, %v", got, err)
 	}
-	full := shop.Battery{ID: shop.NewID(), Tag: "A 1", Maker: "Halyard", Label: battery.Label{
+	full := record.Battery{ID: record.NewID(), Tag: "A 1", Maker: "Halyard", Label: battery.Label{
 		Chemistry: battery.AGM, NominalV: 12, Rating: &battery.Rating{Value: 608, Standard: battery.EN}, CapacityAh: ptr(quantity.AmpereHours(65.5)),
 		ReserveMin: ptr(quantity.Minutes(110)), Made: "2023-03", Sealed: ptr(false), EyeFitted: ptr(true), LabelLoadA: ptr(quantity.Amperes(300)), FullSG: ptr(1.28),
 	}}
-	bare := shop.Battery{ID: shop.NewID(), Label: battery.Label{Chemistry: battery.Unknown, NominalV: 6}}
-	for _, b := range []shop.Battery{full, bare} {
+	bare := record.Battery{ID: record.NewID(), Label: battery.Label{Chemistry: battery.Unknown, NominalV: 6}}
+	for _, b := range []record.Battery{full, bare} {
 		must(t, s.AddBattery(t.Context(), sh.ID, b, at))
 		got, err := s.Battery(t.Context(), sh.ID, b.ID)
 		if err != nil || !reflect.DeepEqual(got, b) {
 			t.Errorf("battery %+v, %v", got, err)
 		}
 	}
-	vehicle := shop.Vehicle{ID: shop.NewID(), Plate: "AB 12", Description: "van", Vehicle: evidence.Vehicle{
+	vehicle := record.Vehicle{ID: record.NewID(), Plate: "AB 12", Description: "van", Vehicle: evidence.Vehicle{
 		Kind: "van", Engine: "diesel", Litres: ptr(2.3), RequiredCCA: ptr(quantity.Amperes(640)), StartStop: ptr(true), ManagedCharging: ptr(false), Earth: "negative",
 	}}
 	must(t, s.AddVehicle(t.Context(), sh.ID, vehicle, at))
 	if got, err := s.Vehicle(t.Context(), sh.ID, vehicle.ID); err != nil || !reflect.DeepEqual(got, vehicle) {
 		t.Errorf("vehicle %+v, %v", got, err)
 	}
-	must(t, s.Seat(t.Context(), sh.ID, full.ID, vehicle.ID, "left", at))
-	seats, err := s.Seats(t.Context(), sh.ID, full.ID)
-	if err != nil || len(seats) != 1 || seats[0].Position != "left" || seats[0].ToAt != nil || !seats[0].FromAt.Equal(at) {
-		t.Errorf("seats %+v, %v", seats, err)
+	fitted := record.Installation{ID: record.NewID(), BatteryID: full.ID, VehicleID: vehicle.ID, Position: "left", FromAt: at}
+	must(t, s.AddInstallation(t.Context(), sh.ID, fitted))
+	installed, err := s.InstallationsOf(t.Context(), sh.ID, full.ID)
+	if err != nil || len(installed) != 1 || installed[0].Position != "left" || installed[0].ToAt != nil || !installed[0].FromAt.Equal(at) {
+		t.Errorf("installed %+v, %v", installed, err)
 	}
-	in, err := s.BatteriesInVehicle(t.Context(), sh.ID, vehicle.ID)
-	if err != nil || len(in) != 1 || in[0].Label.Position != "left" {
+	in, err := s.FindVehicles(t.Context(), sh.ID, "AB 12")
+	if err != nil || len(in) != 1 || len(in[0].Batteries) != 1 || in[0].Batteries[0].Label.Position != "left" {
 		t.Errorf("in the vehicle: %+v, %v", in, err)
 	}
-	if _, err := s.Battery(t.Context(), shop.NewID(), full.ID); !errors.Is(err, shop.ErrNotFound) {
+	if _, err := s.Battery(t.Context(), record.NewID(), full.ID); !errors.Is(err, shop.ErrNotFound) {
 		t.Errorf("another shop sees the battery: %v", err)
 	}
 }
@@ -130,12 +133,12 @@ func TestNounsRoundTrip(t *testing.T) {
 func TestSearch(t *testing.T) {
 	s := store.New(dbtest.Open(t))
 	at := time.Now()
-	sh := shop.Shop{ID: shop.NewID(), TimeZone: "UTC", CreatedAt: at}
+	sh := record.Shop{ID: record.NewID(), TimeZone: "UTC", CreatedAt: at}
 	must(t, s.AddShop(t.Context(), sh))
-	customer := shop.Customer{ID: shop.NewID(), Name: "Ines_Calloway"}
+	customer := record.Customer{ID: record.NewID(), Name: "Ines_Calloway"}
 	must(t, s.AddCustomer(t.Context(), sh.ID, customer, at))
 	for _, plate := range []string{"WS 204 K", "WS 2", "100%"} {
-		must(t, s.AddVehicle(t.Context(), sh.ID, shop.Vehicle{ID: shop.NewID(), CustomerID: &customer.ID, Plate: plate}, at))
+		must(t, s.AddVehicle(t.Context(), sh.ID, record.Vehicle{ID: record.NewID(), CustomerID: &customer.ID, Plate: plate}, at))
 	}
 	for query, want := range map[string]int{"ws204": 1, "WS 2": 2, "ws": 2, "204": 0, "calloway": 3, "Ines_": 3, "%": 0, "100%": 1, "_": 3, `\`: 0, "nobody": 0} {
 		got, err := s.FindVehicles(t.Context(), sh.ID, query)
@@ -148,9 +151,9 @@ func TestSearch(t *testing.T) {
 // TestEventsAreWritten checks that a change leaves its event with it.
 func TestEventsAreWritten(t *testing.T) {
 	s := store.New(dbtest.Open(t))
-	sh := shop.Shop{ID: shop.NewID(), TimeZone: "UTC", CreatedAt: time.Now()}
+	sh := record.Shop{ID: record.NewID(), TimeZone: "UTC", CreatedAt: time.Now()}
 	must(t, s.AddShop(t.Context(), sh))
-	job := shop.NewID()
+	job := record.NewID()
 	for i := range 3 {
 		must(t, s.AddEvent(t.Context(), sh.ID, shop.Event{JobID: &job, Revision: i, Kind: "reading_kept", Body: map[string]int{"n": i}, At: time.Now()}))
 	}
@@ -206,7 +209,7 @@ func upgrade(t *testing.T, from int64) {
 	s := shop.NewService(store.New(db), time.Now)
 	sh, err := s.Shop(t.Context())
 	must(t, err)
-	people, err := s.People(t.Context(), shop.Person{ShopID: sh.ID})
+	people, err := s.People(t.Context(), people.Person{ShopID: sh.ID})
 	if err != nil || len(people) != 1 {
 		t.Fatalf("%v %v", people, err)
 	}
@@ -216,7 +219,7 @@ func upgrade(t *testing.T, from int64) {
 	if kept := own[school.DrainMost].Value == 0.04; err != nil || kept != (from >= 2) {
 		t.Errorf("own limits %v, %v", own, err)
 	}
-	today, err := s.Today(t.Context(), who, time.Time{}, shop.ID{})
+	today, err := s.Today(t.Context(), who, time.Time{}, record.ID{})
 	if err != nil || len(today.Open) != 1 || today.Open[0].Plate != "WS 204 K" {
 		t.Fatalf("%+v %v", today, err)
 	}
@@ -226,7 +229,7 @@ func upgrade(t *testing.T, from int64) {
 		t.Errorf("%+v %v", page, err)
 	}
 	must(t, s.SetLimit(t.Context(), who, school.DrainMost, 0.03, "maker's manual"))
-	must(t, s.StartClock(t.Context(), who, job, shop.Clock{ID: shop.NewID(), Kind: trail.Rest}))
+	must(t, s.StartClock(t.Context(), who, job, record.Clock{ID: record.NewID(), Kind: trail.Rest}))
 	if clocks, err := s.Clocks(t.Context(), who); err != nil || len(clocks.Clocks) != 1 {
 		t.Errorf("%+v %v", clocks, err)
 	}

@@ -2,112 +2,124 @@ package store
 
 import (
 	"context"
+	"encoding/json"
+	"fmt"
 	"time"
 
+	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/app/store/gen"
 	"grapnel/core/quantity"
 	"grapnel/core/school"
 )
 
-// again turns a row that was written before into nothing to do: writes may be
-// tried again.
-func again(err error) error {
-	if number(err) == errDuplicate {
-		return nil
-	}
-	return err
-}
-
 // LastEvent is the number of the shop's latest event, zero for none.
-func (s *Store) LastEvent(ctx context.Context, shopID shop.ID) (int64, error) {
+func (s *Store) LastEvent(ctx context.Context, shopID record.ID) (int64, error) {
 	return s.q.LastEvent(ctx, shopID)
 }
 
 // EventsAfter lists the shop's events behind one, oldest first, without their
 // bodies.
-func (s *Store) EventsAfter(ctx context.Context, shopID shop.ID, id int64, limit int) ([]shop.Change, error) {
+func (s *Store) EventsAfter(ctx context.Context, shopID record.ID, id int64, limit int) ([]shop.Change, error) {
 	rows, err := s.q.EventsAfter(ctx, gen.EventsAfterParams{ShopID: shopID, ID: id, Limit: int32(limit)})
 	return each(rows, func(r gen.EventsAfterRow) shop.Change {
 		return shop.Change{ID: r.ID, JobID: r.JobID, Revision: int(r.Revision), PersonID: r.PersonID, Kind: r.Kind, At: r.At}
 	}), err
 }
 
-// SetSeat writes down where a vehicle's battery sits and how several are joined.
-func (s *Store) SetSeat(ctx context.Context, shopID, vehicleID shop.ID, where, joined string) error {
-	return s.q.SetSeat(ctx, gen.SetSeatParams{Seat: where, Joined: joined, ShopID: shopID, ID: vehicleID})
+// SetTray writes down where a vehicle's battery sits and how several are joined.
+func (s *Store) SetTray(ctx context.Context, shopID, vehicleID record.ID, where, joined string) error {
+	return s.q.SetTray(ctx, gen.SetTrayParams{Tray: where, Joined: joined, ShopID: shopID, ID: vehicleID})
 }
 
 // SetPosts writes down what posts a battery has.
-func (s *Store) SetPosts(ctx context.Context, shopID, batteryID shop.ID, posts string) error {
+func (s *Store) SetPosts(ctx context.Context, shopID, batteryID record.ID, posts string) error {
 	return s.q.SetPosts(ctx, gen.SetPostsParams{Posts: posts, ShopID: shopID, ID: batteryID})
 }
 
 // AddAnswer appends what was said to a step.
-func (s *Store) AddAnswer(ctx context.Context, shopID shop.ID, a shop.StepAnswer) error {
-	return again(s.q.AddAnswer(ctx, gen.AddAnswerParams{
-		ID: a.ID, ShopID: shopID, JobID: a.JobID, BatteryID: a.BatteryID, Code: a.Code, Value: a.Value, Note: a.Note, PersonID: a.PersonID, At: a.At,
-	}))
+func (s *Store) AddAnswer(ctx context.Context, shopID record.ID, a record.StepAnswer) error {
+	return s.q.AddAnswer(ctx, gen.AddAnswerParams{
+		ID: a.ID, ShopID: shopID, JobID: a.JobID, BatteryID: a.BatteryID, VehicleID: a.VehicleID, Code: a.Code, Value: a.Value, Note: a.Note, PersonID: a.PersonID, At: a.At,
+	})
 }
 
 // AnswersOfJob lists what was said to the steps of a job, oldest first.
-func (s *Store) AnswersOfJob(ctx context.Context, shopID, jobID shop.ID) ([]shop.StepAnswer, error) {
-	rows, err := s.q.AnswersOfJob(ctx, gen.AnswersOfJobParams{ShopID: shopID, JobID: jobID})
-	return each(rows, func(r gen.AnswersOfJobRow) shop.StepAnswer {
+func (s *Store) AnswersOfJob(ctx context.Context, shopID, jobID record.ID) ([]record.StepAnswer, error) {
+	rows, err := s.q.AnswersOfJob(ctx, gen.AnswersOfJobParams{ShopID: shopID, JobID: &jobID})
+	return each(rows, func(r gen.AnswersOfJobRow) record.StepAnswer {
 		a := r.Answer
-		return shop.StepAnswer{ID: a.ID, JobID: a.JobID, BatteryID: a.BatteryID, Code: a.Code, Value: a.Value, Note: a.Note, PersonID: a.PersonID, By: r.PersonName, At: a.At}
+		return record.StepAnswer{ID: a.ID, JobID: a.JobID, BatteryID: a.BatteryID, Code: a.Code, Value: a.Value, Note: a.Note, PersonID: a.PersonID, By: r.PersonName, At: a.At}
 	}), err
 }
 
 // AddClearing appends a stop rule that was lifted.
-func (s *Store) AddClearing(ctx context.Context, shopID shop.ID, c shop.Clearing) error {
-	return again(s.q.AddClearing(ctx, gen.AddClearingParams{
-		ID: c.ID, ShopID: shopID, JobID: c.JobID, BatteryID: c.BatteryID, Stop: string(c.Stop), Reason: c.Reason, Last: int32(c.Last), PersonID: c.PersonID, At: c.At,
-	}))
+func (s *Store) AddClearing(ctx context.Context, shopID record.ID, c record.Clearing) error {
+	named, err := encode(c.Readings)
+	if err != nil {
+		return err
+	}
+	return s.q.AddClearing(ctx, gen.AddClearingParams{
+		ID: c.ID, ShopID: shopID, JobID: c.JobID, BatteryID: c.BatteryID, Stop: string(c.Stop), Reason: c.Reason, Last: int32(c.Last),
+		Readings: string(named), Revision: int32(c.Revision), PersonID: c.PersonID, At: c.At,
+	})
 }
 
 // ClearingsOfJob lists the stop rules lifted on a job, oldest first.
-func (s *Store) ClearingsOfJob(ctx context.Context, shopID, jobID shop.ID) ([]shop.Clearing, error) {
-	rows, err := s.q.ClearingsOfJob(ctx, gen.ClearingsOfJobParams{ShopID: shopID, JobID: jobID})
-	return each(rows, func(r gen.ClearingsOfJobRow) shop.Clearing {
+func (s *Store) ClearingsOfJob(ctx context.Context, shopID, jobID record.ID) ([]record.Clearing, error) {
+	rows, err := s.q.ClearingsOfJob(ctx, gen.ClearingsOfJobParams{ShopID: shopID, JobID: &jobID})
+	if err != nil {
+		return nil, err
+	}
+	return eachOrFail(rows, func(r gen.ClearingsOfJobRow) (record.Clearing, error) {
 		c := r.Clearing
-		return shop.Clearing{ID: c.ID, JobID: c.JobID, BatteryID: c.BatteryID, Stop: school.Caution(c.Stop), Reason: c.Reason, Last: int(c.Last), PersonID: c.PersonID, By: r.PersonName, At: c.At}
-	}), err
+		out := record.Clearing{
+			ID: c.ID, JobID: c.JobID, BatteryID: c.BatteryID, Stop: school.Caution(c.Stop), Reason: c.Reason, Readings: []record.ID{}, Last: int(c.Last),
+			Revision: int(c.Revision), PersonID: c.PersonID, By: r.PersonName, At: c.At,
+		}
+		if c.Readings == "" {
+			return out, nil // of a release that named them by their place
+		}
+		if err := json.Unmarshal([]byte(c.Readings), &out.Readings); err != nil {
+			return out, fmt.Errorf("clearing %s: %w", c.ID, err)
+		}
+		return out, nil
+	})
 }
 
 // AddClock starts a clock; the same one twice starts once.
-func (s *Store) AddClock(ctx context.Context, shopID shop.ID, c shop.Clock) error {
-	return again(s.q.AddClock(ctx, gen.AddClockParams{
-		ID: c.ID, ShopID: shopID, JobID: c.JobID, BatteryID: c.BatteryID, Kind: c.Kind, Seconds: float64(c.Seconds), StartedAt: c.StartedAt, StartedBy: c.StartedBy,
-	}))
+func (s *Store) AddClock(ctx context.Context, shopID record.ID, c record.Clock) error {
+	return s.q.AddClock(ctx, gen.AddClockParams{
+		ID: c.ID, ShopID: shopID, JobID: c.JobID, BatteryID: c.BatteryID, VehicleID: c.VehicleID, Kind: c.Kind, Seconds: float64(c.Seconds), StartedAt: c.StartedAt, StartedBy: c.StartedBy,
+	})
 }
 
-func clockFrom(c gen.Clock) shop.Clock {
-	return shop.Clock{
-		ID: c.ID, JobID: c.JobID, BatteryID: c.BatteryID, Kind: c.Kind, Seconds: quantity.Seconds(c.Seconds),
+func clockFrom(c gen.Clock) record.Clock {
+	return record.Clock{
+		ID: c.ID, JobID: c.JobID, BatteryID: c.BatteryID, VehicleID: c.VehicleID, Kind: c.Kind, Seconds: quantity.Seconds(c.Seconds),
 		StartedAt: c.StartedAt, StartedBy: c.StartedBy, EndedAt: c.EndedAt, Outcome: c.Outcome,
 	}
 }
 
 // Clock finds a clock.
-func (s *Store) Clock(ctx context.Context, shopID, id shop.ID) (shop.Clock, error) {
+func (s *Store) Clock(ctx context.Context, shopID, id record.ID) (record.Clock, error) {
 	row, err := s.q.ClockByID(ctx, gen.ClockByIDParams{ShopID: shopID, ID: id})
 	return clockFrom(row), found(err)
 }
 
 // EndClock ends a clock that still runs.
-func (s *Store) EndClock(ctx context.Context, shopID, id shop.ID, at time.Time, outcome string) error {
+func (s *Store) EndClock(ctx context.Context, shopID, id record.ID, at time.Time, outcome string) error {
 	return s.q.EndClock(ctx, gen.EndClockParams{EndedAt: &at, Outcome: outcome, ShopID: shopID, ID: id})
 }
 
-// ClocksOfJob lists the clocks of a job, latest first, ended ones too.
-func (s *Store) ClocksOfJob(ctx context.Context, shopID, jobID shop.ID) ([]shop.Clock, error) {
-	rows, err := s.q.ClocksOfJob(ctx, gen.ClocksOfJobParams{ShopID: shopID, JobID: jobID})
+// RunningOfJob lists the clocks of a job that nothing has ended, latest first.
+func (s *Store) RunningOfJob(ctx context.Context, shopID, jobID record.ID) ([]record.Clock, error) {
+	rows, err := s.q.ClocksOfJob(ctx, gen.ClocksOfJobParams{ShopID: shopID, JobID: &jobID})
 	return each(rows, clockFrom), err
 }
 
-// RunningClocks lists the shop's clocks that run or ring, oldest first.
-func (s *Store) RunningClocks(ctx context.Context, shopID shop.ID) ([]shop.RunningClock, error) {
+// RunningClocks lists the shop's clocks that nothing has ended, latest first.
+func (s *Store) RunningClocks(ctx context.Context, shopID record.ID) ([]shop.RunningClock, error) {
 	rows, err := s.q.RunningClocks(ctx, shopID)
 	return each(rows, func(r gen.RunningClocksRow) shop.RunningClock {
 		name := r.Plate
@@ -119,42 +131,48 @@ func (s *Store) RunningClocks(ctx context.Context, shopID shop.ID) ([]shop.Runni
 }
 
 // Instruments lists the shop's instruments that are in use.
-func (s *Store) Instruments(ctx context.Context, shopID shop.ID) ([]shop.Instrument, error) {
+func (s *Store) Instruments(ctx context.Context, shopID record.ID) ([]record.Instrument, error) {
 	rows, err := s.q.Instruments(ctx, shopID)
-	return each(rows, func(r gen.Instrument) shop.Instrument {
-		return shop.Instrument{ID: r.ID, Name: r.Name, Kind: r.Kind, Protocol: r.Protocol, Address: r.Address, DueOn: r.DueOn}
+	return each(rows, func(r gen.Instrument) record.Instrument {
+		return record.Instrument{ID: r.ID, Name: r.Name, Kind: r.Kind, Protocol: r.Protocol, Address: r.Address, DueOn: r.DueOn}
 	}), err
 }
 
 // KeepInstrument adds an instrument or changes one.
-func (s *Store) KeepInstrument(ctx context.Context, shopID shop.ID, i shop.Instrument, at time.Time) error {
+func (s *Store) KeepInstrument(ctx context.Context, shopID record.ID, i record.Instrument, at time.Time) error {
 	return s.q.KeepInstrument(ctx, gen.KeepInstrumentParams{
 		ID: i.ID, ShopID: shopID, Name: i.Name, Kind: i.Kind, Protocol: i.Protocol, Address: i.Address, DueOn: i.DueOn, CreatedAt: at,
 	})
 }
 
 // DropInstrument takes an instrument off the list.
-func (s *Store) DropInstrument(ctx context.Context, shopID, id shop.ID) error {
+func (s *Store) DropInstrument(ctx context.Context, shopID, id record.ID) error {
 	return s.q.DropInstrument(ctx, gen.DropInstrumentParams{ShopID: shopID, ID: id})
 }
 
 // AddPhoto keeps a picture.
-func (s *Store) AddPhoto(ctx context.Context, shopID shop.ID, p shop.Photo, body []byte) error {
-	return again(s.q.AddPhoto(ctx, gen.AddPhotoParams{
-		ID: p.ID, ShopID: shopID, JobID: p.JobID, MediaType: p.MediaType, Note: p.Note, Body: body, PersonID: p.PersonID, TakenAt: p.TakenAt,
-	}))
+func (s *Store) AddPhoto(ctx context.Context, shopID record.ID, p record.Photo, body []byte) error {
+	return s.q.AddPhoto(ctx, gen.AddPhotoParams{
+		ID: p.ID, ShopID: shopID, JobID: p.JobID, BatteryID: p.BatteryID, VehicleID: p.VehicleID, MediaType: p.MediaType, Note: p.Note, Body: body, PersonID: p.PersonID, TakenAt: p.TakenAt,
+	})
 }
 
 // PhotoBody is a picture's bytes with what they are.
-func (s *Store) PhotoBody(ctx context.Context, shopID, id shop.ID) (mediaType string, body []byte, err error) {
+func (s *Store) PhotoBody(ctx context.Context, shopID, id record.ID) (mediaType string, body []byte, err error) {
 	row, err := s.q.PhotoByID(ctx, gen.PhotoByIDParams{ShopID: shopID, ID: id})
 	return row.MediaType, row.Body, found(err)
 }
 
 // PhotosOfJob lists the pictures of a job, without their bytes.
-func (s *Store) PhotosOfJob(ctx context.Context, shopID, jobID shop.ID) ([]shop.Photo, error) {
-	rows, err := s.q.PhotosOfJob(ctx, gen.PhotosOfJobParams{ShopID: shopID, JobID: jobID})
-	return each(rows, func(r gen.PhotosOfJobRow) shop.Photo {
-		return shop.Photo{ID: r.ID, JobID: jobID, MediaType: r.MediaType, Note: r.Note, By: r.PersonName, TakenAt: r.TakenAt}
+func (s *Store) PhotosOfJob(ctx context.Context, shopID, jobID record.ID) ([]record.Photo, error) {
+	rows, err := s.q.PhotosOfJob(ctx, gen.PhotosOfJobParams{ShopID: shopID, JobID: &jobID})
+	return each(rows, func(r gen.PhotosOfJobRow) record.Photo {
+		return record.Photo{ID: r.ID, JobID: &jobID, MediaType: r.MediaType, Note: r.Note, By: r.PersonName, TakenAt: r.TakenAt}
 	}), err
+}
+
+// CountPhotos counts the pictures of a job.
+func (s *Store) CountPhotos(ctx context.Context, shopID, jobID record.ID) (int, error) {
+	n, err := s.q.CountPhotos(ctx, gen.CountPhotosParams{ShopID: shopID, JobID: &jobID})
+	return int(n), err
 }

@@ -6,6 +6,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/core/bench"
 	"grapnel/core/reading"
@@ -57,7 +58,7 @@ type sumInput struct {
 
 type keepSumInput struct {
 	JobPath
-	KeptID shop.ID `path:"kept"`
+	KeptID record.ID `path:"kept"`
 	Body   struct {
 		Sum    string            `json:"sum" maxLength:"40"`
 		Inputs map[string]string `json:"inputs"`
@@ -92,9 +93,9 @@ type importInput struct{ Body JobText }
 
 // ImportedJob says what importing did.
 type ImportedJob struct {
-	JobID    shop.ID `json:"job_id" format:"uuid"`
-	Again    bool    `json:"again"`
-	Readings int     `json:"readings"`
+	JobID    record.ID `json:"job_id" format:"uuid"`
+	Again    bool      `json:"again"`
+	Readings int       `json:"readings"`
 }
 
 func (s *Server) benchAPI(api huma.API) {
@@ -108,8 +109,8 @@ func (s *Server) benchAPI(api huma.API) {
 	add(s, api, operation{method: http.MethodPost, path: "/sums/{sum}", id: "workSum", about: "Work a sum out; nothing is written"}, func(ctx context.Context, in *sumInput) (bench.Result, error) {
 		return s.shop.WorkSum(ctx, who(ctx), in.Sum, in.Body.Inputs)
 	})
-	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/sums/{kept}", id: "keepSum", about: "Keep a sum with a job; its ID is the idempotency key"}, func(ctx context.Context, in *keepSumInput) (shop.JobPage, error) {
-		return s.pageAfter(ctx, in.JobID, s.shop.KeepSum(ctx, who(ctx), in.JobID, shop.KeptSum{ID: in.KeptID, Sum: in.Body.Sum, Inputs: in.Body.Inputs}))
+	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/sums/{kept}", id: "keepSum", about: "Keep a sum with a job; its ID is the idempotency key"}, func(ctx context.Context, in *keepSumInput) (record.JobPage, error) {
+		return s.pageAfter(ctx, in.JobID, s.shop.KeepSum(ctx, who(ctx), in.JobID, record.KeptSum{ID: in.KeptID, Sum: in.Body.Sum, Inputs: in.Body.Inputs}))
 	})
 	add(s, api, operation{method: http.MethodGet, path: "/figures", id: "figures", about: "Every figure of the trade with its source, and the shop's own"}, func(ctx context.Context, _ *none) ([]shop.KnownFigure, error) {
 		return s.shop.Figures(ctx, who(ctx))
@@ -128,7 +129,7 @@ func (s *Server) benchAPI(api huma.API) {
 		return JobText{text}, err
 	})
 	add(s, api, operation{method: http.MethodPost, path: "/import", id: "importJob", about: "Take a job in from plain text, all or nothing"}, func(ctx context.Context, in *importInput) (ImportedJob, error) {
-		done, err := s.shop.Import(ctx, who(ctx), in.Body.Text)
+		done, err := s.shop.Import(ctx, who(ctx), in.Body.Text, nil)
 		return ImportedJob{done.JobID, done.Again, done.Readings}, err
 	})
 }

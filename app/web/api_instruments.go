@@ -2,21 +2,19 @@ package web
 
 import (
 	"context"
-	"fmt"
-	"math"
 	"net/http"
-	"strconv"
 
 	"github.com/danielgtaylor/huma/v2"
 
 	"grapnel/app/instrument"
-	"grapnel/app/shop"
+	"grapnel/app/record"
+	"grapnel/core/reading"
 	"grapnel/core/wording"
 )
 
 // InstrumentPath names the instrument in an address.
 type InstrumentPath struct {
-	InstrumentID shop.ID `path:"instrument"`
+	InstrumentID record.ID `path:"instrument"`
 }
 
 type keepInstrumentInput struct {
@@ -38,7 +36,7 @@ type probeInput struct {
 
 // InstrumentNow is what an instrument shows now, and what it would add to the line.
 type InstrumentNow struct {
-	ID      shop.ID          `json:"id"`
+	ID      record.ID        `json:"id"`
 	Name    string           `json:"name"`
 	Kind    string           `json:"kind"`
 	Overdue bool             `json:"overdue"`
@@ -58,25 +56,25 @@ type Probed struct {
 }
 
 func (s *Server) instrumentAPI(api huma.API) {
-	add(s, api, operation{method: http.MethodGet, path: "/instruments", id: "instruments", about: "The shop's instruments"}, func(ctx context.Context, _ *none) ([]shop.Instrument, error) {
+	add(s, api, operation{method: http.MethodGet, path: "/instruments", id: "instruments", about: "The shop's instruments"}, func(ctx context.Context, _ *none) ([]record.Instrument, error) {
 		return s.shop.Instruments(ctx, who(ctx))
 	})
 	add(s, api, operation{method: http.MethodGet, path: "/instruments/now", id: "instrumentsNow", about: "What each instrument shows now; asking keeps it being read"}, func(ctx context.Context, _ *none) ([]InstrumentNow, error) {
 		return s.instrumentsNow(ctx)
 	})
 	add(s, api, operation{method: http.MethodPost, path: "/instruments/probe", id: "probeInstrument", about: "What answers at an address"}, s.probe)
-	add(s, api, operation{method: http.MethodPut, path: "/instruments/{instrument}", id: "keepInstrument", about: "Add an instrument, or change one"}, func(ctx context.Context, in *keepInstrumentInput) ([]shop.Instrument, error) {
+	add(s, api, operation{method: http.MethodPut, path: "/instruments/{instrument}", id: "keepInstrument", about: "Add an instrument, or change one"}, func(ctx context.Context, in *keepInstrumentInput) ([]record.Instrument, error) {
 		b := in.Body
-		err := s.shop.KeepInstrument(ctx, who(ctx), shop.Instrument{ID: in.InstrumentID, Name: b.Name, Kind: b.Kind, Protocol: b.Protocol, Address: b.Address, DueOn: b.DueOn})
+		err := s.shop.KeepInstrument(ctx, who(ctx), record.Instrument{ID: in.InstrumentID, Name: b.Name, Kind: b.Kind, Protocol: b.Protocol, Address: b.Address, DueOn: b.DueOn})
 		return s.instrumentsAfter(ctx, err)
 	})
-	add(s, api, operation{method: http.MethodDelete, path: "/instruments/{instrument}", id: "dropInstrument", about: "Take an instrument off the list"}, func(ctx context.Context, in *InstrumentPath) ([]shop.Instrument, error) {
+	add(s, api, operation{method: http.MethodDelete, path: "/instruments/{instrument}", id: "dropInstrument", about: "Take an instrument off the list"}, func(ctx context.Context, in *InstrumentPath) ([]record.Instrument, error) {
 		return s.instrumentsAfter(ctx, s.shop.DropInstrument(ctx, who(ctx), in.InstrumentID))
 	})
 }
 
 // instrumentsAfter are the instruments as they stand after a change, or its error.
-func (s *Server) instrumentsAfter(ctx context.Context, err error) ([]shop.Instrument, error) {
+func (s *Server) instrumentsAfter(ctx context.Context, err error) ([]record.Instrument, error) {
 	if err != nil {
 		return nil, err
 	}
@@ -99,29 +97,14 @@ func (s *Server) instrumentsNow(ctx context.Context) ([]InstrumentNow, error) {
 			now.Why = wording.Word("hold_" + state.Hold.Why)
 		}
 		if state.Sample != nil {
-			now.Shown = figure(*state.Sample, state.Sample.Value, "\u00a0")
+			now.Shown = reading.Shown(state.Sample.Value, string(state.Sample.Unit))
 		}
 		if state.Hold.Still {
-			now.Line = figure(*state.Sample, state.Hold.Value, "") + " by " + one.Name
+			now.Line = reading.FromInstrument(state.Hold.Value, string(state.Sample.Unit), one.Name)
 		}
 		out = append(out, now)
 	}
 	return out, nil
-}
-
-// figure writes a figure with the digits it is worth: volts to the hundredth, small
-// ones to the millivolt, gravity in points.
-func figure(s instrument.Sample, x float64, gap string) string {
-	digits := 3
-	switch {
-	case s.Unit == instrument.Gravity:
-		return fmt.Sprintf("%.0f", math.Round(x*1000))
-	case s.Unit == instrument.Volt && math.Abs(x) >= 1:
-		digits = 2
-	case math.Abs(x) >= 10:
-		digits = 1
-	}
-	return strconv.FormatFloat(x, 'f', digits, 64) + gap + string(s.Unit)
 }
 
 func (s *Server) probe(ctx context.Context, in *probeInput) (Probed, error) {

@@ -2,27 +2,31 @@ package web
 
 import (
 	"context"
+	"fmt"
 	"net/http"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/core/battery"
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
+	"grapnel/core/field"
+	"grapnel/core/problem"
 	"grapnel/core/trail"
 	"grapnel/core/wording"
 )
 
 // JobPath names the job in an address.
 type JobPath struct {
-	JobID shop.ID `path:"job"`
+	JobID record.ID `path:"job"`
 }
 
 type todayInput struct {
 	Before   time.Time `query:"before" doc:"Show jobs opened before this moment"`
-	BeforeID shop.ID   `query:"before_id"`
+	BeforeID record.ID `query:"before_id"`
 }
 
 type searchInput struct {
@@ -31,44 +35,40 @@ type searchInput struct {
 
 // BatteryInput is a battery as it is brought in or relabelled.
 type BatteryInput struct {
-	ID       shop.ID       `json:"id" format:"uuid"`
-	Tag      string        `json:"tag,omitempty" maxLength:"200"`
-	Maker    string        `json:"maker,omitempty" maxLength:"200"`
-	Position string        `json:"position,omitempty" maxLength:"32"`
-	Posts    string        `json:"posts,omitempty" maxLength:"8"`
-	Label    battery.Label `json:"label"`
+	ID       record.ID  `json:"id" format:"uuid"`
+	Tag      string     `json:"tag,omitempty" maxLength:"200"`
+	Maker    string     `json:"maker,omitempty" maxLength:"200"`
+	Position string     `json:"position,omitempty" maxLength:"32"`
+	Posts    string     `json:"posts,omitempty" maxLength:"8"`
+	Label    LabelInput `json:"label"`
 }
 
-func (b BatteryInput) battery() shop.SeatedBattery {
-	return shop.SeatedBattery{Battery: shop.Battery{ID: b.ID, Tag: b.Tag, Maker: b.Maker, Posts: b.Posts, Label: b.Label}, Position: b.Position}
+// battery reads the input; path is where it stands in the body.
+func (b BatteryInput) battery(path string) (record.Fitted, problem.List) {
+	label, found := b.Label.read(path + "label")
+	return record.Fitted{Battery: record.Battery{ID: b.ID, Tag: b.Tag, Maker: b.Maker, Posts: b.Posts, Label: label}, Position: b.Position}, found
 }
 
 // VehicleInput is a vehicle as it is brought in.
 type VehicleInput struct {
-	ID          shop.ID  `json:"id" format:"uuid"`
-	Plate       string   `json:"plate,omitempty" maxLength:"200"`
-	Description string   `json:"description,omitempty" maxLength:"300"`
-	Kind        string   `json:"kind,omitempty" maxLength:"16"`
-	Engine      string   `json:"engine,omitempty" maxLength:"16"`
-	Litres      *float64 `json:"litres,omitempty"`
-	StartStop   *bool    `json:"start_stop,omitempty"`
-	Earth       string   `json:"earth,omitempty" maxLength:"16"`
-	// ManagedCharging tells of an alternator that rests on purpose.
-	ManagedCharging *bool  `json:"managed_charging,omitempty"`
-	Seat            string `json:"seat,omitempty" maxLength:"16"`
-	Joined          string `json:"joined,omitempty" maxLength:"16"`
+	ID          record.ID  `json:"id" format:"uuid"`
+	Plate       string     `json:"plate,omitempty" maxLength:"200"`
+	Description string     `json:"description,omitempty" maxLength:"300"`
+	Facts       FactsInput `json:"facts,omitempty"`
+	Tray        string     `json:"tray,omitempty" maxLength:"16"`
+	Joined      string     `json:"joined,omitempty" maxLength:"16"`
 }
 
 // CustomerInput is a customer as they come in.
 type CustomerInput struct {
-	ID    shop.ID `json:"id" format:"uuid"`
-	Name  string  `json:"name,omitempty" maxLength:"300"`
-	Phone string  `json:"phone,omitempty" maxLength:"100"`
+	ID    record.ID `json:"id" format:"uuid"`
+	Name  string    `json:"name,omitempty" maxLength:"300"`
+	Phone string    `json:"phone,omitempty" maxLength:"100"`
 }
 
 type bringInInput struct {
 	Body struct {
-		ID         shop.ID        `json:"id" format:"uuid"`
+		ID         record.ID      `json:"id" format:"uuid"`
 		Customer   *CustomerInput `json:"customer,omitempty"`
 		Vehicle    *VehicleInput  `json:"vehicle,omitempty"`
 		Batteries  []BatteryInput `json:"batteries" maxItems:"8"`
@@ -87,7 +87,7 @@ type relabelInput struct {
 
 // BatteryPath names the battery in an address.
 type BatteryPath struct {
-	BatteryID shop.ID `path:"battery"`
+	BatteryID record.ID `path:"battery"`
 }
 
 type accountInput struct {
@@ -95,7 +95,7 @@ type accountInput struct {
 	BatteryPath
 }
 
-// Choices are the codes a form offers, each with its word.
+// Choices are the codes a form offers, each with its word, and the fields of the forms.
 type Choices struct {
 	Symptoms     []Choice `json:"symptoms"`
 	Chemistries  []Choice `json:"chemistries"`
@@ -103,11 +103,14 @@ type Choices struct {
 	VehicleKinds []Choice `json:"vehicle_kinds"`
 	Places       []Choice `json:"places"`
 	Purposes     []Choice `json:"purposes"`
-	Seats        []Choice `json:"seats"`
+	Trays        []Choice `json:"trays"`
 	Posts        []Choice `json:"posts"`
 	Joins        []Choice `json:"joins"`
 	WaitsFor     []Choice `json:"waits_for"`
 	Instruments  []Choice `json:"instruments"`
+	// LabelFields and VehicleFields are everything a label and a vehicle say.
+	LabelFields   []field.Description `json:"label_fields"`
+	VehicleFields []field.Description `json:"vehicle_fields"`
 	// Words is the trade's word for each code.
 	Words map[string]string `json:"words"`
 }
@@ -140,31 +143,29 @@ func (s *Server) jobAPI(api huma.API) {
 	add(s, api, operation{method: http.MethodGet, path: "/today", id: "today", about: "What is in the shop and what each job waits on"}, func(ctx context.Context, in *todayInput) (shop.Today, error) {
 		return s.shop.Today(ctx, who(ctx), in.Before, in.BeforeID)
 	})
-	add(s, api, operation{method: http.MethodGet, path: "/choices", id: "choices", about: "The codes forms offer, with their words"}, func(context.Context, *none) (Choices, error) {
-		return Choices{
-			Symptoms: choices(evidence.Symptoms()), Chemistries: choices(battery.Chemistries()), Standards: choices(battery.Standards()),
-			VehicleKinds: choices(evidence.VehicleKinds()), Places: choices(shop.Places()), Words: wording.Words(),
-			Purposes: choices(trail.Purposes()), Seats: choices(trail.Places()), Posts: choices(trail.Posts()), Joins: choices(trail.Joins()), WaitsFor: prefixed("waits_", shop.WaitsFor()), Instruments: prefixed("instrument_", shop.InstrumentKinds()),
-		}, nil
-	})
-	add(s, api, operation{method: http.MethodGet, path: "/vehicles", id: "findVehicles", about: "Vehicles the shop knows, by plate or customer"}, func(ctx context.Context, in *searchInput) ([]shop.FoundVehicle, error) {
+	add(s, api, operation{method: http.MethodGet, path: "/choices", id: "choices", about: "The codes forms offer, with their words"}, s.choices)
+	add(s, api, operation{method: http.MethodGet, path: "/vehicles", id: "findVehicles", about: "Vehicles the shop knows, by plate or customer"}, func(ctx context.Context, in *searchInput) ([]record.FoundVehicle, error) {
 		return s.shop.FindVehicles(ctx, who(ctx), in.Query)
 	})
 	add(s, api, operation{method: http.MethodPost, path: "/jobs", id: "bringIn", about: "Bring something in: opens a job"}, s.bringIn)
-	add(s, api, operation{method: http.MethodGet, path: "/jobs/{job}", id: "job", about: "Everything the job screen shows"}, func(ctx context.Context, in *JobPath) (shop.JobPage, error) {
+	add(s, api, operation{method: http.MethodGet, path: "/jobs/{job}", id: "job", about: "Everything the job screen shows"}, func(ctx context.Context, in *JobPath) (record.JobPage, error) {
 		return s.shop.JobPage(ctx, who(ctx), in.JobID)
 	})
 	add(s, api, operation{method: http.MethodGet, path: "/jobs/{job}/batteries/{battery}/account", id: "account", about: "What would turn the verdict, where the schools disagree, and what the customer is told"}, func(ctx context.Context, in *accountInput) (diagnosis.Account, error) {
 		return s.shop.Account(ctx, who(ctx), in.JobID, in.BatteryID)
 	})
-	add(s, api, operation{method: http.MethodPost, path: "/jobs/{job}/close", id: "closeJob", about: "Hand the job back"}, func(ctx context.Context, in *JobPath) (shop.JobPage, error) {
+	add(s, api, operation{method: http.MethodPost, path: "/jobs/{job}/close", id: "closeJob", about: "Hand the job back"}, func(ctx context.Context, in *JobPath) (record.JobPage, error) {
 		return s.pageAfter(ctx, in.JobID, s.shop.Close(ctx, who(ctx), in.JobID))
 	})
-	add(s, api, operation{method: http.MethodPost, path: "/jobs/{job}/reopen", id: "reopenJob", about: "Take a closed job up again"}, func(ctx context.Context, in *JobPath) (shop.JobPage, error) {
+	add(s, api, operation{method: http.MethodPost, path: "/jobs/{job}/reopen", id: "reopenJob", about: "Take a closed job up again"}, func(ctx context.Context, in *JobPath) (record.JobPage, error) {
 		return s.pageAfter(ctx, in.JobID, s.shop.Reopen(ctx, who(ctx), in.JobID))
 	})
-	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/label", id: "relabel", about: "Correct or complete a battery's label"}, func(ctx context.Context, in *relabelInput) (shop.JobPage, error) {
-		return s.pageAfter(ctx, in.JobID, s.shop.Relabel(ctx, who(ctx), in.JobID, in.Body.battery().Battery))
+	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/label", id: "relabel", about: "Correct or complete a battery's label"}, func(ctx context.Context, in *relabelInput) (record.JobPage, error) {
+		b, found := in.Body.battery("")
+		if err := found.Err(); err != nil {
+			return record.JobPage{}, err
+		}
+		return s.pageAfter(ctx, in.JobID, s.shop.Relabel(ctx, who(ctx), in.JobID, b.Battery))
 	})
 	add(s, api, operation{method: http.MethodGet, path: "/batteries/{battery}", id: "battery", about: "One battery's life"}, func(ctx context.Context, in *BatteryPath) (shop.BatteryPage, error) {
 		return s.shop.BatteryPage(ctx, who(ctx), in.BatteryID)
@@ -172,26 +173,50 @@ func (s *Server) jobAPI(api huma.API) {
 }
 
 // pageAfter is the job as it stands after a change, or the change's error.
-func (s *Server) pageAfter(ctx context.Context, jobID shop.ID, err error) (shop.JobPage, error) {
+func (s *Server) pageAfter(ctx context.Context, jobID record.ID, err error) (record.JobPage, error) {
 	if err != nil {
-		return shop.JobPage{}, err
+		return record.JobPage{}, err
 	}
 	return s.shop.JobPage(ctx, who(ctx), jobID)
 }
 
-func (s *Server) bringIn(ctx context.Context, in *bringInInput) (shop.Job, error) {
+func (s *Server) bringIn(ctx context.Context, in *bringInInput) (record.Job, error) {
 	b := in.Body
 	out := shop.BringIn{JobID: b.ID, Symptoms: b.Symptoms, Complaint: b.Complaint, Place: b.Place, Purpose: b.Purpose, PromisedAt: b.PromisedAt}
 	if c := b.Customer; c != nil {
-		out.Customer = &shop.Customer{ID: c.ID, Name: c.Name, Phone: c.Phone}
+		out.Customer = &record.Customer{ID: c.ID, Name: c.Name, Phone: c.Phone}
 	}
+	var found problem.List
 	if v := b.Vehicle; v != nil {
-		out.Vehicle = &shop.Vehicle{ID: v.ID, Plate: v.Plate, Description: v.Description, Seat: v.Seat, Joined: v.Joined, Vehicle: evidence.Vehicle{
-			Kind: v.Kind, Engine: v.Engine, Litres: v.Litres, StartStop: v.StartStop, ManagedCharging: v.ManagedCharging, Earth: v.Earth,
-		}}
+		facts, bad := v.Facts.read("vehicle.facts")
+		found = append(found, bad...)
+		out.Vehicle = &record.Vehicle{ID: v.ID, Plate: v.Plate, Description: v.Description, Tray: v.Tray, Joined: v.Joined, Vehicle: facts}
 	}
-	for _, one := range b.Batteries {
-		out.Batteries = append(out.Batteries, one.battery())
+	for i, one := range b.Batteries {
+		fitted, bad := one.battery(fmt.Sprintf("batteries[%d].", i))
+		found = append(found, bad...)
+		out.Batteries = append(out.Batteries, fitted)
+	}
+	if err := found.Err(); err != nil {
+		return record.Job{}, err
 	}
 	return s.shop.BringIn(ctx, who(ctx), out)
+}
+
+func (s *Server) choices(ctx context.Context, _ *none) (Choices, error) {
+	list, err := s.shop.Places(ctx, who(ctx))
+	if err != nil {
+		return Choices{}, err
+	}
+	places := make([]Choice, len(list))
+	for i, p := range list {
+		places[i] = Choice{p.Name, p.Name}
+	}
+	return Choices{
+		Symptoms: choices(evidence.Symptoms()), Chemistries: choices(battery.Chemistries()), Standards: choices(battery.Standards()),
+		VehicleKinds: choices(evidence.VehicleKinds()), Places: places, Purposes: choices(trail.Purposes()), Trays: choices(trail.Places()),
+		Posts: choices(trail.Posts()), Joins: choices(trail.Joins()), WaitsFor: prefixed("waits_", shop.WaitsFor()),
+		Instruments: prefixed("instrument_", shop.InstrumentKinds()), LabelFields: battery.Fields().Describe(), VehicleFields: evidence.VehicleFields().Describe(),
+		Words: wording.Words(),
+	}, nil
 }

@@ -8,6 +8,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
@@ -16,33 +17,33 @@ import (
 type previewInput struct {
 	JobPath
 	Body struct {
-		Line      string  `json:"line" maxLength:"2000" doc:"May be empty where readings are set aside"`
-		BatteryID shop.ID `json:"battery_id" format:"uuid"`
+		Line      string    `json:"line" maxLength:"2000" doc:"May be empty where readings are set aside"`
+		BatteryID record.ID `json:"battery_id" format:"uuid"`
 		// Replaces is the reading being corrected.
-		Replaces *shop.ID `json:"replaces,omitempty"`
+		Replaces *record.ID `json:"replaces,omitempty"`
 		// Aside are readings to judge without.
-		Aside []shop.ID `json:"aside,omitempty" maxItems:"200" doc:"Readings to judge without"`
+		Aside []record.ID `json:"aside,omitempty" maxItems:"200" doc:"Readings to judge without"`
 	}
 }
 
 type keepInput struct {
 	JobPath
-	ReadingID shop.ID `path:"reading"`
+	ReadingID record.ID `path:"reading"`
 	Body      struct {
 		Line      string    `json:"line" maxLength:"2000"`
-		BatteryID shop.ID   `json:"battery_id" format:"uuid"`
+		BatteryID record.ID `json:"battery_id" format:"uuid"`
 		TakenAt   time.Time `json:"taken_at"`
 	}
 }
 
 type changeInput struct {
 	JobPath
-	ReadingID shop.ID `path:"reading"`
+	ReadingID record.ID `path:"reading"`
 	Body      struct {
 		// ID names the change itself and makes it idempotent.
-		ID     shop.ID `json:"id" format:"uuid"`
-		Line   string  `json:"line,omitempty" maxLength:"2000"`
-		Reason string  `json:"reason,omitempty" maxLength:"2000"`
+		ID     record.ID `json:"id" format:"uuid"`
+		Line   string    `json:"line,omitempty" maxLength:"2000"`
+		Reason string    `json:"reason,omitempty" maxLength:"2000"`
 	}
 }
 
@@ -52,26 +53,26 @@ func (in *changeInput) correction() shop.Correction {
 
 // KeptAnswer is the job after a reading was kept, and what keeping did.
 type KeptAnswer struct {
-	Kept shop.Kept    `json:"kept"`
-	Page shop.JobPage `json:"page"`
+	Kept shop.Kept      `json:"kept"`
+	Page record.JobPage `json:"page"`
 }
 
 func (s *Server) readingAPI(api huma.API) {
 	add(s, api, operation{method: http.MethodPost, path: "/jobs/{job}/preview", id: "preview", about: "What would hold if this line were kept; nothing is written"}, s.preview)
 	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/readings/{reading}", id: "keepReading", about: "Keep a reading; its ID is the idempotency key"}, s.keep)
-	add(s, api, operation{method: http.MethodPost, path: "/jobs/{job}/readings/{reading}/correct", id: "correctReading", about: "Correct a reading by one that supersedes it"}, func(ctx context.Context, in *changeInput) (shop.JobPage, error) {
+	add(s, api, operation{method: http.MethodPost, path: "/jobs/{job}/readings/{reading}/correct", id: "correctReading", about: "Correct a reading by one that supersedes it"}, func(ctx context.Context, in *changeInput) (record.JobPage, error) {
 		return s.pageAfter(ctx, in.JobID, s.shop.Correct(ctx, who(ctx), in.JobID, in.ReadingID, in.correction()))
 	})
-	add(s, api, operation{method: http.MethodPost, path: "/jobs/{job}/readings/{reading}/mistaken", id: "mistakenReading", about: "Mark a reading mistaken; it stays and no longer counts"}, func(ctx context.Context, in *changeInput) (shop.JobPage, error) {
+	add(s, api, operation{method: http.MethodPost, path: "/jobs/{job}/readings/{reading}/mistaken", id: "mistakenReading", about: "Mark a reading mistaken; it stays and no longer counts"}, func(ctx context.Context, in *changeInput) (record.JobPage, error) {
 		return s.pageAfter(ctx, in.JobID, s.shop.Mistaken(ctx, who(ctx), in.JobID, in.ReadingID, in.correction()))
 	})
-	add(s, api, operation{method: http.MethodPost, path: "/jobs/{job}/readings/{reading}/undo", id: "undoReading", about: "Take back the last thing done to a reading"}, func(ctx context.Context, in *changeInput) (shop.JobPage, error) {
+	add(s, api, operation{method: http.MethodPost, path: "/jobs/{job}/readings/{reading}/undo", id: "undoReading", about: "Take back the last thing done to a reading"}, func(ctx context.Context, in *changeInput) (record.JobPage, error) {
 		return s.pageAfter(ctx, in.JobID, s.shop.Undo(ctx, who(ctx), in.JobID, in.ReadingID, in.correction()))
 	})
 }
 
-func (s *Server) preview(ctx context.Context, in *previewInput) (shop.Preview, error) {
-	want := shop.Wanted{Line: in.Body.Line, Aside: in.Body.Aside}
+func (s *Server) preview(ctx context.Context, in *previewInput) (record.Preview, error) {
+	want := record.Wanted{Line: in.Body.Line, Aside: in.Body.Aside}
 	if in.Body.Replaces != nil {
 		want.Replaces = *in.Body.Replaces
 	}
@@ -79,7 +80,7 @@ func (s *Server) preview(ctx context.Context, in *previewInput) (shop.Preview, e
 }
 
 func (s *Server) keep(ctx context.Context, in *keepInput) (KeptAnswer, error) {
-	kept, err := s.shop.Keep(ctx, who(ctx), in.JobID, shop.Keep{ID: in.ReadingID, BatteryID: in.Body.BatteryID, Line: in.Body.Line, TakenAt: in.Body.TakenAt})
+	kept, err := s.shop.Keep(ctx, who(ctx), in.JobID, record.Keep{ID: in.ReadingID, BatteryID: in.Body.BatteryID, Line: in.Body.Line, TakenAt: in.Body.TakenAt})
 	page, err := s.pageAfter(ctx, in.JobID, err)
 	return KeptAnswer{kept, page}, err
 }

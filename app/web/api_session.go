@@ -8,17 +8,19 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"grapnel/app/people"
+	"grapnel/app/record"
 	"grapnel/app/shop"
 )
 
 // Hello is what a browser asks first: is anybody signed in, does the shop need
 // setting up, is this the demo.
 type Hello struct {
-	NeedsSetUp bool         `json:"needs_set_up"`
-	Person     *shop.Person `json:"person"`
-	Shop       *shop.Shop   `json:"shop"`
-	Demo       []DemoPerson `json:"demo"`
-	Release    string       `json:"release"`
+	NeedsSetUp bool           `json:"needs_set_up"`
+	Person     *people.Person `json:"person"`
+	Shop       *record.Shop   `json:"shop"`
+	Demo       []DemoPerson   `json:"demo"`
+	Release    string         `json:"release"`
 }
 
 type signInInput struct {
@@ -48,12 +50,12 @@ func (s *Server) sessionAPI(api huma.API) {
 		if err := s.sessions.Destroy(ctx); err != nil {
 			return Hello{}, err
 		}
-		return s.hello(ctx, shop.Person{})
+		return s.hello(ctx, people.Person{})
 	})
 	add(s, api, operation{method: http.MethodPost, path: "/set-up", id: "setUp", about: "Set the shop up, once, with the code printed in the terminal"}, s.setUp)
 }
 
-func (s *Server) hello(ctx context.Context, p shop.Person) (Hello, error) {
+func (s *Server) hello(ctx context.Context, p people.Person) (Hello, error) {
 	h := Hello{Demo: s.config.DemoHint, Release: s.config.Release}
 	if h.Demo == nil {
 		h.Demo = []DemoPerson{}
@@ -83,7 +85,7 @@ func (s *Server) signIn(ctx context.Context, in *signInInput) (Hello, error) {
 }
 
 // begin starts a session under a fresh token.
-func (s *Server) begin(ctx context.Context, p shop.Person) (Hello, error) {
+func (s *Server) begin(ctx context.Context, p people.Person) (Hello, error) {
 	if err := s.sessions.RenewToken(ctx); err != nil {
 		return Hello{}, err
 	}

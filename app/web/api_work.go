@@ -9,6 +9,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/go-chi/chi/v5"
 
+	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/core/problem"
 	"grapnel/core/school"
@@ -17,12 +18,12 @@ import (
 
 type answerInput struct {
 	JobPath
-	AnswerID shop.ID `path:"answer"`
+	AnswerID record.ID `path:"answer"`
 	Body     struct {
-		BatteryID shop.ID `json:"battery_id" format:"uuid"`
-		Code      string  `json:"code" maxLength:"32" doc:"The step"`
-		Value     string  `json:"value" maxLength:"16" doc:"done, not_done, not_needed; empty takes it back"`
-		Note      string  `json:"note,omitempty" maxLength:"2000"`
+		BatteryID record.ID `json:"battery_id" format:"uuid"`
+		Code      string    `json:"code" maxLength:"32" doc:"The step"`
+		Value     string    `json:"value" maxLength:"16" doc:"done, not_done, not_needed; empty takes it back"`
+		Note      string    `json:"note,omitempty" maxLength:"2000"`
 		// At is when it was said, by the device's own time.
 		At time.Time `json:"at,omitempty"`
 	}
@@ -30,18 +31,22 @@ type answerInput struct {
 
 type clearInput struct {
 	JobPath
-	ClearingID shop.ID `path:"clearing"`
+	ClearingID record.ID `path:"clearing"`
 	Body       struct {
-		BatteryID shop.ID `json:"battery_id" format:"uuid"`
-		Stop      string  `json:"stop" maxLength:"32"`
-		Reason    string  `json:"reason" maxLength:"2000"`
+		BatteryID record.ID `json:"battery_id" format:"uuid"`
+		Stop      string    `json:"stop" maxLength:"32"`
+		Reason    string    `json:"reason" maxLength:"2000"`
+		// Readings are those that raised the rule, as the person saw them at Revision; empty
+		// for those that raise it now.
+		Readings []record.ID `json:"readings,omitempty" maxItems:"200"`
+		Revision int         `json:"revision,omitempty"`
 	}
 }
 
-type seatingInput struct {
+type mountingInput struct {
 	JobPath
 	BatteryPath
-	Body trail.Seating
+	Body trail.Mounting
 }
 
 type deskInput struct {
@@ -51,31 +56,31 @@ type deskInput struct {
 
 type startClockInput struct {
 	JobPath
-	ClockID shop.ID `path:"clock"`
+	ClockID record.ID `path:"clock"`
 	Body    struct {
-		BatteryID shop.ID   `json:"battery_id" format:"uuid"`
+		BatteryID record.ID `json:"battery_id" format:"uuid"`
 		Kind      string    `json:"kind" maxLength:"16"`
 		StartedAt time.Time `json:"started_at" doc:"By the device's own time"`
 	}
 }
 
 type stopClockInput struct {
-	ClockID shop.ID `path:"clock"`
+	ClockID record.ID `path:"clock"`
 }
 
 func (s *Server) workAPI(api huma.API) {
-	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/answers/{answer}", id: "answerStep", about: "Write down what was said to a step; the ID is the idempotency key"}, func(ctx context.Context, in *answerInput) (shop.JobPage, error) {
+	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/answers/{answer}", id: "answerStep", about: "Write down what was said to a step; the ID is the idempotency key"}, func(ctx context.Context, in *answerInput) (record.JobPage, error) {
 		b := in.Body
-		return s.pageAfter(ctx, in.JobID, s.shop.Answer(ctx, who(ctx), in.JobID, shop.StepAnswer{ID: in.AnswerID, BatteryID: b.BatteryID, Code: b.Code, Value: b.Value, Note: b.Note, At: b.At}))
+		return s.pageAfter(ctx, in.JobID, s.shop.Answer(ctx, who(ctx), in.JobID, record.StepAnswer{ID: in.AnswerID, BatteryID: b.BatteryID, Code: b.Code, Value: b.Value, Note: b.Note, At: b.At}))
 	})
-	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/clearings/{clearing}", id: "clearStop", about: "Lift a stop rule for what was found so far, with a reason"}, func(ctx context.Context, in *clearInput) (shop.JobPage, error) {
+	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/clearings/{clearing}", id: "clearStop", about: "Lift a stop rule for the readings named, with a reason"}, func(ctx context.Context, in *clearInput) (record.JobPage, error) {
 		b := in.Body
-		return s.pageAfter(ctx, in.JobID, s.shop.Clear(ctx, who(ctx), in.JobID, shop.Clearing{ID: in.ClearingID, BatteryID: b.BatteryID, Stop: school.Caution(b.Stop), Reason: b.Reason}))
+		return s.pageAfter(ctx, in.JobID, s.shop.Clear(ctx, who(ctx), in.JobID, record.Clearing{ID: in.ClearingID, BatteryID: b.BatteryID, Stop: school.Caution(b.Stop), Reason: b.Reason, Readings: b.Readings, Revision: b.Revision}))
 	})
-	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/batteries/{battery}/seating", id: "seat", about: "How the battery sits: where, its posts, how several are joined"}, func(ctx context.Context, in *seatingInput) (shop.JobPage, error) {
-		return s.pageAfter(ctx, in.JobID, s.shop.Sit(ctx, who(ctx), in.JobID, in.BatteryID, in.Body))
+	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/batteries/{battery}/mounting", id: "mount", about: "How the battery sits: where, its posts, how several are joined"}, func(ctx context.Context, in *mountingInput) (record.JobPage, error) {
+		return s.pageAfter(ctx, in.JobID, s.shop.Mount(ctx, who(ctx), in.JobID, in.BatteryID, in.Body))
 	})
-	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/desk", id: "desk", about: "Where the job stands, who has it, what it waits for"}, func(ctx context.Context, in *deskInput) (shop.JobPage, error) {
+	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/desk", id: "desk", about: "Where the job stands, who has it, what it waits for"}, func(ctx context.Context, in *deskInput) (record.JobPage, error) {
 		return s.pageAfter(ctx, in.JobID, s.shop.SetDesk(ctx, who(ctx), in.JobID, in.Body))
 	})
 	add(s, api, operation{method: http.MethodGet, path: "/clocks", id: "clocks", about: "Every clock of the shop that runs or rings"}, func(ctx context.Context, _ *none) (shop.Clocks, error) {
@@ -83,7 +88,7 @@ func (s *Server) workAPI(api huma.API) {
 	})
 	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/clocks/{clock}", id: "startClock", about: "Set a clock going; the ID is the idempotency key"}, func(ctx context.Context, in *startClockInput) (shop.Clocks, error) {
 		b := in.Body
-		return s.clocksAfter(ctx, s.shop.StartClock(ctx, who(ctx), in.JobID, shop.Clock{ID: in.ClockID, BatteryID: b.BatteryID, Kind: b.Kind, StartedAt: b.StartedAt}))
+		return s.clocksAfter(ctx, s.shop.StartClock(ctx, who(ctx), in.JobID, record.Clock{ID: in.ClockID, BatteryID: b.BatteryID, Kind: b.Kind, StartedAt: b.StartedAt}))
 	})
 	add(s, api, operation{method: http.MethodPost, path: "/clocks/{clock}/stop", id: "stopClock", about: "Stop a clock"}, func(ctx context.Context, in *stopClockInput) (shop.Clocks, error) {
 		return s.clocksAfter(ctx, s.shop.StopClock(ctx, who(ctx), in.ClockID))
@@ -101,8 +106,8 @@ func (s *Server) clocksAfter(ctx context.Context, err error) (shop.Clocks, error
 // keepPhoto keeps a picture that is sent as it is; its note and when it was taken come
 // in the address.
 func (s *Server) keepPhoto(w http.ResponseWriter, r *http.Request) {
-	job, jobErr := shop.ParseID(chi.URLParam(r, "job"))
-	id, idErr := shop.ParseID(chi.URLParam(r, "photo"))
+	job, jobErr := record.ParseID(chi.URLParam(r, "job"))
+	id, idErr := record.ParseID(chi.URLParam(r, "photo"))
 	if jobErr != nil || idErr != nil {
 		s.fail(r, shop.ErrNotFound).write(w)
 		return
@@ -113,9 +118,14 @@ func (s *Server) keepPhoto(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	about := r.URL.Query()
-	// A time that cannot be read is left out: it counts as taken now.
-	at, _ := time.Parse(time.RFC3339, about.Get("taken_at"))
-	photo := shop.Photo{ID: id, MediaType: http.DetectContentType(body), Note: about.Get("note"), TakenAt: at.UTC().Truncate(time.Microsecond)}
+	var at time.Time
+	if said := about.Get("taken_at"); said != "" {
+		if at, err = time.Parse(time.RFC3339, said); err != nil {
+			s.fail(r, problem.List{problem.New("problem.type", "taken_at", said, "2026-11-24T14:05:00Z")}).write(w)
+			return
+		}
+	}
+	photo := record.Photo{ID: id, MediaType: http.DetectContentType(body), Note: about.Get("note"), TakenAt: at.UTC().Truncate(time.Microsecond)}
 	if err := s.shop.KeepPhoto(r.Context(), who(r.Context()), job, photo, body); err != nil {
 		s.fail(r, err).write(w)
 		return
@@ -125,7 +135,7 @@ func (s *Server) keepPhoto(w http.ResponseWriter, r *http.Request) {
 
 // photo sends a picture.
 func (s *Server) photo(w http.ResponseWriter, r *http.Request) {
-	id, err := shop.ParseID(chi.URLParam(r, "photo"))
+	id, err := record.ParseID(chi.URLParam(r, "photo"))
 	if err != nil {
 		s.fail(r, shop.ErrNotFound).write(w)
 		return

@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/app/web"
 	"grapnel/core/bench"
@@ -35,9 +36,9 @@ func TestBenchOverHTTP(t *testing.T) {
 	if r := v.call("POST", "/api/sums/alchemy", map[string]any{"inputs": map[string]string{}}, nil); r.StatusCode != http.StatusNotFound {
 		t.Errorf("a sum nobody knows: %s", r.Status)
 	}
-	var kept shop.JobPage
+	var kept record.JobPage
 	body := map[string]any{"sum": "rating", "inputs": map[string]string{"rating": "760", "standard": "EN"}}
-	if r := v.call("PUT", "/api/jobs/"+job+"/sums/"+shop.NewID().String(), body, &kept); r.StatusCode != http.StatusOK || len(kept.Sums) != 1 {
+	if r := v.call("PUT", "/api/jobs/"+job+"/sums/"+record.NewID().String(), body, &kept); r.StatusCode != http.StatusOK || len(kept.Sums) != 1 {
 		t.Errorf("%s %+v", r.Status, kept.Sums)
 	}
 

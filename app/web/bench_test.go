@@ -11,6 +11,7 @@ import (
 
 	"grapnel/app/demo"
 	"grapnel/app/localdb/dbtest"
+	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/app/store"
 	"grapnel/app/web"
@@ -39,8 +40,8 @@ func BenchmarkPages(b *testing.B) {
 	}
 	for i := range manyJobs {
 		in := shop.BringIn{
-			JobID: shop.NewID(), Vehicle: &shop.Vehicle{Plate: fmt.Sprintf("N %d", i), Vehicle: evidence.Vehicle{Kind: "car"}},
-			Batteries: []shop.SeatedBattery{{Battery: shop.Battery{Label: battery.Label{Chemistry: battery.Flooded, NominalV: 12}}}},
+			JobID: record.NewID(), Vehicle: &record.Vehicle{Plate: fmt.Sprintf("N %d", i), Vehicle: evidence.Vehicle{Kind: "car"}},
+			Batteries: []record.Fitted{{Battery: record.Battery{Label: battery.Label{Chemistry: battery.Flooded, NominalV: 12}}}},
 		}
 		if _, err := service.BringIn(b.Context(), owner, in); err != nil {
 			b.Fatal(err)

@@ -10,7 +10,7 @@ import (
 	"time"
 
 	"grapnel/app/instrument"
-	"grapnel/app/shop"
+	"grapnel/app/record"
 	"grapnel/app/web"
 	"grapnel/core/battery"
 )
@@ -44,14 +44,14 @@ func TestInstrumentsOverHTTP(t *testing.T) {
 			t.Errorf("%s: %s %+v", address, r.Status, p)
 		}
 	}
-	var list []shop.Instrument
+	var list []record.Instrument
 	for name, kind := range map[string]string{"Bench multimeter": "good_meter", "Hydrometer": "hydrometer", "Drain clamp": "clamp"} {
 		protocol := "lines"
 		if kind == "good_meter" {
 			protocol = "scpi"
 		}
 		body := map[string]string{"name": strings.ToLower(strings.Fields(name)[0]), "kind": kind, "protocol": protocol, "address": at[name]}
-		if r := v.call("PUT", "/api/instruments/"+shop.NewID().String(), body, &list); r.StatusCode != http.StatusOK {
+		if r := v.call("PUT", "/api/instruments/"+record.NewID().String(), body, &list); r.StatusCode != http.StatusOK {
 			t.Errorf("%s: %s", name, r.Status)
 		}
 	}

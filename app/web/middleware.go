@@ -4,6 +4,7 @@ import (
 	"context"
 	"crypto/rand"
 	"encoding/base64"
+	"errors"
 	"fmt"
 	"log/slog"
 	"net/http"
@@ -12,7 +13,8 @@ import (
 
 	"github.com/go-chi/chi/v5/middleware"
 
-	"grapnel/app/shop"
+	"grapnel/app/people"
+	"grapnel/app/record"
 )
 
 type contextKey int
@@ -27,7 +29,7 @@ const (
 // withRequestID names each request; no name is taken from outside.
 func withRequestID(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		id := shop.NewID().String()
+		id := record.NewID().String()
 		w.Header().Set("X-Request-Id", id)
 		next.ServeHTTP(w, r.WithContext(context.WithValue(r.Context(), keyRequestID, id)))
 	})
@@ -91,6 +93,30 @@ func (s *Server) secured(next http.Handler) http.Handler {
 	})
 }
 
+// How long a request may take before it is given up. Streams of events have no end, and
+// a job of thousands of readings takes its time to be taken in.
+const (
+	requestTime = 30 * time.Second
+	importTime  = 3 * time.Minute
+)
+
+// bounded gives every request a deadline.
+func bounded(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		limit := requestTime
+		switch r.URL.Path {
+		case "/api/events":
+			next.ServeHTTP(w, r)
+			return
+		case "/api/import":
+			limit = importTime
+		}
+		ctx, cancel := context.WithTimeout(r.Context(), limit)
+		defer cancel()
+		next.ServeHTTP(w, r.WithContext(ctx))
+	})
+}
+
 func noStore(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		w.Header().Set("Cache-Control", "no-store")
@@ -109,11 +135,15 @@ const sessionPerson = "person"
 func (s *Server) identify(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		ctx := context.WithValue(r.Context(), keyRequest, r)
-		id, err := shop.ParseID(s.sessions.GetString(r.Context(), sessionPerson))
+		id, err := record.ParseID(s.sessions.GetString(r.Context(), sessionPerson))
 		if err == nil {
-			var p shop.Person
+			var p people.Person
 			if p, err = s.shop.Person(ctx, id); err == nil {
 				ctx = context.WithValue(ctx, keyPerson, p)
+			} else if !errors.Is(err, record.ErrNotFound) {
+				// Nobody knows who asks: that is no answer to who they are.
+				s.fail(r, err).write(w)
+				return
 			}
 		}
 		if err != nil && !open[r.URL.Path] {
@@ -127,8 +157,8 @@ func (s *Server) identify(next http.Handler) http.Handler {
 }
 
 // who is the person signed in; the zero person on an open path.
-func who(ctx context.Context) shop.Person {
-	p, _ := ctx.Value(keyPerson).(shop.Person)
+func who(ctx context.Context) people.Person {
+	p, _ := ctx.Value(keyPerson).(people.Person)
 	return p
 }
 

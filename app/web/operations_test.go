@@ -8,6 +8,8 @@ import (
 	"testing"
 	"time"
 
+	"grapnel/app/people"
+	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/app/web"
 	"grapnel/core/diagnosis"
@@ -23,10 +25,10 @@ func label(chemistry string, volts, rating float64) map[string]any {
 }
 
 // bring opens a job on one battery and gives its ID.
-func (v *visitor) bring(l map[string]any) shop.ID {
+func (v *visitor) bring(l map[string]any) record.ID {
 	v.t.Helper()
-	id := shop.NewID()
-	body := map[string]any{"id": id, "symptoms": []string{"slow_crank"}, "batteries": []any{map[string]any{"id": shop.ID{}, "label": l}}}
+	id := record.NewID()
+	body := map[string]any{"id": id, "symptoms": []string{"slow_crank"}, "batteries": []any{map[string]any{"id": record.ID{}, "label": l}}}
 	if r := v.call("POST", "/api/jobs", body, nil); r.StatusCode != http.StatusOK {
 		v.t.Fatal(r.Status)
 	}
@@ -34,18 +36,18 @@ func (v *visitor) bring(l map[string]any) shop.ID {
 }
 
 // keep keeps a line on a job and gives the reading's ID and the page after it.
-func (v *visitor) keep(job shop.ID, line string) (shop.ID, shop.JobPage) {
+func (v *visitor) keep(job record.ID, line string) (record.ID, record.JobPage) {
 	v.t.Helper()
-	id := shop.NewID()
+	id := record.NewID()
 	var answer web.KeptAnswer
-	r := v.call("PUT", fmt.Sprintf("/api/jobs/%s/readings/%s", job, id), map[string]any{"line": line, "battery_id": shop.ID{}, "taken_at": time.Now()}, &answer)
+	r := v.call("PUT", fmt.Sprintf("/api/jobs/%s/readings/%s", job, id), map[string]any{"line": line, "battery_id": record.ID{}, "taken_at": time.Now()}, &answer)
 	if r.StatusCode != http.StatusOK {
 		v.t.Fatalf("%s: %s", line, r.Status)
 	}
 	return id, answer.Page
 }
 
-func action(page shop.JobPage) diagnosis.Action { return page.Batteries[0].Assessment.Verdict.Action }
+func action(page record.JobPage) diagnosis.Action { return page.Batteries[0].Assessment.Verdict.Action }
 
 // TestSignedOut checks that every operation but the open ones refuses nobody.
 func TestSignedOut(t *testing.T) {
@@ -54,7 +56,7 @@ func TestSignedOut(t *testing.T) {
 	v.call("POST", "/api/sign-out", nil, nil)
 	for _, one := range []string{
 		"GET /api/today", "GET /api/choices", "GET /api/vehicles?q=ws", "POST /api/jobs", "GET /api/jobs/" + job.String(),
-		"POST /api/jobs/" + job.String() + "/preview", "PUT /api/jobs/" + job.String() + "/readings/" + shop.NewID().String(),
+		"POST /api/jobs/" + job.String() + "/preview", "PUT /api/jobs/" + job.String() + "/readings/" + record.NewID().String(),
 		"POST /api/jobs/" + job.String() + "/close", "GET /api/people", "POST /api/people", "POST /api/assess", "GET /api/sums", "POST /api/sums/load_test", "GET /api/figures", "PUT /api/limits/drain_most", "DELETE /api/limits/drain_most", "POST /api/complete", "POST /api/import", "GET /api/jobs/" + job.String() + "/text", "GET /api/batteries/" + job.String(),
 		"GET /api/events", "GET /api/clocks", "PUT /api/jobs/" + job.String() + "/desk", "PUT /api/jobs/" + job.String() + "/photos/" + job.String(), "GET /api/photos/" + job.String(),
 	} {
@@ -79,10 +81,10 @@ func TestSchemaProblems(t *testing.T) {
 	v := demoVisitor(t)
 	job := v.jobOf("DUN 48").String()
 	for _, c := range []struct{ method, path, body, field string }{
-		{"POST", "/api/jobs", `{"id":"` + shop.NewID().String() + `"}`, "body"},
+		{"POST", "/api/jobs", `{"id":"` + record.NewID().String() + `"}`, "body"},
 		{"POST", "/api/jobs", `{"id":"x","batteries":[]}`, "id"},
-		{"POST", "/api/jobs", `{"id":"` + shop.NewID().String() + `","batteries":[],"wheels":4}`, "wheels"},
-		{"POST", "/api/jobs/" + job + "/preview", `{"line":7,"battery_id":"` + shop.ID{}.String() + `"}`, "line"},
+		{"POST", "/api/jobs", `{"id":"` + record.NewID().String() + `","batteries":[],"wheels":4}`, "wheels"},
+		{"POST", "/api/jobs/" + job + "/preview", `{"line":7,"battery_id":"` + record.ID{}.String() + `"}`, "line"},
 		{"POST", "/api/sign-in", `{"sign_in":"ada"}`, "body"},
 	} {
 		var p web.Problem
@@ -110,10 +112,10 @@ func TestReadingOverHTTP(t *testing.T) {
 	if action(page) != diagnosis.Replace {
 		t.Fatalf("got %s", action(page))
 	}
-	change := func(what string, id shop.ID, line, reason string, want diagnosis.Action) shop.ID {
+	change := func(what string, id record.ID, line, reason string, want diagnosis.Action) record.ID {
 		t.Helper()
-		var page shop.JobPage
-		body := map[string]any{"id": shop.NewID(), "line": line, "reason": reason}
+		var page record.JobPage
+		body := map[string]any{"id": record.NewID(), "line": line, "reason": reason}
 		path := fmt.Sprintf("/api/jobs/%s/readings/%s/%s", job, id, what)
 		if r := v.call("POST", path, body, &page); r.StatusCode != http.StatusOK || action(page) != want {
 			t.Fatalf("%s: %s", what, r.Status)
@@ -128,13 +130,13 @@ func TestReadingOverHTTP(t *testing.T) {
 	now = change("mistaken", now, "", "clamp was off", diagnosis.MoreTests)
 	change("undo", now, "", "", diagnosis.Replace)
 	var p web.Problem
-	if r := v.call("POST", fmt.Sprintf("/api/jobs/%s/readings/%s/mistaken", job, load), map[string]any{"id": shop.NewID(), "reason": "again"}, &p); r.StatusCode != http.StatusConflict {
+	if r := v.call("POST", fmt.Sprintf("/api/jobs/%s/readings/%s/mistaken", job, load), map[string]any{"id": record.NewID(), "reason": "again"}, &p); r.StatusCode != http.StatusConflict {
 		t.Errorf("a row already superseded: %s", r.Status)
 	}
-	if r := v.call("POST", fmt.Sprintf("/api/jobs/%s/readings/%s/mistaken", job, shop.NewID()), map[string]any{"id": shop.NewID(), "reason": "again"}, &p); r.StatusCode != http.StatusNotFound {
+	if r := v.call("POST", fmt.Sprintf("/api/jobs/%s/readings/%s/mistaken", job, record.NewID()), map[string]any{"id": record.NewID(), "reason": "again"}, &p); r.StatusCode != http.StatusNotFound {
 		t.Errorf("a reading that is none: %s", r.Status)
 	}
-	if r := v.call("POST", fmt.Sprintf("/api/jobs/%s/readings/%s/mistaken", job, load), map[string]any{"id": shop.NewID()}, &p); r.StatusCode != http.StatusUnprocessableEntity || p.Errors[0].Field != "reason" {
+	if r := v.call("POST", fmt.Sprintf("/api/jobs/%s/readings/%s/mistaken", job, load), map[string]any{"id": record.NewID()}, &p); r.StatusCode != http.StatusUnprocessableEntity || p.Errors[0].Field != "reason" {
 		t.Errorf("no reason: %s %+v", r.Status, p.Errors)
 	}
 }
@@ -146,15 +148,15 @@ func TestPreviewReplaces(t *testing.T) {
 	job := v.bring(label("flooded", 12, 650))
 	v.keep(job, "12.65 v 21c rested 2h")
 	load, _ := v.keep(job, "load 325a 15s 8.9v")
-	body := map[string]any{"line": "load 325a 15s 9.9v", "battery_id": shop.ID{}}
-	var beside, instead shop.Preview
+	body := map[string]any{"line": "load 325a 15s 9.9v", "battery_id": record.ID{}}
+	var beside, instead record.Preview
 	v.call("POST", fmt.Sprintf("/api/jobs/%s/preview", job), body, &beside)
 	body["replaces"] = load
 	v.call("POST", fmt.Sprintf("/api/jobs/%s/preview", job), body, &instead)
 	if len(beside.Assessment.Findings) != 3 || len(instead.Assessment.Findings) != 2 || instead.Assessment.Verdict.Action != diagnosis.LookElsewhere {
 		t.Errorf("%d and %d findings, %s", len(beside.Assessment.Findings), len(instead.Assessment.Findings), instead.Assessment.Verdict.Action)
 	}
-	var page shop.JobPage
+	var page record.JobPage
 	v.call("GET", "/api/jobs/"+job.String(), nil, &page)
 	if len(page.Batteries[0].Readings) != 2 || action(page) != diagnosis.Replace {
 		t.Error("a preview was written")
@@ -169,8 +171,8 @@ func TestSetAside(t *testing.T) {
 	v.keep(job, "12.65 v 21c rested 2h")
 	load, _ := v.keep(job, "load 325a 15s 8.9v")
 	path := fmt.Sprintf("/api/jobs/%s/preview", job)
-	ask := func(line string, aside ...shop.ID) (p shop.Preview) {
-		if r := v.call("POST", path, map[string]any{"line": line, "battery_id": shop.ID{}, "aside": aside}, &p); r.StatusCode != 200 {
+	ask := func(line string, aside ...record.ID) (p record.Preview) {
+		if r := v.call("POST", path, map[string]any{"line": line, "battery_id": record.ID{}, "aside": aside}, &p); r.StatusCode != 200 {
 			t.Fatalf("%s: %s", line, r.Status)
 		}
 		return p
@@ -181,10 +183,10 @@ func TestSetAside(t *testing.T) {
 	if p := ask("load 325a 15s 10.1v", load); p.Assessment.Verdict.Action != diagnosis.LookElsewhere && p.Assessment.Verdict.Action != diagnosis.Keep || len(p.Findings) != 1 || !p.Findings[0].Valid {
 		t.Errorf("another in its place: %+v", p.Assessment.Verdict)
 	}
-	if r := v.call("POST", path, map[string]any{"line": "", "battery_id": shop.ID{}}, nil); r.StatusCode != http.StatusUnprocessableEntity && r.StatusCode != http.StatusBadRequest {
+	if r := v.call("POST", path, map[string]any{"line": "", "battery_id": record.ID{}}, nil); r.StatusCode != http.StatusUnprocessableEntity && r.StatusCode != http.StatusBadRequest {
 		t.Errorf("nothing asked: %s", r.Status)
 	}
-	var page shop.JobPage
+	var page record.JobPage
 	v.call("GET", "/api/jobs/"+job.String(), nil, &page)
 	if len(page.Batteries[0].Readings) != 2 || action(page) != diagnosis.Replace {
 		t.Error("setting aside was written")
@@ -199,7 +201,7 @@ func TestAccountOverHTTP(t *testing.T) {
 	v.call("GET", "/api/today", nil, &today)
 	turns := 0
 	for _, row := range today.Open {
-		var page shop.JobPage
+		var page record.JobPage
 		v.call("GET", "/api/jobs/"+row.Job.ID.String(), nil, &page)
 		for _, b := range page.Batteries {
 			var a diagnosis.Account
@@ -213,7 +215,7 @@ func TestAccountOverHTTP(t *testing.T) {
 	if turns == 0 {
 		t.Error("nothing would turn any verdict of the demo")
 	}
-	if r := v.call("GET", fmt.Sprintf("/api/jobs/%s/batteries/%s/account", today.Open[0].Job.ID, shop.NewID()), nil, nil); r.StatusCode != http.StatusNotFound {
+	if r := v.call("GET", fmt.Sprintf("/api/jobs/%s/batteries/%s/account", today.Open[0].Job.ID, record.NewID()), nil, nil); r.StatusCode != http.StatusNotFound {
 		t.Errorf("a battery of nobody: %s", r.Status)
 	}
 }
@@ -234,7 +236,7 @@ func TestLabelCloseReopen(t *testing.T) {
 		t.Errorf("with the rating: %s, %s", action(page), page.Batteries[0].LabelText)
 	}
 	var p web.Problem
-	if r := v.call("PUT", path+"/label", map[string]any{"id": battery, "label": label("wood", 12, 650)}, &p); r.StatusCode != http.StatusUnprocessableEntity || p.Errors[0].Field != "battery.label.chemistry" {
+	if r := v.call("PUT", path+"/label", map[string]any{"id": battery, "label": label("wood", 12, 650)}, &p); r.StatusCode != http.StatusUnprocessableEntity || p.Errors[0].Field != "label.chemistry" {
 		t.Errorf("a battery of wood: %s %+v", r.Status, p.Errors)
 	}
 	v.finish(job)
@@ -294,7 +296,7 @@ func TestTodayPages(t *testing.T) {
 func TestOnlyTheOwnerAddsPeople(t *testing.T) {
 	v := demoVisitor(t)
 	add := func(signIn string) *http.Response {
-		return v.call("POST", "/api/people", map[string]any{"id": shop.NewID(), "name": "Tam Reed", "sign_in": signIn, "role": "technician", "password": "long enough now"}, nil)
+		return v.call("POST", "/api/people", map[string]any{"id": record.NewID(), "name": "Tam Reed", "sign_in": signIn, "role": "technician", "password": "long enough now"}, nil)
 	}
 	if r := add("tam"); r.StatusCode != http.StatusOK {
 		t.Fatal(r.Status)
@@ -303,7 +305,7 @@ func TestOnlyTheOwnerAddsPeople(t *testing.T) {
 	if r := add("tim"); r.StatusCode != http.StatusForbidden {
 		t.Errorf("a technician adds people: %s", r.Status)
 	}
-	var people []shop.Person
+	var people []people.Person
 	if v.call("GET", "/api/people", nil, &people); len(people) != 4 {
 		t.Errorf("%d people", len(people))
 	}

@@ -11,6 +11,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"grapnel/app/shop"
+	"grapnel/app/store"
 	"grapnel/core/problem"
 )
 
@@ -100,9 +101,12 @@ func (s *Server) fail(r *http.Request, err error) *Problem {
 func (s *Server) problemFor(r *http.Request, err error) *Problem {
 	var list problem.List
 	var ready *Problem
+	var used shop.KeyUsed
 	switch {
 	case errors.As(err, &ready):
 		return ready
+	case errors.As(err, &used):
+		return newProblem(http.StatusConflict, used.List.Error(), problemFields(used.List)...)
 	case errors.As(err, &list):
 		return newProblem(http.StatusUnprocessableEntity, list.Error(), problemFields(list)...)
 	case errors.Is(err, shop.ErrNotFound):
@@ -114,7 +118,10 @@ func (s *Server) problemFor(r *http.Request, err error) *Problem {
 	case errors.Is(err, shop.ErrTaken):
 		return newProblem(http.StatusConflict, "The shop is set up already. Sign in.")
 	case r.Context().Err() != nil:
-		return newProblem(http.StatusServiceUnavailable, "The request ended before it was done. Try again.")
+		return newProblem(http.StatusServiceUnavailable, "The request took too long, or ended before it was done. Try again.")
+	case store.Away(err):
+		s.log.WarnContext(r.Context(), "database away", slog.Any("error", err), slog.String("path", r.URL.Path))
+		return newProblem(http.StatusServiceUnavailable, "The workshop's database is not there at the moment; it is being started again. Nothing was written by halves. Try again in a few seconds.")
 	}
 	s.log.ErrorContext(r.Context(), "request failed", slog.Any("error", err), slog.String("path", r.URL.Path), slog.String("request_id", requestID(r.Context())))
 	return newProblem(http.StatusInternalServerError, "Something failed on our side. Nothing was written by halves. Try again; if it stays, give this request id.")
@@ -132,9 +139,23 @@ func problemFields(list problem.List) []ProblemField {
 	return out
 }
 
+// retryAfter is when to try again what cannot be answered now, in seconds.
+const retryAfter = "3"
+
+// GetHeaders are what goes along with the problem.
+func (p *Problem) GetHeaders() http.Header {
+	if p.Status != http.StatusServiceUnavailable {
+		return nil
+	}
+	return http.Header{"Retry-After": {retryAfter}}
+}
+
 // write sends a problem outside huma.
 func (p *Problem) write(w http.ResponseWriter) {
 	w.Header().Set("Content-Type", "application/problem+json")
+	if p.Status == http.StatusServiceUnavailable {
+		w.Header().Set("Retry-After", retryAfter)
+	}
 	w.WriteHeader(p.Status)
 	// The status is sent; a client that has gone cannot be told more.
 	_ = json.NewEncoder(w).Encode(p)

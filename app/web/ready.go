@@ -11,6 +11,7 @@ import (
 
 	"golang.org/x/sync/singleflight"
 
+	"grapnel/app/record"
 	"grapnel/app/shop"
 )
 
@@ -19,12 +20,12 @@ import (
 type readyPages struct {
 	packing singleflight.Group
 	mu      sync.Mutex
-	packed  map[shop.ID]packedPage
+	packed  map[record.ID]packedPage
 }
 
 type packedPage struct {
-	serial int64
-	bytes  []byte
+	stamp shop.PageStamp
+	bytes []byte
 }
 
 // mostPacked bounds how many pages are kept.
@@ -35,7 +36,7 @@ const mostPacked = 128
 func (s *Server) readyPage(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		text, isJob := strings.CutPrefix(r.URL.Path, "/api/jobs/")
-		id, err := shop.ParseID(text)
+		id, err := record.ParseID(text)
 		if r.Method != http.MethodGet || !isJob || err != nil || !strings.Contains(r.Header.Get("Accept-Encoding"), "gzip") {
 			next.ServeHTTP(w, r)
 			return
@@ -54,18 +55,18 @@ func (s *Server) readyPage(next http.Handler) http.Handler {
 }
 
 // pack is the page of a job as it is sent.
-func (s *Server) pack(r *http.Request, id shop.ID) ([]byte, error) {
-	page, err := s.shop.JobPage(r.Context(), who(r.Context()), id)
+func (s *Server) pack(r *http.Request, id record.ID) ([]byte, error) {
+	page, stamp, err := s.shop.StampedPage(r.Context(), who(r.Context()), id)
 	if err != nil {
 		return nil, err
 	}
 	s.pages.mu.Lock()
 	kept, ok := s.pages.packed[id]
 	s.pages.mu.Unlock()
-	if ok && kept.serial == page.Serial() {
+	if ok && kept.stamp == stamp {
 		return kept.bytes, nil
 	}
-	packed, err, _ := s.pages.packing.Do(fmt.Sprint(page.Serial()), func() (any, error) {
+	packed, err, _ := s.pages.packing.Do(fmt.Sprint(stamp), func() (any, error) {
 		var out bytes.Buffer
 		zip, err := gzip.NewWriterLevel(&out, compression)
 		if err != nil {
@@ -77,7 +78,7 @@ func (s *Server) pack(r *http.Request, id shop.ID) ([]byte, error) {
 		if err := zip.Close(); err != nil {
 			return nil, err
 		}
-		s.pages.keep(id, packedPage{page.Serial(), out.Bytes()})
+		s.pages.keep(id, packedPage{stamp, out.Bytes()})
 		return out.Bytes(), nil
 	})
 	if err != nil {
@@ -86,11 +87,11 @@ func (s *Server) pack(r *http.Request, id shop.ID) ([]byte, error) {
 	return packed.([]byte), nil
 }
 
-func (p *readyPages) keep(id shop.ID, page packedPage) {
+func (p *readyPages) keep(id record.ID, page packedPage) {
 	p.mu.Lock()
 	defer p.mu.Unlock()
 	if p.packed == nil || len(p.packed) >= mostPacked {
-		p.packed = map[shop.ID]packedPage{}
+		p.packed = map[record.ID]packedPage{}
 	}
 	p.packed[id] = page
 }

@@ -120,10 +120,10 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.S
 func (s *Server) routes() http.Handler {
 	r := chi.NewRouter()
 	r.Use(withRequestID, s.logged, s.recovered, s.secured, middleware.Compress(compression))
-	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { writeText(w, http.StatusOK, "ok") })
+	r.Get("/healthz", s.ready)
 	r.Get("/readyz", s.ready)
 	r.Route("/api", func(r chi.Router) {
-		r.Use(middleware.RequestSize(mostBody), noStore, s.sessions.LoadAndSave, s.identify)
+		r.Use(middleware.RequestSize(mostBody), noStore, bounded, s.sessions.LoadAndSave, s.identify)
 		s.api(r)
 		r.NotFound(func(w http.ResponseWriter, r *http.Request) { s.fail(r, shop.ErrNotFound).write(w) })
 	})
@@ -131,15 +131,17 @@ func (s *Server) routes() http.Handler {
 	return http.NewCrossOriginProtection().Handler(r)
 }
 
-// ready reports whether the database answers.
+// ready tells the truth: whether the server can do its work, which it cannot without its
+// database.
 func (s *Server) ready(w http.ResponseWriter, r *http.Request) {
 	ctx, cancel := context.WithTimeout(r.Context(), 2*time.Second)
 	defer cancel()
 	if err := s.db.PingContext(ctx); err != nil {
+		w.Header().Set("Retry-After", retryAfter)
 		writeText(w, http.StatusServiceUnavailable, "database: "+err.Error())
 		return
 	}
-	writeText(w, http.StatusOK, "ready")
+	writeText(w, http.StatusOK, "ok")
 }
 
 func writeText(w http.ResponseWriter, status int, text string) {

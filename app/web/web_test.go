@@ -21,6 +21,8 @@ import (
 
 	"grapnel/app/demo"
 	"grapnel/app/localdb/dbtest"
+	"grapnel/app/people"
+	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/app/store"
 	"grapnel/app/web"
@@ -118,7 +120,7 @@ func demoVisitorWith(t testing.TB, config web.Config) *visitor {
 	return v
 }
 
-func (v *visitor) jobOf(plate string) shop.ID {
+func (v *visitor) jobOf(plate string) record.ID {
 	v.t.Helper()
 	var today shop.Today
 	v.call("GET", "/api/today", nil, &today)
@@ -128,7 +130,7 @@ func (v *visitor) jobOf(plate string) shop.ID {
 		}
 	}
 	v.t.Fatalf("no job of %s", plate)
-	return shop.ID{}
+	return record.ID{}
 }
 
 // TestFirstStart checks the one-time set-up: guarded by its code, done once,
@@ -150,7 +152,7 @@ func TestFirstStart(t *testing.T) {
 	}
 	form["time_zone"], form["password"] = "Europe/London", "ten letters at least"
 	r := v.call("POST", "/api/set-up", form, &hello)
-	if r.StatusCode != 200 || hello.Person == nil || hello.Person.Role != shop.Owner {
+	if r.StatusCode != 200 || hello.Person == nil || hello.Person.Role != people.Owner {
 		t.Fatalf("%s %+v", r.Status, hello)
 	}
 	cookie := r.Header.Get("Set-Cookie")
@@ -260,28 +262,28 @@ func TestKeepOverHTTP(t *testing.T) {
 	v := demoVisitor(t)
 	job := v.jobOf("HL 5 RYE")
 	path := fmt.Sprintf("/api/jobs/%s", job)
-	var preview shop.Preview
-	r := v.call("POST", path+"/preview", map[string]any{"line": "12.6 v rested 2h", "battery_id": shop.ID{}}, &preview)
+	var preview record.Preview
+	r := v.call("POST", path+"/preview", map[string]any{"line": "12.6 v rested 2h", "battery_id": record.ID{}}, &preview)
 	if r.StatusCode != 200 || preview.Stage != "charge_state" || !preview.Findings[0].Valid || len(preview.Understood) != 2 {
 		t.Errorf("%s %+v", r.Status, preview)
 	}
-	reading := path + "/readings/" + shop.NewID().String()
-	body := map[string]any{"line": "12.6 v rested 2h", "battery_id": shop.ID{}, "taken_at": time.Now()}
+	reading := path + "/readings/" + record.NewID().String()
+	body := map[string]any{"line": "12.6 v rested 2h", "battery_id": record.ID{}, "taken_at": time.Now()}
 	var first, again web.KeptAnswer
 	v.call("PUT", reading, body, &first)
 	v.call("PUT", reading, body, &again)
-	if n := len(again.Page.Batteries[0].Readings); n != 2 || !again.Kept.Again || first.Kept.Again {
+	if n := len(again.Page.Batteries[0].Readings); n != 2 || again.Kept != first.Kept {
 		t.Errorf("%d readings, %+v then %+v", n, first.Kept, again.Kept)
 	}
 	body["line"] = "120 v"
 	var problem web.Problem
-	if r := v.call("PUT", path+"/readings/"+shop.NewID().String(), body, &problem); r.StatusCode != 422 || problem.Errors[0].Suggest[0] != "12 v" {
+	if r := v.call("PUT", path+"/readings/"+record.NewID().String(), body, &problem); r.StatusCode != 422 || problem.Errors[0].Suggest[0] != "12 v" {
 		t.Errorf("%s %+v", r.Status, problem)
 	}
 	if r := v.call("PUT", path+"/readings/not-an-id", body, &problem); r.StatusCode != 422 {
 		t.Errorf("an ID that is none: %s", r.Status)
 	}
-	if r := v.call("GET", "/api/jobs/"+shop.NewID().String(), nil, &problem); r.StatusCode != 404 {
+	if r := v.call("GET", "/api/jobs/"+record.NewID().String(), nil, &problem); r.StatusCode != 404 {
 		t.Errorf("a job that is none: %s", r.Status)
 	}
 }

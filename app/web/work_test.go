@@ -13,6 +13,7 @@ import (
 	"testing"
 	"time"
 
+	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/app/web"
 	"grapnel/core/diagnosis"
@@ -20,9 +21,9 @@ import (
 )
 
 // finish answers every open point of a job's closing list.
-func (v *visitor) finish(job shop.ID) {
+func (v *visitor) finish(job record.ID) {
 	v.t.Helper()
-	var page shop.JobPage
+	var page record.JobPage
 	v.call("GET", "/api/jobs/"+job.String(), nil, &page)
 	for _, b := range page.Batteries {
 		for _, stage := range b.Work.Stages {
@@ -35,10 +36,10 @@ func (v *visitor) finish(job shop.ID) {
 	}
 }
 
-func (v *visitor) answer(job, battery shop.ID, code, value, note string) shop.JobPage {
+func (v *visitor) answer(job, battery record.ID, code, value, note string) record.JobPage {
 	v.t.Helper()
-	var page shop.JobPage
-	r := v.call("PUT", fmt.Sprintf("/api/jobs/%s/answers/%s", job, shop.NewID()), map[string]any{"battery_id": battery, "code": code, "value": value, "note": note}, &page)
+	var page record.JobPage
+	r := v.call("PUT", fmt.Sprintf("/api/jobs/%s/answers/%s", job, record.NewID()), map[string]any{"battery_id": battery, "code": code, "value": value, "note": note}, &page)
 	if r.StatusCode != http.StatusOK {
 		v.t.Fatalf("%s: %s", code, r.Status)
 	}
@@ -152,11 +153,11 @@ func TestWorkOverHTTP(t *testing.T) {
 	if v.answer(job, battery, "glasses", trail.Done, ""); action(page) != diagnosis.StopUnsafe {
 		t.Fatalf("frozen: %s", action(page))
 	}
-	v.call("PUT", path+"/clearings/"+shop.NewID().String(), map[string]any{"battery_id": battery, "stop": "frozen-or-damaged", "reason": "thawed indoors, whole"}, &page)
+	v.call("PUT", path+"/clearings/"+record.NewID().String(), map[string]any{"battery_id": battery, "stop": "frozen-or-damaged", "reason": "thawed indoors, whole"}, &page)
 	if action(page) == diagnosis.StopUnsafe || len(page.Batteries[0].Work.Cleared) != 1 {
 		t.Errorf("lifted: %s", action(page))
 	}
-	v.call("PUT", path+"/batteries/"+battery.String()+"/seating", map[string]any{"posts": "side"}, &page)
+	v.call("PUT", path+"/batteries/"+battery.String()+"/mounting", map[string]any{"posts": "side"}, &page)
 	if page.Batteries[0].Posts != "side" {
 		t.Errorf("posts %q", page.Batteries[0].Posts)
 	}
@@ -165,7 +166,7 @@ func TestWorkOverHTTP(t *testing.T) {
 		t.Errorf("%+v", page.Job)
 	}
 	var clocks shop.Clocks
-	clock := shop.NewID()
+	clock := record.NewID()
 	v.call("PUT", path+"/clocks/"+clock.String(), map[string]any{"battery_id": battery, "kind": "rest", "started_at": time.Now()}, &clocks)
 	mine := func(c shop.RunningClock) bool { return c.ID == clock }
 	if !slices.ContainsFunc(clocks.Clocks, mine) {
@@ -178,9 +179,9 @@ func TestWorkOverHTTP(t *testing.T) {
 	v.photo(job)
 }
 
-func (v *visitor) photo(job shop.ID) {
+func (v *visitor) photo(job record.ID) {
 	v.t.Helper()
-	id, png := shop.NewID(), []byte("\x89PNG\r\n\x1a\n0123456789")
+	id, png := record.NewID(), []byte("\x89PNG\r\n\x1a\n0123456789")
 	send := func(body []byte) *http.Response {
 		request, err := http.NewRequestWithContext(v.t.Context(), http.MethodPut, fmt.Sprintf("%s/api/jobs/%s/photos/%s?note=clamp", v.base, job, id), bytes.NewReader(body))
 		if err != nil {

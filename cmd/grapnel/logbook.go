@@ -10,6 +10,8 @@ import (
 	"os"
 	"time"
 
+	"grapnel/app/people"
+	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/app/store"
 	"grapnel/core/evidence"
@@ -49,9 +51,9 @@ func importJobs(ctx context.Context, args []string, in io.Reader, out, errs io.W
 	if i.caseOnly {
 		return printCases(texts, out, errs)
 	}
-	return i.with(ctx, func(s *shop.Service, who shop.Person) error {
+	return i.with(ctx, func(s *shop.Service, who people.Person) error {
 		for _, text := range texts {
-			done, err := s.Import(ctx, who, text)
+			done, err := s.Import(ctx, who, text, progress(errs))
 			if problems(err, errs) {
 				return errBadInput
 			}
@@ -66,6 +68,18 @@ func importJobs(ctx context.Context, args []string, in io.Reader, out, errs io.W
 		}
 		return nil
 	})
+}
+
+// progressFrom is the number of readings from which the progress of an import is shown.
+const progressFrom = 500
+
+// progress says how far a long import has come.
+func progress(errs io.Writer) shop.Progress {
+	return func(done, total int) {
+		if total >= progressFrom {
+			fmt.Fprintf(errs, "%d of %d readings\n", done, total)
+		}
+	}
 }
 
 func parseError(err error) error {
@@ -128,8 +142,8 @@ func exportJob(ctx context.Context, args []string, in io.Reader, out, errs io.Wr
 	if i.caseOnly {
 		return printBook(in, out, errs)
 	}
-	return i.with(ctx, func(s *shop.Service, who shop.Person) error {
-		id, err := shop.ParseID(job)
+	return i.with(ctx, func(s *shop.Service, who people.Person) error {
+		id, err := record.ParseID(job)
 		if job != "" && err != nil {
 			fmt.Fprintf(errs, "grapnel export: job: %q is not an ID. Allowed: a UUID\n", job)
 			return errBadInput
@@ -165,7 +179,7 @@ func printBook(in io.Reader, out, errs io.Writer) error {
 }
 
 // with opens the shop's database and finds the person.
-func (i *importing) with(ctx context.Context, do func(*shop.Service, shop.Person) error) (err error) {
+func (i *importing) with(ctx context.Context, do func(*shop.Service, people.Person) error) (err error) {
 	db, closeDB, err := i.database(ctx)
 	if err != nil {
 		return err
@@ -179,23 +193,23 @@ func (i *importing) with(ctx context.Context, do func(*shop.Service, shop.Person
 	return do(s, who)
 }
 
-func (i *importing) person(ctx context.Context, s *shop.Service) (shop.Person, error) {
+func (i *importing) person(ctx context.Context, s *shop.Service) (people.Person, error) {
 	sh, err := s.Shop(ctx)
 	if errors.Is(err, shop.ErrNotFound) {
-		return shop.Person{}, errors.New("there is no shop yet: start it with grapnel serve, set it up, then import")
+		return people.Person{}, errors.New("there is no shop yet: start it with grapnel serve, set it up, then import")
 	}
 	if err != nil {
-		return shop.Person{}, err
+		return people.Person{}, err
 	}
-	people, err := s.People(ctx, shop.Person{ShopID: sh.ID})
+	list, err := s.People(ctx, people.Person{ShopID: sh.ID})
 	if err != nil {
-		return shop.Person{}, err
+		return people.Person{}, err
 	}
-	for _, p := range people {
-		if p.Active && (i.as == p.SignIn || i.as == "" && p.Role == shop.Owner) {
+	for _, p := range list {
+		if p.Active && (i.as == p.SignIn || i.as == "" && p.Role == people.Owner) {
 			p.ShopID = sh.ID
 			return p, nil
 		}
 	}
-	return shop.Person{}, fmt.Errorf("nobody signs in as %q", i.as)
+	return people.Person{}, fmt.Errorf("nobody signs in as %q", i.as)
 }

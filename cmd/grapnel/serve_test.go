@@ -104,7 +104,7 @@ func TestServe(t *testing.T) {
 		}
 	}()
 	t.Setenv("GRAPNEL_DSN", own.DSN())
-	if code, out, errs := command0([]string{"migrate"}, ""); code != 0 || !strings.Contains(out, "schema version 3") {
+	if code, out, errs := command0([]string{"migrate"}, ""); code != 0 || !strings.Contains(out, "schema version 5") {
 		t.Errorf("migrate: %d %s %s", code, out, errs)
 	}
 	t.Run("own database", func(t *testing.T) {
@@ -212,7 +212,7 @@ func TestOwnTLS(t *testing.T) {
 	roots.AddCert(own)
 	phone := &http.Client{Transport: &http.Transport{TLSClientConfig: &tls.Config{RootCAs: roots}, ForceAttemptHTTP2: true}}
 	body, r := read(phone, url+"/readyz")
-	if r.ProtoMajor != 2 || body != "ready\n" || r.Header.Get("Strict-Transport-Security") == "" {
+	if r.ProtoMajor != 2 || body != "ok\n" || r.Header.Get("Strict-Transport-Security") == "" {
 		t.Errorf("%s %q", r.Proto, body)
 	}
 	phone.CloseIdleConnections()

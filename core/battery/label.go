@@ -3,7 +3,12 @@
 // tables that tie open-circuit volts, charge, acid and freezing together.
 package battery
 
-import "grapnel/core/quantity"
+import (
+	"strings"
+
+	"grapnel/core/quantity"
+	"grapnel/core/wording"
+)
 
 // Chemistry is how the battery is built.
 type Chemistry string
@@ -54,6 +59,11 @@ type Label struct {
 	LabelLoadA *quantity.Amperes `json:"label_load_a,omitempty"`
 	// FullSG is the maker's specific gravity at full charge.
 	FullSG *float64 `json:"full_sg,omitempty"`
+	// DeepCycle marks one made to be drawn down, not to start an engine.
+	DeepCycle *bool `json:"deep_cycle,omitempty"`
+	// Alloy is that of a flooded battery's plates, calcium or antimony; empty for not
+	// said.
+	Alloy string `json:"plates,omitempty"`
 	// Position tells which of several batteries this is.
 	Position string `json:"position,omitempty"`
 }
@@ -90,3 +100,17 @@ const mostPerCell = 2.75
 // MostVolts is the highest voltage a reading of this battery can sensibly
 // show: 2.75 V a cell, above any equalising charge (common practice, no source).
 func (l Label) MostVolts() quantity.Volts { return quantity.Volts(mostPerCell * float64(l.Cells())) }
+
+// Text is the label in one line: Flooded 12 V, 650 A SAE, 65 Ah.
+func (l Label) Text() string {
+	var u quantity.Units
+	chemistry := wording.Word(string(l.Chemistry))
+	parts := []string{strings.ToUpper(chemistry[:1]) + chemistry[1:] + " " + u.Shortest(float64(l.NominalV)) + "\u00a0V"}
+	if l.Rating != nil {
+		parts = append(parts, u.Amperes(l.Rating.Value)+" "+string(l.Rating.Standard))
+	}
+	if l.CapacityAh != nil {
+		parts = append(parts, u.AmpereHours(*l.CapacityAh))
+	}
+	return strings.Join(parts, ", ")
+}

@@ -31,11 +31,13 @@ const (
 )
 
 // Plates is how the grids of a flooded battery are alloyed, which decides its
-// self-discharge: antimony or calcium. A label does not say; newer sealed ones
-// are calcium.
+// self-discharge: antimony or calcium. Few labels say it; newer sealed ones are calcium.
 func (l Label) Plates() string {
 	if l.Chemistry != Flooded {
 		return string(l.Chemistry)
+	}
+	if l.Alloy != "" {
+		return l.Alloy
 	}
 	if l.Opens() {
 		return "antimony"

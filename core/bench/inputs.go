@@ -10,15 +10,29 @@ import (
 var (
 	chemistry  = choice("chemistry", "flooded", "flooded", "efb", "agm", "gel")
 	nominal    = choice("nominal_v", "12", "6", "8", "12", "24")
-	ratingIn   = number("rating", "A", 10, 3000, "650")
+	ratingIn   = started(ofLabel("rating", "value"), "650")
 	standardIn = choice("standard", "SAE", battery.Standards()...)
-	capacity   = number("capacity_ah", "Ah", 0.5, 1000, "65")
-	reserve    = number("reserve_min", "min", 1, 2000, "110")
+	capacity   = started(ofLabel("capacity_ah"), "65")
+	reserve    = started(ofLabel("reserve_min"), "110")
+	labelLoad  = optional(ofLabel("label_load_a"))
 	batteryC   = number("battery_c", "°C", -40, 60, "20")
 	percentIn  = number("percent", "%", 0, 100, "50")
 	platesKind = choice("plates", "calcium", "calcium", "antimony")
 	platesIn   = choice("plates", "calcium", battery.PlatesKinds()...)
 )
+
+// ofLabel is an input with the unit and the range that the label's own field has; of a
+// group, one part.
+func ofLabel(name string, part ...string) Input {
+	f, _ := battery.Fields().Find(name)
+	unit, low, high := f.Unit, f.Low, f.High
+	for _, p := range f.Parts {
+		if len(part) > 0 && p.Name == part[0] {
+			unit, low, high = p.Unit, p.Low, p.High
+		}
+	}
+	return number(name, unit, low, high, "")
+}
 
 // started is an input that begins with another figure.
 func started(in Input, start string) Input { in.Start = start; return in }

@@ -23,7 +23,7 @@ var powerSums = []Sum{
 	{
 		ID: "load_test", Group: "power",
 		Inputs: []Input{
-			ratingIn, standardIn, nominal, optional(number("label_load_a", "A", 5, 2000, "")), started(batteryC, "10"), choice("school", "half_cca", school.IDs()...),
+			ratingIn, standardIn, nominal, labelLoad, started(batteryC, "10"), choice("school", "half_cca", school.IDs()...),
 			optional(number("volts", "V", 1, 33, "9.5")),
 		},
 		Sources: []source.Source{source.By(source.BCI), source.Common("other schools")},

@@ -3,9 +3,12 @@ package charging
 import (
 	"math"
 	"testing"
+	"time"
 
 	"grapnel/core/battery"
+	"grapnel/core/evidence"
 	"grapnel/core/quantity"
+	"grapnel/core/reading"
 )
 
 func near(t *testing.T, what string, got, want, within float64) {
@@ -71,5 +74,35 @@ func TestRates(t *testing.T) {
 	near(t, "a mower's coil in a quarter of an hour", float64(CoilAmpereHours(15)), 0.75, 1e-9)
 	if Starts(7) || !Starts(9) {
 		t.Error("a charger with reverse protection begins from about 8 V")
+	}
+}
+
+// TestNextCheck checks that a charge that runs is looked at half an hour after its last
+// check (common practice, no source), and that one that is over is not.
+func TestNextCheck(t *testing.T) {
+	at := time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)
+	of := func(lines ...string) evidence.Case {
+		c := evidence.Case{Label: battery.Label{Chemistry: battery.Flooded, NominalV: 12}}
+		for i, line := range lines {
+			parsed, err := reading.Parse(line)
+			if err != nil {
+				t.Fatal(err)
+			}
+			c.Readings = append(c.Readings, evidence.Taken{At: at.Add(time.Duration(i) * time.Hour), Reading: parsed.Reading})
+		}
+		return c
+	}
+	if due, ok := NextCheck(of("11.9 v rested 9h", "charge 14.2v 6a", "charge 14.3v 5a")); !ok || !due.Equal(at.Add(150*time.Minute)) {
+		t.Errorf("due %s, %v", due, ok)
+	}
+	for _, lines := range [][]string{{}, {"11.9 v rested 9h"}, {"charge 14.2v 6a", "charge 14.4v 1a full"}, {"charge 14.2v 6a", "12.6 v rested 3h"}} {
+		if due, ok := NextCheck(of(lines...)); ok {
+			t.Errorf("%v: due %s", lines, due)
+		}
+	}
+	c := of("charge 14.2v 6a")
+	c.Readings[0].At = time.Time{}
+	if _, ok := NextCheck(c); ok {
+		t.Error("a check that nobody knows the time of is due")
 	}
 }

@@ -2,9 +2,12 @@ package charging
 
 import (
 	"math"
+	"time"
 
 	"grapnel/core/battery"
+	"grapnel/core/evidence"
 	"grapnel/core/quantity"
+	"grapnel/core/reading"
 )
 
 const (
@@ -74,3 +77,17 @@ func CoilAmpereHours(run quantity.Minutes) quantity.AmpereHours {
 // Starts reports whether a charger with reverse protection is likely to begin
 // at these volts across six cells.
 func Starts(volts quantity.Volts) bool { return volts >= refuseVolts }
+
+// NextCheck is when a charge that runs is looked at again: CheckMinutes after its last
+// check. False where none runs: no check was taken, the charger said full, the battery
+// rested since, or nobody knows when it was.
+func NextCheck(c evidence.Case) (due time.Time, running bool) {
+	last := evidence.Examine(c).Last()
+	for i := last.End - 1; i >= last.First; i-- {
+		r := &c.Readings[i]
+		if r.Kind == reading.ChargeLog {
+			return r.At.Add(CheckMinutes.Duration()), !r.Is(reading.ChargerFull) && !r.At.IsZero()
+		}
+	}
+	return time.Time{}, false
+}

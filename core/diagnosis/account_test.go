@@ -9,6 +9,7 @@ import (
 	"grapnel/core/evidence"
 	"grapnel/core/quantity"
 	"grapnel/core/reading"
+	"grapnel/core/wording"
 )
 
 // TestTurnsTurn checks over many cases that every turn does what it says: the
@@ -21,12 +22,13 @@ func TestTurnsTurn(t *testing.T) {
 		a := judged.Explain(cs)
 		for i, turn := range a.Turns {
 			seen++
-			kind := cs.Readings[turn.Reading].Kind
+			at := placeIn(cs, turn.Reading)
+			kind := cs.Readings[at].Kind
 			f := figures[kind]
 			changed := func(x float64) Action {
 				other := cs
 				other.Readings = slices.Clone(cs.Readings)
-				other.Readings[turn.Reading] = cs.Readings[turn.Reading].With(f.number, x)
+				other.Readings[at].Reading = cs.Readings[at].With(f.number, x)
 				return judged.Brief(other).Verdict.Action
 			}
 			if got := changed(turn.To); got != turn.Action || got == c.action {
@@ -55,7 +57,7 @@ func TestTurnsTurn(t *testing.T) {
 // value from memory).
 func TestTurnAtLimit(t *testing.T) {
 	turns := judged.Explain(decode(t, flooded650, "", "12.65 v 21c rested 2h", "load 325a 15s 9.75v")).Turns
-	i := slices.IndexFunc(turns, func(x Turn) bool { return x.Reading == 1 })
+	i := slices.IndexFunc(turns, func(x Turn) bool { return x.Reading == "1" })
 	if i < 0 || math.Abs(turns[i].To-9.59) > 1e-9 || turns[i].Action == Keep {
 		t.Errorf("%+v", turns)
 	}
@@ -232,4 +234,17 @@ func BenchmarkExplain(b *testing.B) {
 	for b.Loop() {
 		judged.Explain(c)
 	}
+}
+
+// placeIn is the place of a reading in its case.
+func placeIn(c evidence.Case, name wording.Ref) int {
+	return slices.IndexFunc(c.Refs(upTo(len(c.Readings))...), func(r wording.Ref) bool { return r == name })
+}
+
+func upTo(n int) []int {
+	list := make([]int, n)
+	for i := range list {
+		list[i] = i
+	}
+	return list
 }

@@ -14,6 +14,7 @@ package diagnosis
 import (
 	"grapnel/core/battery"
 	"grapnel/core/evidence"
+	"grapnel/core/safety"
 	"grapnel/core/school"
 	"grapnel/core/wording"
 )
@@ -81,6 +82,8 @@ type Assessment struct {
 	Next        []Next                `json:"next"`
 	Verdict     Verdict               `json:"verdict"`
 	Cautions    []school.Caution      `json:"cautions"`
+	// Stops are the stop rules that hold, with the readings each rests on.
+	Stops []safety.Stop `json:"stops"`
 	// Effects is what each reading did; empty where it was not asked for.
 	Effects []Effect `json:"effects"`
 }
@@ -108,6 +111,7 @@ func (e *Engine) assess(c evidence.Case, explain bool) Assessment {
 		Causes:      d.rank(d.likely, without),
 		Findings:    ev.Findings,
 		Cautions:    cautions(d.facts),
+		Stops:       d.facts.stops,
 		Effects:     d.effects(&d.belief, d.condition, without),
 		Verdict:     d.verdict,
 	}
@@ -155,8 +159,9 @@ func notJudged(ev evidence.Evidence) Assessment {
 		code, step = "because.lithium", "next.maker_instructions"
 		list = []school.Caution{school.Lithium, school.Defer, school.Tools, school.Lifting}
 	}
-	for _, stop := range gather(ev).stops {
-		list = append(list, stop.caution)
+	stops := safety.Stops(ev)
+	for _, stop := range stops {
+		list = append(list, stop.Caution)
 	}
 	say := wording.Say(code, nil)
 	return Assessment{
@@ -170,5 +175,6 @@ func notJudged(ev evidence.Evidence) Assessment {
 			Because: []wording.Statement{say}, WouldChange: []wording.Statement{wording.Say(step, nil)},
 		},
 		Cautions: unique(list),
+		Stops:    stops,
 	}
 }

@@ -91,7 +91,7 @@ func (e *Engine) batterySide(ev evidence.Evidence, d *twin.Design) batterySide {
 // likelihood is what one reading says of every battery of the grid; false for a
 // reading that says nothing of the battery.
 func (b *batterySide) likelihood(i int) (rows, bool) {
-	r := &b.ev.Case.Readings[i]
+	r := &b.ev.Case.Readings[i].Reading
 	switch r.Kind {
 	case reading.OpenCircuit:
 		return b.byOdd(i, b.openCircuit(i, r)), true
@@ -172,7 +172,7 @@ func (b *batterySide) openCircuit(i int, r *reading.Reading) func(oddKind, float
 	rested := 1.0
 	if !b.ev.Findings[i].Valid {
 		rested = 0
-		if b.ev.Findings[i].Text.Code == "finding.charge_rest_unknown" {
+		if b.ev.Findings[i].Code() == evidence.ChargeRestUnknown {
 			rested = unsaidRest
 		}
 	}
@@ -440,8 +440,8 @@ const conductanceCharge = 0.25
 // may not bite. Several readings of one tester share its own error and count as
 // one.
 func (b *batterySide) conductance(i int, r *reading.Reading) (rows, bool) {
-	switch b.ev.Findings[i].Text.Code {
-	case "finding.conductance_wrong_type", "finding.conductance_wrong_standard", "finding.conductance_wrong_rating", "finding.conductance_rating_missing":
+	switch b.ev.Findings[i].Code() {
+	case evidence.ConductanceWrongType, evidence.ConductanceWrongStandard, evidence.ConductanceWrongRating, evidence.ConductanceRatingMissing:
 		return rows{}, false
 	}
 	measured, _ := r.Number(reading.Measured)

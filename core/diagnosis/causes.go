@@ -27,10 +27,10 @@ var vehicleKinds = []reading.Kind{
 
 // faultFindings are the findings that say by themselves what of the vehicle is at
 // fault.
-var faultFindings = []string{
-	"finding.charging_low", "finding.charging_high", "finding.ripple_bad", "finding.dcdc_low", "finding.dcdc_slow", "finding.dcdc_high",
-	"finding.drain_high", "finding.drain_high_fuse", "finding.starter_high", "finding.starter_low", "finding.starter_stud_low",
-	"finding.drop_high", "finding.drop_high_ohms", "finding.crank_slow",
+var faultFindings = []evidence.Code{
+	evidence.ChargingLow, evidence.ChargingHigh, evidence.RippleBad, evidence.DCDCLow, evidence.DCDCSlow, evidence.DCDCHigh,
+	evidence.DrainHigh, evidence.DrainHighFuse, evidence.StarterHigh, evidence.StarterLow, evidence.StarterStudLow,
+	evidence.DropHigh, evidence.DropHighOhms, evidence.CrankSlow,
 }
 
 // OfVehicle reports a kind of reading that is taken of the vehicle.
@@ -38,7 +38,7 @@ func OfVehicle(k reading.Kind) bool { return slices.Contains(vehicleKinds, k) }
 
 // FaultFound reports a finding that says by itself what of the vehicle is at
 // fault.
-func FaultFound(f evidence.Finding) bool { return slices.Contains(faultFindings, f.Text.Code) }
+func FaultFound(f evidence.Finding) bool { return slices.Contains(faultFindings, f.Code()) }
 
 // vehicleFaults are valid readings of the vehicle that say what else is at
 // fault.
@@ -48,27 +48,17 @@ func (f *facts) vehicleFaults() []int {
 		if !finding.Valid || !OfVehicle(finding.Kind) || !FaultFound(finding) {
 			continue
 		}
-		if slices.Contains(softFindings, finding.Text.Code) && !f.turnsBadly {
+		if slices.Contains(softFindings, finding.Code()) && !f.turnsBadly {
 			continue
 		}
-		list = append(list, finding.Reading)
+		list = append(list, finding.Index())
 	}
 	return list
 }
 
 // softFindings are those of the starter that a cold engine explains as well: they
 // are a fault where all readings bear out a drag or a joint.
-var softFindings = []string{"finding.starter_high", "finding.starter_low", "finding.crank_slow"}
-
-// codesOf are the codes of all a finding says.
-func codesOf(finding evidence.Finding) []string {
-	codes := make([]string, 0, 1+len(finding.More))
-	codes = append(codes, finding.Text.Code)
-	for _, more := range finding.More {
-		codes = append(codes, more.Code)
-	}
-	return codes
-}
+var softFindings = []evidence.Code{evidence.StarterHigh, evidence.StarterLow, evidence.CrankSlow}
 
 // wrongBattery reports a battery the vehicle is not made for: less cranking
 // power than it requires, or plain flooded in a start-stop car.
@@ -185,7 +175,7 @@ func logit(p float64) float64 {
 // Effect is what one reading did: the condition without it, and every cause it
 // moved.
 type Effect struct {
-	Reading int `json:"reading"`
+	Reading wording.Ref `json:"reading"`
 	// Without is the condition if the reading had not been taken.
 	Without Condition `json:"without"`
 	Causes  []Shift   `json:"causes"`
@@ -202,7 +192,7 @@ type Shift struct {
 func (w *weighing) effects(b *belief, c Condition, without []belief) []Effect {
 	list := make([]Effect, 0, len(without))
 	for r := range without {
-		e := Effect{Reading: r, Without: without[r].condition(), Causes: []Shift{}}
+		e := Effect{Reading: w.facts.ev.Case.Ref(r), Without: without[r].condition(), Causes: []Shift{}}
 		for i, m := range mains {
 			with, other := b.marginal(i, c), without[r].marginal(i, e.Without)
 			if math.Abs(with-other) >= leastShift {

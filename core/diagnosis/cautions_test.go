@@ -75,7 +75,7 @@ func TestForAndAgainst(t *testing.T) {
 		if c.Cause != "discharged_sound" {
 			continue
 		}
-		if len(c.For) != 2 || c.For[0].Readings[0] != 0 || c.For[1].Readings[0] != 1 {
+		if len(c.For) != 2 || c.For[0].Readings[0] != "0" || c.For[1].Readings[0] != "1" {
 			t.Errorf("for %+v", c.For)
 		}
 		return
@@ -151,11 +151,14 @@ func TestClearedStop(t *testing.T) {
 		stops   bool
 	}{
 		{``, []string{"look frozen"}, true},
-		{`,"cleared":[{"stop":"frozen-or-damaged","readings":1}]`, []string{"look frozen", "12.66 v 18c rested 2h"}, false},
-		{`,"cleared":[{"stop":"frozen-or-damaged","readings":1}]`, []string{"look frozen", "look frozen"}, true},
-		{`,"cleared":[{"stop":"gas","readings":1}]`, []string{"look frozen"}, true},
+		{`,"cleared":[{"stop":"frozen-or-damaged","readings":[0]}]`, []string{"look frozen", "12.66 v 18c rested 2h"}, false},
+		{`,"cleared":[{"stop":"frozen-or-damaged","readings":[0]}]`, []string{"look frozen", "look frozen"}, true},
+		{`,"cleared":[{"stop":"gas","readings":[0]}]`, []string{"look frozen"}, true},
 		{``, []string{"stood 8h -20c", "11.9 v -20c rested 8h"}, true},
-		{`,"cleared":[{"stop":"frozen-or-damaged","readings":2}]`, []string{"stood 8h -20c", "11.9 v -20c rested 8h"}, false},
+		{`,"cleared":[{"stop":"frozen-or-damaged","readings":[0,1]}]`, []string{"stood 8h -20c", "11.9 v -20c rested 8h"}, false},
+		{`,"cleared":[{"stop":"frozen-or-damaged","readings":[0]}]`, []string{"look none", "look bulge"}, true},
+		{`,"cleared":[{"stop":"frozen-or-damaged","readings":[0,1]}]`, []string{"stood 8h -20c", "11.9 v -20c rested 8h", "stood 8h -25c"}, true},
+		{`,"cleared":[{"stop":"frozen-or-damaged","readings":[0,1]}]`, []string{"stood 8h -20c", "11.9 v -20c rested 8h", "11.8 v -20c rested 8h"}, true},
 	} {
 		got := judged.Assess(decode(t, flooded650, c.cleared, c.lines...)).Verdict.Action
 		if (got == StopUnsafe) != c.stops {

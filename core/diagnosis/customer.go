@@ -17,7 +17,7 @@ type teller struct {
 }
 
 func (t *teller) say(code string, values wording.Values, readings ...int) {
-	t.said = append(t.said, wording.Say("customer."+code, values, readings...))
+	t.said = append(t.said, t.facts.say("customer."+code, values, readings...))
 }
 
 // retell says something of a reading with the figures its finding has.
@@ -54,8 +54,8 @@ func (d *decision) tell() (question wording.Statement, answer []wording.Statemen
 
 func (t *teller) unsafe() {
 	for _, s := range t.facts.stops {
-		if s.reading >= 0 {
-			t.said = append(t.said, t.facts.ev.Findings[s.reading].Text)
+		if s.Frost == nil {
+			t.said = append(t.said, t.facts.ev.Findings[s.Places()[0]].Text)
 		}
 	}
 	t.say("unsafe", nil)
@@ -78,7 +78,7 @@ func (t *teller) replace() {
 		t.say("reserve_failed", nil, i)
 	}
 	if i := f.deadAfterCharge; i >= 0 {
-		r := &f.ev.Case.Readings[i]
+		r := &f.ev.Case.Readings[i].Reading
 		t.say("stays_down", wording.Values{"volts": r.Volts(), "full": f.ev.Case.Label.VoltsFromCharge(fullPercent)}, i)
 	} else if epoch := f.ev.EpochOf(t.basis()); epoch.Charge != nil {
 		t.say("was_charged", wording.Values{"percent": epoch.Charge.Percent}, epoch.Charge.Readings...)
@@ -130,7 +130,7 @@ func (t *teller) clean() {
 	}
 	if len(f.beyond) == 0 {
 		for _, i := range f.spoilt {
-			r := &f.ev.Case.Readings[i]
+			r := &f.ev.Case.Readings[i].Reading
 			t.say("joint_seen", wording.Values{"finding": r.Choice(reading.Finding), "where": r.Choice(reading.Where)}, i)
 		}
 	}

@@ -599,7 +599,7 @@ func (w *weighing) passes() []int {
 	var list []int
 	for _, f := range w.facts.ev.Findings {
 		if f.Kind == reading.Load && f.Valid && f.Outcome == evidence.Pass {
-			list = append(list, f.Reading)
+			list = append(list, f.Index())
 		}
 	}
 	return list

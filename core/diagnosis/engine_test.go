@@ -134,7 +134,7 @@ func TestEffects(t *testing.T) {
 		t.Errorf("the drain did %+v", moved)
 	}
 	for _, c := range a.Causes {
-		if c.Cause == "worn" && !slices.ContainsFunc(c.For, func(s wording.Statement) bool { return slices.Equal(s.Readings, []int{1}) }) {
+		if c.Cause == "worn" && !slices.ContainsFunc(c.For, func(s wording.Statement) bool { return slices.Equal(s.Readings, []wording.Ref{"1"}) }) {
 			t.Errorf("worn rests on %+v", c.For)
 		}
 	}

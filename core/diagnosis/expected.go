@@ -35,7 +35,7 @@ type BandPoint struct {
 // resistance it stands for.
 type Fit struct {
 	// Readings it rests on: the rested volts and the loads.
-	Readings []int          `json:"readings"`
+	Readings []wording.Ref  `json:"readings"`
 	From     quantity.Volts `json:"from"`
 	// Ohms is the battery's resistance, OhmsSigma one sigma of the instruments'
 	// error.
@@ -156,11 +156,11 @@ func (s soundAt) fit(ev evidence.Evidence, e evidence.Epoch) *Fit {
 	if e.OpenCircuit == nil {
 		return nil
 	}
-	from, f := float64(*e.OpenCircuit), Fit{Readings: []int{e.OpenCircuitReading}}
+	from, f := float64(*e.OpenCircuit), Fit{Readings: ev.Case.Refs(e.OpenCircuitReading)}
 	rested := float64(voltsPoint(ev, e.OpenCircuitReading).Sigma)
 	var sum, squares, weights float64
 	for i := e.First; i < e.End; i++ {
-		p := loadPoint(ev, i, ev.Case.Readings[i], true)
+		p := loadPoint(ev, i, ev.Case.Readings[i].Reading, true)
 		if ev.Case.Readings[i].Kind != reading.Load || p.Amps <= 0 {
 			continue
 		}
@@ -169,7 +169,7 @@ func (s soundAt) fit(ev evidence.Evidence, e evidence.Epoch) *Fit {
 		sigma := math.Hypot(math.Hypot(float64(p.VoltsSigma), rested)/amps, ohms*float64(p.AmpsSigma)/amps)
 		weight := 1 / (sigma * sigma)
 		sum, squares, weights = sum+weight*ohms, squares+weight*ohms*ohms, weights+weight
-		f.Readings, f.To = append(f.Readings, i), max(f.To, p.Amps)
+		f.Readings, f.To = append(f.Readings, ev.Case.Ref(i)), max(f.To, p.Amps)
 	}
 	if weights == 0 {
 		return nil

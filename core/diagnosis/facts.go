@@ -3,19 +3,14 @@ package diagnosis
 import (
 	"slices"
 
-	"grapnel/core/battery"
 	"grapnel/core/evidence"
 	"grapnel/core/quantity"
 	"grapnel/core/reading"
+	"grapnel/core/safety"
 	"grapnel/core/school"
 	"grapnel/core/twin"
+	"grapnel/core/wording"
 )
-
-// stop is a stop rule that holds and the reading that raised it.
-type stop struct {
-	caution school.Caution
-	reading int // -1 for a rule raised by the charge and the cold
-}
 
 // facts are what the rules ask of a case, each found once.
 type facts struct {
@@ -32,7 +27,8 @@ type facts struct {
 	reserveShort int
 	// design is the model of the label; nil where the chemistry is not judged.
 	design *twin.Design
-	stops  []stop
+	// stops are the stop rules that hold.
+	stops []safety.Stop
 	// tests of the last epoch in which any load or conductance test was valid.
 	loadPass, loadFail, condPass, condWeak, condFail []int
 	// apart is the latest gravity reading that found a bad cell of a charged
@@ -60,9 +56,6 @@ type facts struct {
 	spoilt []int
 	// lastAfterCharge says that the last epoch follows a full charge.
 	lastAfterCharge bool
-	// freezes is where the electrolyte freezes at the low end of the band.
-	freezes quantity.Celsius
-	coldest quantity.Celsius
 }
 
 func gather(ev evidence.Evidence) *facts {
@@ -80,18 +73,8 @@ func gather(ev evidence.Evidence) *facts {
 	f.voltages()
 	f.stand()
 	f.seen()
-	f.frost()
-	f.stops = slices.DeleteFunc(f.stops, func(s stop) bool { return ev.Case.Lifted(s.caution, s.raisedBy(f)) })
+	f.stops = safety.Stops(ev)
 	return f
-}
-
-// raisedBy is the reading a stop rule rests on; for frost, the one that tells how
-// low the charge is.
-func (s stop) raisedBy(f *facts) int {
-	if s.reading >= 0 {
-		return s.reading
-	}
-	return lowReading(f.ev.Last())
 }
 
 // decisiveTests takes the tests of the last epoch that has a valid one: a full
@@ -149,7 +132,7 @@ func (f *facts) voltages() {
 }
 
 // beyondFindings are those of a joint or of leakage beyond its limit.
-var beyondFindings = []string{"finding.drop_high", "finding.drop_high_ohms", "finding.case_dirty", "finding.case_filthy"}
+var beyondFindings = []evidence.Code{evidence.DropHigh, evidence.DropHighOhms, evidence.CaseDirty, evidence.CaseFilthy}
 
 // sameThing tells readings of one place and manner apart from others: a later
 // one takes the place of an earlier.
@@ -161,22 +144,23 @@ type sameThing struct {
 // stand keeps the findings that still stand, in the order taken.
 func (f *facts) stand() {
 	latest := map[sameThing]int{}
-	for i, r := range f.ev.Case.Readings {
-		latest[placeOf(&r)] = i
+	for i := range f.ev.Case.Readings {
+		latest[placeOf(&f.ev.Case.Readings[i].Reading)] = i
 	}
-	for i, r := range f.ev.Case.Readings {
-		if r.Kind != reading.History && r.Kind != reading.ChargeLog && latest[placeOf(&r)] != i {
+	for i := range f.ev.Case.Readings {
+		r := &f.ev.Case.Readings[i].Reading
+		if r.Kind != reading.History && r.Kind != reading.ChargeLog && latest[placeOf(r)] != i {
 			continue
 		}
 		finding := f.ev.Findings[i]
 		f.standing = append(f.standing, finding)
-		if slices.Contains(beyondFindings, finding.Text.Code) {
+		if slices.Contains(beyondFindings, finding.Code()) {
 			f.beyond = append(f.beyond, i)
 		}
-		switch finding.Text.Code {
-		case "finding.gravity_apart":
+		switch finding.Code() {
+		case evidence.GravityApart:
 			f.apart = i
-		case "finding.reserve_fail":
+		case evidence.ReserveFail:
 			f.reserveFail = i
 		}
 	}
@@ -214,69 +198,19 @@ func lowReading(e evidence.Epoch) int {
 	return e.AtMostReading
 }
 
-// seen takes what the eye and the look found.
+// seen takes what the look found.
 func (f *facts) seen() {
-	last := f.ev.Last()
-	for i, r := range f.ev.Case.Readings {
-		switch r.Kind {
-		case reading.Eye:
-			if r.Choice(reading.Colour) == "clear" && !f.ev.Case.Label.Opens() {
-				f.stops = append(f.stops, stop{school.EyeClear, i})
-			}
-		case reading.Look:
-			rule := school.LookRuleFor(r.Choice(reading.Finding))
-			if rule.Stop != "" && (rule.Lasting || i >= last.First) {
-				f.stops = append(f.stops, stop{rule.Stop, i})
-			}
-			if rule.Suggests != "" {
-				f.looks = append(f.looks, i)
-			}
+	for i := range f.ev.Case.Readings {
+		r := &f.ev.Case.Readings[i].Reading
+		if r.Kind == reading.Look && school.LookRuleFor(r.Choice(reading.Finding)).Suggests != "" {
+			f.looks = append(f.looks, i)
 		}
-		if t, ok := r.Temperature(); ok && t >= school.HotCelsius && i >= last.First && r.Kind != reading.ChargeLog {
-			f.stops = append(f.stops, stop{school.Hot, i})
-		}
-	}
-	f.chargeStops(last)
-}
-
-// logStops are the stop rules a check of a charge raises.
-var logStops = map[string]school.Caution{
-	"finding.log_hot": school.Hot, "finding.log_gassing": school.Gas, "finding.log_runaway": school.Runaway,
-}
-
-// chargeStops takes the stop rules of the latest check of a charge: an earlier
-// one has been seen to.
-func (f *facts) chargeStops(last evidence.Epoch) {
-	for i := last.End - 1; i >= last.First; i-- {
-		if f.ev.Case.Readings[i].Kind != reading.ChargeLog {
-			continue
-		}
-		if caution, ok := logStops[f.ev.Findings[i].Text.Code]; ok {
-			f.stops = append(f.stops, stop{caution, i})
-		}
-		return
 	}
 }
 
-// frost raises the stop rule by itself when the freezing point at the low end
-// of the charge band lies above the coldest temperature taken.
-func (f *facts) frost() {
-	last := f.ev.Last()
-	low, known := 0.0, false
-	switch {
-	case last.Charge != nil:
-		low, known = last.Charge.Low, true
-	case last.AtMost != nil:
-		low, known = last.AtMost.Low, true
-	}
-	if !known {
-		return
-	}
-	f.freezes = battery.FreezingPointAtCharge(low)
-	coldest, known := f.ev.ColdestAir(last.First)
-	if f.coldest = coldest; known && f.freezes > coldest {
-		f.stops = append(f.stops, stop{school.FrozenOrDamaged, -1})
-	}
+// say makes a statement about the readings at some places of the case.
+func (f *facts) say(code string, values wording.Values, places ...int) wording.Statement {
+	return wording.Say(code, values, f.ev.Case.Refs(places...)...)
 }
 
 // passed reports a valid pass by load or conductance that no valid test
@@ -357,7 +291,7 @@ func (f *facts) complaint() bool {
 func (f *facts) suggested() []string {
 	var causes []string
 	for _, i := range f.looks {
-		r := &f.ev.Case.Readings[i]
+		r := &f.ev.Case.Readings[i].Reading
 		rule := school.LookRuleFor(r.Choice(reading.Finding))
 		if r.Choice(reading.Degree) == "light" && rule.Spoils {
 			continue // to be cleaned, and no fault
@@ -373,12 +307,13 @@ func (f *facts) suggested() []string {
 // end lie well below what the model expects of one with the least capacity.
 func (f *facts) shortReserve() {
 	for _, finding := range f.standing {
-		r := &f.ev.Case.Readings[finding.Reading]
-		if r.Kind != reading.Reserve || !finding.Valid || !f.ev.EpochOf(finding.Reading).Charged() || !f.design.CapacityKnown {
+		i := finding.Index()
+		r := &f.ev.Case.Readings[i].Reading
+		if r.Kind != reading.Reserve || !finding.Valid || !f.ev.EpochOf(i).Charged() || !f.design.CapacityKnown {
 			continue
 		}
-		if end, _ := r.Number(reading.EndVolts); f.ev.Case.Label.PerTwelve(quantity.Volts(end)) < f.leastEnd(finding.Reading) {
-			f.reserveShort = finding.Reading
+		if end, _ := r.Number(reading.EndVolts); f.ev.Case.Label.PerTwelve(quantity.Volts(end)) < f.leastEnd(i) {
+			f.reserveShort = i
 		}
 	}
 }
@@ -386,7 +321,7 @@ func (f *facts) shortReserve() {
 // leastEnd is the volts, six cells, below which a reserve check's end condemns:
 // those of the least capacity, less two sigma.
 func (f *facts) leastEnd(i int) quantity.Volts {
-	r := &f.ev.Case.Readings[i]
+	r := &f.ev.Case.Readings[i].Reading
 	amps, _ := r.Number(reading.Amps)
 	minutes, _ := r.Number(reading.Minutes)
 	at, _, _ := f.ev.TemperatureAt(i)
@@ -408,7 +343,7 @@ func unique(list []school.Caution) []school.Caution {
 func cautions(f *facts) []school.Caution {
 	var list []school.Caution
 	for _, s := range f.stops {
-		list = append(list, s.caution)
+		list = append(list, s.Caution)
 	}
 	c := f.ev.Case
 	if c.Vehicle.Electric() {
@@ -439,7 +374,7 @@ func cautions(f *facts) []school.Caution {
 	}
 	for _, finding := range f.ev.Findings {
 		list = append(list, kindCautions[finding.Kind]...)
-		if finding.Text.Code == "finding.log_high" {
+		if finding.Code() == evidence.LogHigh {
 			list = append(list, school.HighVolts)
 		}
 	}

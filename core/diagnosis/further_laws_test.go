@@ -6,6 +6,7 @@ import (
 
 	"grapnel/core/evidence"
 	"grapnel/core/reading"
+	"grapnel/core/wording"
 )
 
 // TestVehicleNeverCondemns checks over many cases that what is measured of the
@@ -35,7 +36,7 @@ func TestVehicleNeverCondemns(t *testing.T) {
 
 func printed(c evidence.Case) (lines []string) {
 	for _, r := range c.Readings {
-		lines = append(lines, reading.Print(r))
+		lines = append(lines, reading.Print(r.Reading))
 	}
 	return lines
 }
@@ -72,8 +73,8 @@ func TestListsAreOrdered(t *testing.T) {
 			seen[n.Test+"/"+n.Text.Text] = true
 		}
 		for i, f := range a.Findings {
-			if f.Reading != i || f.Kind != c.Readings[i].Kind {
-				t.Errorf("finding %d is of reading %d, %s", i, f.Reading, f.Kind)
+			if f.Reading != wording.Index(i) || f.Kind != c.Readings[i].Kind {
+				t.Errorf("finding %d is of reading %s, %s", i, f.Reading, f.Kind)
 			}
 		}
 	})

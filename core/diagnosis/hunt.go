@@ -34,7 +34,7 @@ type Hunt struct {
 
 // Carried is one current of the sleeping vehicle, with its band.
 type Carried struct {
-	Reading int              `json:"reading"`
+	Reading wording.Ref      `json:"reading"`
 	Fuse    string           `json:"fuse"`
 	Amps    quantity.Amperes `json:"amps"`
 	Low     quantity.Amperes `json:"low"`
@@ -45,6 +45,8 @@ type Carried struct {
 	Share float64 `json:"share"`
 
 	sigma float64
+	// place is the reading's in the case.
+	place int
 }
 
 // carriesMost is the share of a drain from which one fuse is the one. Value from
@@ -56,7 +58,7 @@ func hunt(ev evidence.Evidence) Hunt {
 	h := Hunt{Limit: quantity.Amperes(most), Fuses: []Carried{}, Ratings: circuit.FuseRatings()}
 	latest := map[string]Carried{}
 	for i := range ev.Case.Readings {
-		r := &ev.Case.Readings[i]
+		r := &ev.Case.Readings[i].Reading
 		if r.Kind != reading.Drain {
 			continue
 		}
@@ -64,7 +66,7 @@ func hunt(ev evidence.Evidence) Hunt {
 		if !known {
 			continue
 		}
-		d := Carried{Reading: i, Fuse: r.Fuse, Amps: amps, Low: max(0, amps-2*sigma), High: amps + 2*sigma, Valid: ev.Findings[i].Valid, sigma: float64(sigma)}
+		d := Carried{Reading: ev.Case.Ref(i), place: i, Fuse: r.Fuse, Amps: amps, Low: max(0, amps-2*sigma), High: amps + 2*sigma, Valid: ev.Findings[i].Valid, sigma: float64(sigma)}
 		if r.Fuse == "" && !r.Has(reading.FuseRatingA) {
 			h.Whole = &d
 			continue
@@ -75,7 +77,7 @@ func hunt(ev evidence.Evidence) Hunt {
 		h.Fuses = append(h.Fuses, d)
 	}
 	slices.SortFunc(h.Fuses, func(a, b Carried) int {
-		return cmp.Or(cmp.Compare(b.Amps, a.Amps), cmp.Compare(a.Reading, b.Reading))
+		return cmp.Or(cmp.Compare(b.Amps, a.Amps), cmp.Compare(a.place, b.place))
 	})
 	h.explain()
 	h.Text = h.next()
@@ -139,8 +141,8 @@ func (h *Hunt) found() bool {
 	return first.Amps > h.Limit || h.Whole != nil && h.Whole.Valid && h.Whole.Amps > h.Limit && first.Share >= carriesMost
 }
 
-func (h *Hunt) readings() []int {
-	list := []int{}
+func (h *Hunt) readings() []wording.Ref {
+	list := []wording.Ref{}
 	if h.Whole != nil {
 		list = append(list, h.Whole.Reading)
 	}

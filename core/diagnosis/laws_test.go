@@ -81,7 +81,7 @@ func TestMoreVoltsNeverWorse(t *testing.T) {
 		before, sound := -1, -1.0
 		for tenths := 70; tenths <= 115; tenths++ {
 			c := decode(t, flooded650, "", rested, "load 325a 15s 9v")
-			c.Readings[1] = c.Readings[1].With(reading.Volts, float64(tenths)/10)
+			c.Readings[1].Reading = c.Readings[1].With(reading.Volts, float64(tenths)/10)
 			a := judged.Assess(c)
 			if rank[a.Verdict.Action] < before || a.Condition.Sound < sound-0.01 {
 				t.Errorf("%s, %.1f V: %s after better", rested, float64(tenths)/10, a.Verdict.Action)
@@ -97,7 +97,7 @@ func TestMoreChargeNeverExcuses(t *testing.T) {
 	condemned := false
 	for hundredths := 1180; hundredths <= 1275; hundredths++ {
 		c := decode(t, flooded650, "", "12 v 26.7c rested 2h", "load 325a 15s 8v")
-		c.Readings[0] = c.Readings[0].With(reading.Volts, float64(hundredths)/100)
+		c.Readings[0].Reading = c.Readings[0].With(reading.Volts, float64(hundredths)/100)
 		a := judged.Assess(c)
 		if got := a.Verdict.Action == Replace; got != (a.ChargeState.Percent >= 75) {
 			t.Errorf("%.2f V, %v %%: %s", float64(hundredths)/100, a.ChargeState.Percent, a.Verdict.Action)
@@ -116,7 +116,7 @@ func TestColdNeverCondemnsMore(t *testing.T) {
 	for at := 40; at >= -17; at-- {
 		c := decode(t, flooded650, "", "12.65 v 20c rested 2h", "load 325a 15s 9.25v 20c")
 		for i := range c.Readings {
-			c.Readings[i] = c.Readings[i].With(reading.BatteryC, float64(at))
+			c.Readings[i].Reading = c.Readings[i].With(reading.BatteryC, float64(at))
 		}
 		pass := judged.Assess(c).Findings[1].Outcome == evidence.Pass
 		if passed && !pass {
@@ -138,7 +138,7 @@ func TestNominalVolts(t *testing.T) {
 			c := decode(t, flooded650, "", lines[0], lines[1])
 			for i, r := range c.Readings {
 				v, _ := r.Number(reading.Volts)
-				c.Readings[i] = r.With(reading.Volts, v*nominal/12)
+				c.Readings[i].Reading = r.With(reading.Volts, v*nominal/12)
 			}
 			c.Label.NominalV = quantity.Volts(nominal)
 			if got := judged.Assess(c).Verdict.Action; string(got) != lines[2] {
@@ -173,7 +173,7 @@ func TestTwoInSeries(t *testing.T) {
 		for _, r := range one.Readings {
 			for _, id := range atPosts {
 				if v, ok := r.Number(id); ok && r.Kind != reading.Drop && r.Kind != reading.CaseLeak {
-					r = r.With(id, 2*v)
+					r.Reading = r.With(id, 2*v)
 				}
 			}
 			two.Readings = append(two.Readings, r)
@@ -390,7 +390,7 @@ func anyCase(data []byte) (evidence.Case, bool) {
 		r := parsed.Reading
 		r.AfterCharge = i%3 == 0 && data[i]&1 > 0
 		if _, bad := evidence.CheckAgainst(c.Label, r); !bad {
-			c.Readings = append(c.Readings, r)
+			c.Readings = append(c.Readings, evidence.Taken{Reading: r})
 		}
 	}
 	return c, true

@@ -44,12 +44,12 @@ type Methods struct {
 // Power is the cranking power one test stands for, as a share of the label's,
 // once the battery is full. Low to High holds it nineteen times in twenty.
 type Power struct {
-	Reading int     `json:"reading"`
-	Outcome string  `json:"outcome"`
-	Valid   bool    `json:"valid"`
-	Share   float64 `json:"share"`
-	Low     float64 `json:"low"`
-	High    float64 `json:"high"`
+	Reading wording.Ref `json:"reading"`
+	Outcome string      `json:"outcome"`
+	Valid   bool        `json:"valid"`
+	Share   float64     `json:"share"`
+	Low     float64     `json:"low"`
+	High    float64     `json:"high"`
 	// Amps is the same in SAE cold cranking amperes.
 	Amps quantity.Amperes `json:"amps"`
 }
@@ -73,7 +73,7 @@ func (e *Engine) methods(ev evidence.Evidence) Methods {
 		}
 	}
 	m.State = agreement(ev, load, tester)
-	m.Text = wording.Say("methods."+string(m.State), wording.Values{"percent": float64(school.JudgePercent)}, present(load, tester)...)
+	m.Text = wording.Say("methods."+string(m.State), wording.Values{"percent": float64(school.JudgePercent)}, ev.Case.Refs(present(load, tester)...)...)
 	if m.State == MethodsApart {
 		m.Checks = checksOf(ev, epoch, load, tester)
 	}
@@ -121,7 +121,7 @@ func agreement(ev evidence.Evidence, load, tester int) Agreement {
 
 // powerByLoad is the power whose battery would show the volts of a load.
 func powerByLoad(ev evidence.Evidence, d *twin.Design, e evidence.Epoch, i int) *Power {
-	r := &ev.Case.Readings[i]
+	r := &ev.Case.Readings[i].Reading
 	amps, said := r.Number(reading.Amps)
 	seconds, _ := r.Number(reading.Seconds)
 	if !said || amps <= 0 {
@@ -164,7 +164,7 @@ func powerAt(l twin.Loaded, v float64) float64 {
 // powerByTester is what a conductance tester shows, carried over to a full
 // battery.
 func powerByTester(ev evidence.Evidence, d *twin.Design, e evidence.Epoch, i int) *Power {
-	r := &ev.Case.Readings[i]
+	r := &ev.Case.Readings[i].Reading
 	measured, _ := r.Number(reading.Measured)
 	rated, _ := r.Number(reading.Rated)
 	ratio := measured / rated
@@ -176,7 +176,7 @@ func powerByTester(ev evidence.Evidence, d *twin.Design, e evidence.Epoch, i int
 func power(ev evidence.Evidence, d *twin.Design, i int, share, sigma float64) *Power {
 	hundredths := func(x float64) float64 { return math.Round(x*100) / 100 }
 	return &Power{
-		Reading: i, Outcome: string(ev.Findings[i].Outcome), Valid: ev.Findings[i].Valid,
+		Reading: ev.Case.Ref(i), Outcome: string(ev.Findings[i].Outcome), Valid: ev.Findings[i].Valid,
 		Share: hundredths(share), Low: hundredths(math.Max(0, share-2*sigma)), High: hundredths(share + 2*sigma),
 		Amps: quantity.Amperes(math.Round(share * d.Cranking)),
 	}
@@ -199,7 +199,7 @@ const probeSigma quantity.Celsius = 2.5
 func checksOf(ev evidence.Evidence, e evidence.Epoch, load, tester int) []Check {
 	looked, probed, taken := false, false, 0
 	for i := range ev.Case.Readings {
-		r := &ev.Case.Readings[i]
+		r := &ev.Case.Readings[i].Reading
 		looked = looked || r.Kind == reading.Look
 		if i < e.First || i >= e.End {
 			continue
@@ -211,7 +211,7 @@ func checksOf(ev evidence.Evidence, e evidence.Epoch, load, tester int) []Check 
 		}
 	}
 	say := func(code string, done bool, values wording.Values) Check {
-		return Check{done, wording.Say("check."+code, values, load, tester)}
+		return Check{done, wording.Say("check."+code, values, ev.Case.Refs(load, tester)...)}
 	}
 	return []Check{
 		say("temperature", probed, wording.Values{"volts": ev.Case.Label.FromTwelve(10 * loadPerKelvin)}),

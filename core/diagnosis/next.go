@@ -192,7 +192,7 @@ func (f *facts) decisive() []step {
 
 func (f *facts) uneven() bool {
 	for _, finding := range f.standing {
-		if finding.Text.Code == "finding.gravity_uneven" || finding.Text.Code == "finding.gravity_apart" {
+		if finding.Code() == evidence.GravityUneven || finding.Code() == evidence.GravityApart {
 			return true
 		}
 	}
@@ -253,10 +253,10 @@ func (f *facts) putRight(action Action) []step {
 	follow := func(name string) []step { return []step{{name: name, text: name, worth: name}} }
 	drain := false
 	for _, i := range faults {
-		switch f.ev.Findings[i].Text.Code {
-		case "finding.drain_high":
+		switch f.ev.Findings[i].Code() {
+		case evidence.DrainHigh:
 			drain = true
-		case "finding.drain_high_fuse":
+		case evidence.DrainHighFuse:
 			return follow("repair")
 		}
 	}
@@ -279,7 +279,7 @@ func (f *facts) proved(kind reading.Kind) bool {
 }
 
 func (f *facts) told(id reading.Number) bool {
-	return slices.ContainsFunc(f.ev.Case.Readings, func(r reading.Reading) bool { return r.Has(id) })
+	return slices.ContainsFunc(f.ev.Case.Readings, func(r evidence.Taken) bool { return r.Has(id) })
 }
 
 func (f *facts) has(kind reading.Kind) bool {

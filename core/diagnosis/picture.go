@@ -7,6 +7,7 @@ import (
 	"grapnel/core/quantity"
 	"grapnel/core/reading"
 	"grapnel/core/school"
+	"grapnel/core/wording"
 )
 
 // Picture is what a drawing of the case needs: the charge scale of this
@@ -38,7 +39,7 @@ type Picture struct {
 
 // VoltsPoint is a measured voltage with one sigma of its error.
 type VoltsPoint struct {
-	Reading int            `json:"reading"`
+	Reading wording.Ref    `json:"reading"`
 	Volts   quantity.Volts `json:"volts"`
 	Sigma   quantity.Volts `json:"sigma"`
 	// AtMost is the charge that an unrested voltage bounds from above.
@@ -48,7 +49,7 @@ type VoltsPoint struct {
 // LoadPoint is a measured load test with one sigma of its errors. From is the
 // rested voltage of its epoch, zero when there is none.
 type LoadPoint struct {
-	Reading    int              `json:"reading"`
+	Reading    wording.Ref      `json:"reading"`
 	Amps       quantity.Amperes `json:"amps"`
 	AmpsSigma  quantity.Amperes `json:"amps_sigma"`
 	Volts      quantity.Volts   `json:"volts"`
@@ -75,7 +76,7 @@ func (e *Engine) Draw(c evidence.Case) Picture {
 	}
 	for i, r := range c.Readings {
 		if r.Kind == reading.Load {
-			p.Loads = append(p.Loads, loadPoint(ev, i, r, i >= last.First))
+			p.Loads = append(p.Loads, loadPoint(ev, i, r.Reading, i >= last.First))
 		}
 	}
 	p.Expected = e.expected(ev, p.Plan)
@@ -87,7 +88,7 @@ func (e *Engine) Draw(c evidence.Case) Picture {
 
 func voltsPoint(ev evidence.Evidence, i int) *VoltsPoint {
 	r := ev.Case.Readings[i]
-	return &VoltsPoint{Reading: i, Volts: r.Volts(), Sigma: accuracy.VoltsSigma(accuracy.Instrument(r.By), r.Volts())}
+	return &VoltsPoint{Reading: ev.Case.Ref(i), Volts: r.Volts(), Sigma: accuracy.VoltsSigma(accuracy.Instrument(r.By), r.Volts())}
 }
 
 func (p *Picture) place(ev evidence.Evidence, i int) {
@@ -105,7 +106,7 @@ func (p *Picture) place(ev evidence.Evidence, i int) {
 func loadPoint(ev evidence.Evidence, i int, r reading.Reading, current bool) LoadPoint {
 	amps, _ := r.Number(reading.Amps)
 	point := LoadPoint{
-		Reading: i, Amps: quantity.Amperes(amps), AmpsSigma: accuracy.AmperesSigma(quantity.Amperes(amps)),
+		Reading: ev.Case.Ref(i), Amps: quantity.Amperes(amps), AmpsSigma: accuracy.AmperesSigma(quantity.Amperes(amps)),
 		Volts: r.Volts(), VoltsSigma: accuracy.LoadVoltsSigma(r.Volts()),
 		Outcome: string(ev.Findings[i].Outcome), Valid: ev.Findings[i].Valid, Current: current,
 	}

@@ -282,7 +282,7 @@ func FuzzDraw(f *testing.F) {
 			func(r reading.Reading) reading.Reading { return r.With(reading.Measured, bounded(measured, 1, 3000)) },
 			func(r reading.Reading) reading.Reading { return r.With(reading.Amps, bounded(drain, 0, 60)) },
 		} {
-			c.Readings[i] = set(c.Readings[i])
+			c.Readings[i].Reading = set(c.Readings[i].Reading)
 		}
 		if _, err := json.Marshal(judged.Draw(c)); err != nil {
 			t.Errorf("%v: %v", printed(c), err)

@@ -159,7 +159,7 @@ func oddsOf(c evidence.Case, code string) float64 {
 	if code == "dcdc_fault" && !c.Vehicle.Electric() && !hasConverter(c) {
 		odds *= noConverter
 	}
-	switch month := monthOf(c.AsOf); {
+	switch month := monthOf(c.Day()); {
 	case month >= 11 || month == 1 || month == 2:
 		by(winterOdds)
 	case month >= 3 && month <= 5:
@@ -189,7 +189,7 @@ func YearsOld(c evidence.Case) (float64, bool) {
 		}
 	}
 	made, madeMonth := yearOf(c.Label.Made), monthOf(c.Label.Made)
-	now, nowMonth := yearOf(c.AsOf), monthOf(c.AsOf)
+	now, nowMonth := yearOf(c.Day()), monthOf(c.Day())
 	if made == 0 || now == 0 {
 		return 0, false
 	}

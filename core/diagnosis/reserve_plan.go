@@ -47,7 +47,7 @@ type ReservePoint struct {
 
 // ReserveTaken is where a check ended.
 type ReserveTaken struct {
-	Reading int              `json:"reading"`
+	Reading wording.Ref      `json:"reading"`
 	Minutes quantity.Minutes `json:"minutes"`
 	Volts   quantity.Volts   `json:"volts"`
 }
@@ -83,7 +83,7 @@ func (e *Engine) planReserve(ev evidence.Evidence) *ReservePlan {
 		minutes, _ := r.Number(reading.Minutes)
 		end, _ := r.Number(reading.EndVolts)
 		p.Amps = quantity.Amperes(amps)
-		p.Taken = append(p.Taken, ReserveTaken{i, quantity.Minutes(minutes), quantity.Volts(end)})
+		p.Taken = append(p.Taken, ReserveTaken{ev.Case.Ref(i), quantity.Minutes(minutes), quantity.Volts(end)})
 	}
 	p.Minutes = quantity.Minutes(math.Round(school.ReserveTaken * d.Capacity / float64(p.Amps) * 60))
 	p.draw(l, d, e.soundCapacity)

@@ -75,14 +75,14 @@ func surfaceHabits(ev evidence.Evidence) []wording.Statement {
 		return nil
 	}
 	i := last.OpenCircuitReading
-	r := &ev.Case.Readings[i]
+	r := &ev.Case.Readings[i].Reading
 	rested, _ := r.Number(reading.RestedMin)
 	seconds, _ := r.Number(reading.SurfaceS)
 	switch {
 	case r.Choice(reading.SurfaceRemoved) == "lamps" && quantity.Seconds(seconds) < school.HighBeamSeconds:
-		return []wording.Statement{wording.Say("school.lamps", wording.Values{"seconds": quantity.Seconds(seconds), "long": school.HighBeamSeconds}, i)}
+		return []wording.Statement{wording.Say("school.lamps", wording.Values{"seconds": quantity.Seconds(seconds), "long": school.HighBeamSeconds}, ev.Case.Ref(i))}
 	case rested > 0 && quantity.Minutes(rested) < overnight:
-		return []wording.Statement{wording.Say("school.overnight", wording.Values{"rested": quantity.Minutes(rested)}, i)}
+		return []wording.Statement{wording.Say("school.overnight", wording.Values{"rested": quantity.Minutes(rested)}, ev.Case.Ref(i))}
 	}
 	return nil
 }
@@ -93,12 +93,12 @@ const overnight quantity.Minutes = 8 * 60
 // corrosionHabit is said of corrosion on one side.
 func corrosionHabit(ev evidence.Evidence) []wording.Statement {
 	for i := range ev.Case.Readings {
-		r := &ev.Case.Readings[i]
+		r := &ev.Case.Readings[i].Reading
 		if r.Kind != reading.Look || r.Choice(reading.Finding) != "corrosion" {
 			continue
 		}
 		if side := r.Choice(reading.Where); side == "positive" || side == "negative" {
-			return []wording.Statement{wording.Say("school.corrosion_"+side, nil, i)}
+			return []wording.Statement{wording.Say("school.corrosion_"+side, nil, ev.Case.Ref(i))}
 		}
 	}
 	return nil

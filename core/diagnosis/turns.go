@@ -14,7 +14,7 @@ import (
 
 // Turn is a change of one reading that turns the verdict.
 type Turn struct {
-	Reading int `json:"reading"`
+	Reading wording.Ref `json:"reading"`
 	// From is the figure as it was read, To the nearest that turns the verdict, in
 	// the reading's own unit.
 	From float64 `json:"from"`
@@ -105,7 +105,7 @@ func (e *Engine) turn(c evidence.Case, i int, near, far float64, action Action) 
 	if !said {
 		return Turn{}, false
 	}
-	sigma := math.Max(f.sigma(&c.Readings[i], from), f.step)
+	sigma := math.Max(f.sigma(&c.Readings[i].Reading, from), f.step)
 	at := func(sigmas float64) float64 {
 		// Away from what was read, to what the instrument would show.
 		steps := (from + sigmas*sigma) / f.step
@@ -127,7 +127,7 @@ func (e *Engine) turn(c evidence.Case, i int, near, far float64, action Action) 
 		}
 	}
 	to := math.Round(at(far)/f.step) * f.step
-	t := Turn{Reading: i, From: from, To: to, Sigmas: math.Round((to-from)/sigma*10) / 10, Action: turned}
+	t := Turn{Reading: c.Ref(i), From: from, To: to, Sigmas: math.Round((to-from)/sigma*10) / 10, Action: turned}
 	t.Text = t.say(c.Readings[i].Kind, f.unit)
 	return t, true
 }
@@ -138,8 +138,9 @@ const tinyStep = 1e-6
 // would is the action if one figure of one reading had been another; false where
 // no instrument shows it.
 func (e *Engine) would(c evidence.Case, i int, n reading.Number, x float64) (Action, bool) {
-	changed := c.Readings[i].With(n, x)
-	if _, bad := evidence.CheckAgainst(c.Label, changed); bad || x <= 0 {
+	changed := c.Readings[i]
+	changed.Reading = changed.With(n, x)
+	if _, bad := evidence.CheckAgainst(c.Label, changed.Reading); bad || x <= 0 {
 		return "", false
 	}
 	readings := slices.Clone(c.Readings)

@@ -75,13 +75,13 @@ func (t *testimony) says(f factor, like ...float64) {
 func (f *facts) testimonies() []testimony {
 	stands := make([]bool, len(f.ev.Findings))
 	for _, finding := range f.standing {
-		stands[finding.Reading] = true
+		stands[finding.Index()] = true
 	}
 	list := make([]testimony, len(f.ev.Findings))
 	found := map[sameThing]bool{}
 	for i := range list {
 		list[i] = silence()
-		r := &f.ev.Case.Readings[i]
+		r := &f.ev.Case.Readings[i].Reading
 		place := placeOf(r)
 		// What is found at a joint or on the top, cleaned and measured again has
 		// still brought the vehicle here.
@@ -89,7 +89,7 @@ func (f *facts) testimonies() []testimony {
 		if cleanable && found[place] || !cleanable && !stands[i] {
 			continue
 		}
-		if cleanable && !stands[i] && !slices.Contains(beyondFindings, f.ev.Findings[i].Text.Code) {
+		if cleanable && !stands[i] && !slices.Contains(beyondFindings, f.ev.Findings[i].Code()) {
 			continue
 		}
 		found[place] = true
@@ -100,8 +100,8 @@ func (f *facts) testimonies() []testimony {
 
 // hear fills in what one reading says.
 func (f *facts) hear(t *testimony, i int) {
-	r, finding := &f.ev.Case.Readings[i], &f.ev.Findings[i]
-	for _, code := range codesOf(*finding) {
+	r, finding := &f.ev.Case.Readings[i].Reading, &f.ev.Findings[i]
+	for _, code := range finding.Codes() {
 		f.hearCode(t, code)
 	}
 	switch r.Kind {
@@ -218,7 +218,7 @@ func hearDrain(t *testimony, r *reading.Reading, finding *evidence.Finding) {
 	}
 	if r.Fuse != "" || r.Has(reading.FuseRatingA) {
 		// One fuse of many clears little when it is quiet.
-		if finding.Text.Code == "finding.drain_ok_fuse" {
+		if finding.Code() == evidence.DrainOKFuse {
 			good, bad = 1, quietFuse
 		}
 	}
@@ -280,7 +280,7 @@ var corrosionHints = map[string]int{"positive": 2, "negative": 1}
 // nothing then tells of the cleaning.
 func (f *facts) foundBefore(i int) bool {
 	for j := range f.ev.Case.Readings[:i] {
-		r := &f.ev.Case.Readings[j]
+		r := &f.ev.Case.Readings[j].Reading
 		if r.Kind == reading.Look && r.Choice(reading.Finding) != "none" {
 			return true
 		}
@@ -337,35 +337,35 @@ func hearJump(t *testimony, r *reading.Reading) {
 // toldSays is what the customer's account and the codes of some findings say:
 // how likely it is heard where the fault is not, and where it is. Values from
 // memory.
-var toldSays = map[string]map[factor][]float64{
-	"finding.history_left_on":       {leftOn: {0.02, 0.85}},
-	"finding.history_trips_lose":    {driving: {0.06, 0.75}},
-	"finding.history_trips_even":    {driving: {0.20, 0.20}},
-	"finding.history_trips_hold":    {driving: {0.74, 0.05}},
-	"finding.history_standing_long": {standing: {0.06, 0.90}},
-	"finding.history_standing":      {standing: {0.6, 0.10}},
-	"finding.history_jumps_many":    {cranked: {0.06, 0.6}},
-	"finding.level_low":             {charging: {0.10, 0.10, 0.4, 0.10}},
-	"finding.level_dry":             {charging: {0.03, 0.03, 0.4, 0.03}},
-	"finding.log_high":              {charging: {0.1, 0.1, 0.3, 0.1}},
+var toldSays = map[evidence.Code]map[factor][]float64{
+	evidence.HistoryLeftOn:       {leftOn: {0.02, 0.85}},
+	evidence.HistoryTripsLose:    {driving: {0.06, 0.75}},
+	evidence.HistoryTripsEven:    {driving: {0.20, 0.20}},
+	evidence.HistoryTripsHold:    {driving: {0.74, 0.05}},
+	evidence.HistoryStandingLong: {standing: {0.06, 0.90}},
+	evidence.HistoryStanding:     {standing: {0.6, 0.10}},
+	evidence.HistoryJumpsMany:    {cranked: {0.06, 0.6}},
+	evidence.LevelLow:            {charging: {0.10, 0.10, 0.4, 0.10}},
+	evidence.LevelDry:            {charging: {0.03, 0.03, 0.4, 0.03}},
+	evidence.LogHigh:             {charging: {0.1, 0.1, 0.3, 0.1}},
 }
 
 // toldClass is what such findings say of the battery's condition.
-var toldClass = map[string][classes]float64{
-	"finding.history_jumps_many": {0.5, 1, 1, 0.8},
-	"finding.log_low":            {0.02, 0.06, 1, 0.2},
-	"finding.log_full_early":     {0.2, 1, 0.5, 0.5},
-	"finding.log_too_much":       {0.2, 0.7, 1, 0.6},
-	"finding.eye_clear":          {0.01, 0.05, 0.03, 0.5},
-	"finding.level_dry":          {0.3, 0.6, 0.6, 1},
+var toldClass = map[evidence.Code][classes]float64{
+	evidence.HistoryJumpsMany: {0.5, 1, 1, 0.8},
+	evidence.LogLow:           {0.02, 0.06, 1, 0.2},
+	evidence.LogFullEarly:     {0.2, 1, 0.5, 0.5},
+	evidence.LogTooMuch:       {0.2, 0.7, 1, 0.6},
+	evidence.EyeClear:         {0.01, 0.05, 0.03, 0.5},
+	evidence.LevelDry:         {0.3, 0.6, 0.6, 1},
 }
 
 // toldCause multiplies single causes.
-var toldCause = map[string]map[string]float64{
-	"finding.history_jumps_many": {"undercharging": 1.5, "parasitic_drain": 1.5},
+var toldCause = map[evidence.Code]map[string]float64{
+	evidence.HistoryJumpsMany: {"undercharging": 1.5, "parasitic_drain": 1.5},
 }
 
-func (f *facts) hearCode(t *testimony, code string) {
+func (f *facts) hearCode(t *testimony, code evidence.Code) {
 	for of, like := range toldSays[code] {
 		t.says(of, like...)
 	}

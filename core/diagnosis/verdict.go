@@ -56,12 +56,12 @@ func stopUnsafe(v *Verdict, f *facts, _ Condition) bool {
 	}
 	v.Action, v.Confidence = StopUnsafe, ruleConfidence
 	for _, s := range f.stops {
-		if s.reading >= 0 {
-			v.because(f.ev.Findings[s.reading].Text)
+		if s.Frost == nil {
+			v.because(f.ev.Findings[s.Places()[0]].Text)
 		} else {
-			v.because(wording.Say("because.frost", wording.Values{"freezes": f.freezes, "coldest": f.coldest}, chargeReadings(f.ev.Last())...))
+			v.because(wording.Say("because.frost", wording.Values{"freezes": s.Frost.Freezes, "coldest": s.Frost.Coldest}, s.Readings...))
 		}
-		v.because(s.caution.Say(present(s.reading)...))
+		v.because(s.Caution.Say(s.Readings...))
 	}
 	v.change("change.clear_stop", nil)
 	return true
@@ -90,23 +90,23 @@ func replace(v *Verdict, f *facts, condition Condition) bool {
 		v.because(f.ev.Findings[last.Charge.Readings[0]].Text)
 	}
 	if f.apart >= 0 {
-		v.because(wording.Say("because.bad_cell", nil, f.apart))
+		v.because(f.say("because.bad_cell", nil, f.apart))
 		v.change("change.equalised", nil)
 	}
 	if f.reserveShort >= 0 {
 		least := f.ev.Case.Label.FromTwelve(f.leastEnd(f.reserveShort))
-		v.because(wording.Say("because.reserve_short", wording.Values{"least": least}, f.reserveShort))
+		v.because(f.say("because.reserve_short", wording.Values{"least": least}, f.reserveShort))
 		v.change("change.reserve_again", nil)
 	}
 	if f.reserveFail >= 0 {
-		v.because(wording.Say("because.capacity_gone", nil, f.reserveFail))
+		v.because(f.say("because.capacity_gone", nil, f.reserveFail))
 		v.change("change.reserve_again", nil)
 	}
 	switch {
 	case len(f.loadFail) > 0 && len(f.condFail) > 0:
-		v.because(wording.Say("because.two_methods", nil, valid...))
+		v.because(f.say("because.two_methods", nil, valid...))
 	case len(f.condFail) > 0 && f.deadAfterCharge < 0:
-		v.because(wording.Say("because.confirm_by_load", nil, f.condFail...))
+		v.because(f.say("because.confirm_by_load", nil, f.condFail...))
 	}
 	if len(valid)+len(present(f.deadAfterCharge)) > 0 {
 		v.change("change.load_pass", nil)
@@ -155,7 +155,7 @@ func chargeAndRetest(v *Verdict, f *facts, condition Condition) bool {
 		v.because(f.ev.Findings[lowReading(last)].Text)
 	}
 	if len(f.unproven) > 1 {
-		v.because(wording.Say("because.one_error", nil, f.unproven...))
+		v.because(f.say("because.one_error", nil, f.unproven...))
 	}
 	for _, i := range f.invalid {
 		v.because(f.ev.Findings[i].Text)
@@ -173,7 +173,7 @@ func chargeAndRetest(v *Verdict, f *facts, condition Condition) bool {
 
 func (f *facts) contradiction() wording.Statement {
 	all := append(append(append(append([]int{}, f.loadPass...), f.condPass...), f.loadFail...), f.condFail...)
-	return wording.Say("because.disagreement", nil, all...)
+	return f.say("because.disagreement", nil, all...)
 }
 
 // planValues are the figures of the load test to take: its current, its limit
@@ -201,7 +201,7 @@ func lookElsewhere(v *Verdict, f *facts, condition Condition) bool {
 	v.Action, v.Confidence = LookElsewhere, condition.Sound
 	f.becausePassed(v)
 	if f.arrivedLow >= 0 {
-		v.because(f.ev.Findings[f.arrivedLow].Text, wording.Say("because.find_what_flattened", nil, f.arrivedLow))
+		v.because(f.ev.Findings[f.arrivedLow].Text, f.say("because.find_what_flattened", nil, f.arrivedLow))
 	}
 	for _, symptom := range f.ev.Case.Symptoms {
 		if symptom != "preventive" {
@@ -250,7 +250,7 @@ func moreTests(v *Verdict, f *facts, _ Condition) bool {
 		for _, i := range fails {
 			v.because(f.ev.Findings[i].Text)
 		}
-		v.because(wording.Say("because.doubtful", nil, fails...))
+		v.because(f.say("because.doubtful", nil, fails...))
 	case len(f.ev.Findings) == 0:
 		v.because(wording.Say("because.nothing_measured", nil))
 	case last.Charge == nil:
@@ -329,7 +329,7 @@ func (f *facts) cleanCause(b *belief) *string {
 
 func stopCause(f *facts) *string {
 	cause := "damaged"
-	if c := f.stops[0].caution; c == school.Gas || c == school.Hot || c == school.Runaway {
+	if c := f.stops[0].Caution; c == school.Gas || c == school.Hot || c == school.Runaway {
 		cause = "overcharging"
 	}
 	return &cause
@@ -387,11 +387,4 @@ func PlanLoad(ev evidence.Evidence) LoadPlan {
 		plan.Converted = ev.Case.Label.LabelLoadA == nil && ev.Case.Label.Rating.SAE().Converted
 	}
 	return plan
-}
-
-func chargeReadings(e evidence.Epoch) []int {
-	if e.Charge != nil {
-		return e.Charge.Readings
-	}
-	return []int{e.AtMostReading}
 }

@@ -9,21 +9,21 @@ import (
 // it can be shown beside what was typed.
 func (ev Evidence) Assumed(index int) []wording.Statement {
 	out := []wording.Statement{}
-	r := ev.Case.Readings[index]
+	r, on := ev.Case.Readings[index].Reading, ev.Case.Ref(index)
 	if r.Kind != reading.Load && r.Kind != reading.OpenCircuit || !ev.Case.Label.Chemistry.Judged() {
 		return out
 	}
 	at, _, source := ev.EpochOf(index).temperatureFor(index, &r)
 	switch source {
 	case "stood":
-		out = append(out, wording.Say("assumed.stood", wording.Values{"x": at}, index))
+		out = append(out, wording.Say("assumed.stood", wording.Values{"x": at}, on))
 	case "epoch":
-		out = append(out, wording.Say("assumed.temperature", wording.Values{"x": at}, index))
+		out = append(out, wording.Say("assumed.temperature", wording.Values{"x": at}, on))
 	case "unknown":
-		out = append(out, wording.Say("assumed.no_temperature", nil, index))
+		out = append(out, wording.Say("assumed.no_temperature", nil, on))
 	}
-	if r.Kind == reading.OpenCircuit && surfaceCharge(ev.Case.Label, &r) == "rest_unknown" {
-		out = append(out, wording.Say("assumed.rest", nil, index))
+	if r.Kind == reading.OpenCircuit && surfaceCharge(ev.Case.Label, &r) == ChargeRestUnknown {
+		out = append(out, wording.Say("assumed.rest", nil, on))
 	}
 	return out
 }

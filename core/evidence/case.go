@@ -6,11 +6,13 @@ package evidence
 
 import (
 	"slices"
+	"time"
 
 	"grapnel/core/battery"
 	"grapnel/core/quantity"
 	"grapnel/core/reading"
 	"grapnel/core/school"
+	"grapnel/core/wording"
 )
 
 // Vehicle is what the battery starts. The zero value knows nothing of it.
@@ -21,7 +23,11 @@ type Vehicle struct {
 	RequiredCCA     *quantity.Amperes `json:"required_cca,omitempty"`
 	StartStop       *bool             `json:"start_stop,omitempty"`
 	ManagedCharging *bool             `json:"managed_charging,omitempty"`
-	Earth           string            `json:"earth,omitempty"`
+	// Cranks12V tells whether the 12 V battery turns an engine; nil for what its kind does.
+	Cranks12V *bool `json:"cranks_12v,omitempty"`
+	// SystemV is the nominal voltage of its starting system.
+	SystemV *quantity.Volts `json:"system_v,omitempty"`
+	Earth   string          `json:"earth,omitempty"`
 }
 
 // Electric reports whether a DC-DC converter charges the battery.
@@ -39,20 +45,64 @@ type Case struct {
 	// Own holds the shop's own figures for limits; nil for the trade's.
 	Own school.Own `json:"limits,omitempty"`
 	// Cleared are stop rules that a person has lifted with a reason.
-	Cleared  []Clearing        `json:"cleared,omitempty"`
-	Readings []reading.Reading `json:"readings"`
+	Cleared  []Clearing `json:"cleared,omitempty"`
+	Readings []Taken    `json:"readings"`
+	// Now is the moment the case is looked at; the zero time for not said.
+	Now time.Time `json:"-"`
 }
 
-// Clearing lifts a stop rule for what was found by then: the first Readings of
-// the case. What a later reading finds stops the work again.
+// Taken is a reading with its time. In JSON it is the reading alone.
+type Taken struct {
+	// ID names the reading; empty where its place in the case does.
+	ID wording.Ref
+	// At is when it was taken; the zero time for not known.
+	At time.Time
+	reading.Reading
+}
+
+// Untimed makes readings of a case that has no times and no names of its own.
+func Untimed(readings ...reading.Reading) []Taken {
+	out := make([]Taken, len(readings))
+	for i, r := range readings {
+		out[i].Reading = r
+	}
+	return out
+}
+
+// Ref names the reading at a place of the case.
+func (c Case) Ref(i int) wording.Ref {
+	if id := c.Readings[i].ID; id != "" {
+		return id
+	}
+	return wording.Index(i)
+}
+
+// Refs names the readings at some places.
+func (c Case) Refs(places ...int) []wording.Ref {
+	out := make([]wording.Ref, len(places))
+	for n, i := range places {
+		out[n] = c.Ref(i)
+	}
+	return out
+}
+
+// Clearing lifts a stop rule for the readings it names. What any other reading finds,
+// a later one or one that took the place of a named one, stops the work again.
 type Clearing struct {
 	Stop     school.Caution `json:"stop"`
-	Readings int            `json:"readings"`
+	Readings []wording.Ref  `json:"readings"`
 }
 
-// Lifted reports whether a stop rule that a reading raised has been cleared.
-func (c Case) Lifted(stop school.Caution, reading int) bool {
-	return slices.ContainsFunc(c.Cleared, func(one Clearing) bool { return one.Stop == stop && reading < one.Readings })
+// Lifted reports whether a stop rule has been cleared for all the readings that it
+// rests on.
+func (c Case) Lifted(stop school.Caution, places ...int) bool {
+	for _, i := range places {
+		name := c.Ref(i)
+		if !slices.ContainsFunc(c.Cleared, func(one Clearing) bool { return one.Stop == stop && slices.Contains(one.Readings, name) }) {
+			return false
+		}
+	}
+	return len(places) > 0
 }
 
 // Capacity is the 20 h capacity of the battery with its band: the label's, from
@@ -91,4 +141,17 @@ func (c Case) HasTool(tool string) bool {
 		}
 	}
 	return false
+}
+
+// Known gives each reading that names an instrument of the shop the kind of it, by which
+// its error is known; the others keep what they say.
+func (c Case) Known(kinds map[string]string) Case {
+	readings := slices.Clone(c.Readings)
+	for i := range readings {
+		if kind, ok := kinds[readings[i].By]; ok {
+			readings[i].By = kind
+		}
+	}
+	c.Readings = readings
+	return c
 }

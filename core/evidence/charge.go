@@ -9,9 +9,9 @@ import (
 )
 
 // surfaceCharge says why a voltage is not a charge state; empty when it is one.
-func surfaceCharge(l battery.Label, r *reading.Reading) string {
+func surfaceCharge(l battery.Label, r *reading.Reading) Code {
 	if r.Volts() > l.RestedCeiling() {
-		return "too_high"
+		return ChargeTooHigh
 	}
 	rested, hasRest := r.Number(reading.RestedMin)
 	switch {
@@ -22,13 +22,13 @@ func surfaceCharge(l battery.Label, r *reading.Reading) string {
 	case r.Choice(reading.Since) == "stood" && !hasRest:
 		return ""
 	case hasRest:
-		return "rest_short"
+		return ChargeRestShort
 	case r.Choice(reading.SurfaceRemoved) != "":
-		return "removal_short"
+		return ChargeRemovalShort
 	case r.Choice(reading.Since) == "drive" || r.Choice(reading.Since) == "charge" || r.AfterCharge:
-		return "surface"
+		return ChargeSurface
 	}
-	return "rest_unknown"
+	return ChargeRestUnknown
 }
 
 // removed reports whether surface charge was taken off by lamps or a load. A
@@ -53,54 +53,52 @@ func (ev Evidence) openCircuit(i int, r reading.Reading, e Epoch) Finding {
 	values := wording.Values{"volts": r.Volts(), "percent": ch.Percent, "low": ch.Low, "high": ch.High}
 	reason := surfaceCharge(l, &r)
 	if reason == "" {
-		code := "finding.charge"
+		code := ChargeFound
 		switch {
 		case e.AfterCharge && l.PerTwelve(r.Volts()) < school.DeadVolts:
-			code = "finding.charge_dead"
+			code = ChargeDead
 		case l.PerTwelve(r.Volts()) > battery.OrdinaryCeiling && l.Chemistry == battery.Flooded:
-			code = "finding.charge_strong"
+			code = ChargeStrong
 		case ch.Percent < school.JudgePercent:
-			code = "finding.charge_low"
+			code = ChargeLow
 		}
-		return Finding{Valid: true, Text: wording.Say(code, values, i)}
+		return proven(code, values)
 	}
 	values["ceiling"] = l.RestedCeiling()
 	if rested, ok := r.Number(reading.RestedMin); ok {
 		values["rested"] = quantity.Minutes(rested)
 		values["more"] = school.RestMinutes - quantity.Minutes(rested)
 	}
-	way := wording.Say("way.rest", nil, i)
-	return Finding{Text: wording.Say("finding.charge_"+reason, values, i), WayOut: &way}
+	return unproven(reason, "rest", values)
 }
 
 func (ev Evidence) eye(i int, r reading.Reading, _ Epoch) Finding {
 	colour := r.Choice(reading.Colour)
-	if colour == "clear" && ev.Case.Label.Opens() {
-		way := wording.Say("way.top_up", nil, i)
-		return Finding{Text: wording.Say("finding.eye_clear_open", nil, i), WayOut: &way}
+	switch {
+	case colour == "clear" && ev.Case.Label.Opens():
+		return unproven(EyeClearOpen, "top_up", nil)
+	case colour == "unsure":
+		return unproven(EyeUnsure, "tap_eye", nil)
 	}
-	f := Finding{Valid: colour != "unsure", Text: wording.Say("finding.eye_"+colour, wording.Values{"percent": school.EyePercent}, i)}
-	if !f.Valid {
-		way := wording.Say("way.tap_eye", nil, i)
-		f.WayOut = &way
-	}
-	return f
+	return proven(eyeCodes[colour], wording.Values{"percent": school.EyePercent})
 }
+
+var eyeCodes = map[string]Code{"green": EyeGreen, "dark": EyeDark, "clear": EyeClear}
 
 func (ev Evidence) look(i int, r reading.Reading, _ Epoch) Finding {
 	finding := r.Choice(reading.Finding)
 	rule := school.LookRuleFor(finding)
 	values := wording.Values{"finding": finding, "where": r.Choice(reading.Where), "degree": r.Choice(reading.Degree)}
-	code := "finding.look"
+	code := LookFound
 	switch {
 	case finding == "none":
-		code = "finding.look_none"
+		code = LookNone
 	case rule.Stop != "":
-		code = "finding.look_stop"
+		code = LookStop
 	case rule.Spoils && r.Choice(reading.Degree) == "light":
-		code = "finding.look_light"
+		code = LookLight
 	case rule.Spoils:
-		code = "finding.look_spoils"
+		code = LookSpoils
 	}
-	return Finding{Valid: true, Text: wording.Say(code, values, i)}
+	return proven(code, values)
 }

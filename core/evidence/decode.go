@@ -4,17 +4,18 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
-	"regexp"
+	"math"
 	"slices"
 	"sort"
 	"strings"
 	"time"
 
 	"grapnel/core/battery"
+	"grapnel/core/field"
 	"grapnel/core/problem"
-	"grapnel/core/quantity"
 	"grapnel/core/reading"
 	"grapnel/core/school"
+	"grapnel/core/wording"
 )
 
 // Decode reads a case as JSON. Every problem is listed with the path of its
@@ -30,7 +31,7 @@ func Decode(in io.Reader) (Case, error) {
 	}
 	object, ok := root.(map[string]any)
 	if !ok {
-		return Case{}, problem.List{problem.New("problem.type", "case", short(root), "{\"battery\": {…}, \"readings\": […]}")}
+		return Case{}, problem.List{problem.New("problem.type", "case", field.Short(root), "{\"battery\": {…}, \"readings\": […]}")}
 	}
 	var d decoding
 	c := d.caseFrom(&fields{object: object})
@@ -64,7 +65,7 @@ func (f *fields) take(key string) any {
 }
 
 func (d *decoding) fault(code string, f *fields, key string, value any, allowed string) {
-	d.problems = append(d.problems, problem.New(code, f.at(key), short(value), allowed))
+	d.problems = append(d.problems, problem.New(code, f.at(key), field.Short(value), allowed))
 }
 
 // refuseUnknown reports the fields nobody asked for.
@@ -109,19 +110,6 @@ func (d *decoding) code(f *fields, key string, codes []string) string {
 		return ""
 	}
 	return text
-}
-
-func (d *decoding) flag(f *fields, key string) *bool {
-	value := f.take(key)
-	if value == nil {
-		return nil
-	}
-	flag, ok := value.(bool)
-	if !ok {
-		d.fault("problem.type", f, key, value, "true, false")
-		return nil
-	}
-	return &flag
 }
 
 func (d *decoding) text(f *fields, key, allowed string, valid func(string) bool) string {
@@ -185,8 +173,8 @@ func (d *decoding) caseFrom(f *fields) Case {
 	c.School = school.ID(d.code(f, "school", school.IDs()))
 	c.Tools = d.many(f, "tools", Tools())
 	c.Own = d.limits(f)
-	c.Readings = d.readings(f, c.Label)
-	c.Cleared = d.clearings(f)
+	c.Readings = Untimed(d.readings(f, c.Label)...)
+	c.Cleared = d.clearings(f, len(c.Readings))
 	d.refuseUnknown(f)
 	return c
 }
@@ -196,88 +184,15 @@ func isDate(s string) bool {
 	return err == nil
 }
 
-var made = regexp.MustCompile(`^(19|20)\d\d(-(0[1-9]|1[0-2]))?$`)
-
-// ValidMade reports whether a date of make is YYYY or YYYY-MM.
-func ValidMade(s string) bool { return made.MatchString(s) }
-
 func (d *decoding) label(f *fields) battery.Label {
 	inner, missing := d.under(f, "battery")
 	if missing {
 		d.fault("problem.missing", f, "battery", nil, "{\"chemistry\": …, \"nominal_v\": …}")
 		return battery.Label{}
 	}
-	return d.labelFrom(inner)
-}
-
-func (d *decoding) labelFrom(f *fields) battery.Label {
-	l := battery.Label{
-		Chemistry: battery.Chemistry(d.code(f, "chemistry", battery.Chemistries())),
-		NominalV:  d.nominal(f),
-		Rating:    d.rating(f),
-		Made:      d.text(f, "made", "YYYY, YYYY-MM", ValidMade),
-		Sealed:    d.flag(f, "sealed"),
-		EyeFitted: d.flag(f, "eye_fitted"),
-		FullSG:    d.number(f, "full_sg", 1.2, 1.32, ""),
-		Position:  d.position(f),
-	}
-	l.CapacityAh = (*quantity.AmpereHours)(d.number(f, "capacity_ah", 0.5, 1000, "Ah"))
-	l.ReserveMin = (*quantity.Minutes)(d.number(f, "reserve_min", 1, 2000, "min"))
-	l.LabelLoadA = (*quantity.Amperes)(d.number(f, "label_load_a", 5, 2000, "A"))
-	if f.object["chemistry"] == nil {
-		d.fault("problem.missing", f, "chemistry", nil, problem.OneOf(battery.Chemistries()))
-	}
-	d.refuseUnknown(f)
+	l, problems := battery.Fields().Decode(inner.object, inner.path)
+	d.problems = append(d.problems, problems...)
 	return l
-}
-
-func (d *decoding) nominal(f *fields) quantity.Volts {
-	value := f.take("nominal_v")
-	x, ok := value.(float64)
-	switch {
-	case value == nil:
-		d.fault("problem.missing", f, "nominal_v", nil, "6, 8, 12, 24 V")
-	case !ok || !slices.Contains(battery.NominalVolts(), x):
-		d.fault("problem.code", f, "nominal_v", value, "6, 8, 12, 24 V")
-	default:
-		return quantity.Volts(x)
-	}
-	return 0
-}
-
-func (d *decoding) rating(f *fields) *battery.Rating {
-	inner, missing := d.under(f, "rating")
-	if missing {
-		return nil
-	}
-	value := d.number(inner, "value", 10, 3000, "A")
-	standard := d.code(inner, "standard", battery.Standards())
-	if inner.object["value"] == nil {
-		d.fault("problem.missing", inner, "value", nil, problem.Range(10, 3000, "A"))
-	}
-	if inner.object["standard"] == nil {
-		d.fault("problem.missing", inner, "standard", nil, problem.OneOf(battery.Standards()))
-	}
-	d.refuseUnknown(inner)
-	if value == nil || standard == "" {
-		return nil
-	}
-	return &battery.Rating{Value: quantity.Amperes(*value), Standard: battery.Standard(standard)}
-}
-
-// position is a name or a number.
-func (d *decoding) position(f *fields) string {
-	switch value := f.take("position").(type) {
-	case nil:
-		return ""
-	case string:
-		return value
-	case float64:
-		return fmt.Sprintf("%g", value)
-	default:
-		d.fault("problem.type", f, "position", value, "1, 2, \"left\"")
-		return ""
-	}
 }
 
 func (d *decoding) vehicle(f *fields) Vehicle {
@@ -285,29 +200,21 @@ func (d *decoding) vehicle(f *fields) Vehicle {
 	if missing {
 		return Vehicle{}
 	}
-	v := Vehicle{
-		Kind:            d.code(inner, "kind", VehicleKinds()),
-		Engine:          d.code(inner, "engine", Engines()),
-		Litres:          d.number(inner, "litres", 0.02, 30, "l"),
-		RequiredCCA:     (*quantity.Amperes)(d.number(inner, "required_cca", 10, 3000, "A")),
-		StartStop:       d.flag(inner, "start_stop"),
-		ManagedCharging: d.flag(inner, "managed_charging"),
-		Earth:           d.code(inner, "earth", Earths()),
-	}
-	d.refuseUnknown(inner)
+	v, problems := vehicleFields.Decode(inner.object, inner.path)
+	d.problems = append(d.problems, problems...)
 	return v
 }
 
-// clearings are stop rules that were lifted: [{"stop": "frozen-or-damaged",
-// "readings": 2}].
-func (d *decoding) clearings(f *fields) []Clearing {
+// clearings are stop rules that were lifted, for readings by their index:
+// [{"stop": "frozen-or-damaged", "readings": [0, 1]}].
+func (d *decoding) clearings(f *fields, readings int) []Clearing {
 	value := f.take("cleared")
 	if value == nil {
 		return nil
 	}
 	list, ok := value.([]any)
 	if !ok {
-		d.fault("problem.type", f, "cleared", value, "[{\"stop\": …, \"readings\": …}]")
+		d.fault("problem.type", f, "cleared", value, "[{\"stop\": …, \"readings\": […]}]")
 		return nil
 	}
 	var out []Clearing
@@ -320,22 +227,37 @@ func (d *decoding) clearings(f *fields) []Clearing {
 		}
 		one := &fields{path: f.at(path), object: object}
 		stop := school.Caution(d.code(one, "stop", school.StopCodes()))
-		taken := d.number(one, "readings", 1, mostCleared, "readings")
+		named := d.indexes(one, "readings", readings)
 		for _, key := range []string{"stop", "readings"} {
 			if object[key] == nil {
 				d.fault("problem.missing", one, key, nil, "stop, readings")
 			}
 		}
 		d.refuseUnknown(one)
-		if taken != nil {
-			out = append(out, Clearing{Stop: stop, Readings: int(*taken)})
-		}
+		out = append(out, Clearing{Stop: stop, Readings: named})
 	}
 	return out
 }
 
-// mostCleared is more readings than a case has.
-const mostCleared = 10000
+// indexes are places of readings in the case.
+func (d *decoding) indexes(f *fields, key string, readings int) []wording.Ref {
+	value := f.take(key)
+	list, ok := value.([]any)
+	allowed := fmt.Sprintf("[0 … %d]", max(readings-1, 0))
+	if value != nil && !ok {
+		d.fault("problem.type", f, key, value, allowed)
+	}
+	var out []wording.Ref
+	for _, item := range list {
+		i, ok := item.(float64)
+		if !ok || i != math.Trunc(i) || i < 0 || int(i) >= readings {
+			d.fault("problem.range", f, key, item, allowed)
+			continue
+		}
+		out = append(out, wording.Index(int(i)))
+	}
+	return out
+}
 
 // limits are a shop's own figures: {"drain_most": {"value": 0.03, "note": …}}.
 func (d *decoding) limits(f *fields) school.Own {
@@ -392,22 +314,4 @@ func (d *decoding) readings(f *fields, l battery.Label) []reading.Reading {
 		out = append(out, r)
 	}
 	return out
-}
-
-// short prints a given value briefly.
-func short(value any) string {
-	if value == nil {
-		return ""
-	}
-	text, err := json.Marshal(value)
-	if err != nil {
-		return fmt.Sprint(value)
-	}
-	if s, ok := value.(string); ok {
-		text = []byte(s)
-	}
-	if len(text) > 80 {
-		return string(text[:77]) + "…"
-	}
-	return string(text)
 }

@@ -17,7 +17,7 @@ func TestDecodeRefuses(t *testing.T) {
 		{`[]`, "case"},
 		{`{} {}`, "case"},
 		{`{}`, "battery readings"},
-		{`{"battery":{},"readings":[]}`, "battery.nominal_v battery.chemistry"},
+		{`{"battery":{},"readings":[]}`, "battery.chemistry battery.nominal_v"},
 		{`{"battery":{"chemistry":"wet","nominal_v":13},"readings":[]}`, "battery.chemistry battery.nominal_v"},
 		{`{"battery":{"chemistry":"agm","nominal_v":12,"colour":"red"},"readings":[],"mood":1}`, "battery.colour mood"},
 		{`{"battery":{"chemistry":"agm","nominal_v":12,"rating":{"value":"650"}},"readings":[]}`, "battery.rating.value battery.rating.standard"},
@@ -128,14 +128,14 @@ func TestEpochs(t *testing.T) {
 // TestDecodeClearings reads stop rules that were lifted, and names what is wrong with
 // one that is not.
 func TestDecodeClearings(t *testing.T) {
-	const head = `{"battery":{"chemistry":"flooded","nominal_v":12},"readings":["look frozen"],"cleared":`
-	c, err := Decode(strings.NewReader(head + `[{"stop":"frozen-or-damaged","readings":1}]}`))
+	const head = `{"battery":{"chemistry":"flooded","nominal_v":12},"readings":["look frozen","look none"],"cleared":`
+	c, err := Decode(strings.NewReader(head + `[{"stop":"frozen-or-damaged","readings":[0]}]}`))
 	if err != nil || !c.Lifted(school.FrozenOrDamaged, 0) || c.Lifted(school.FrozenOrDamaged, 1) || c.Lifted(school.Gas, 0) {
 		t.Errorf("%+v %v", c.Cleared, err)
 	}
 	for given, field := range map[string]string{
-		`{}`: "cleared", `[7]`: "cleared[0]", `[{"stop":"rain","readings":1}]`: "cleared[0].stop", `[{"stop":"gas"}]`: "cleared[0].readings",
-		`[{"stop":"gas","readings":0}]`: "cleared[0].readings", `[{"stop":"gas","readings":1,"by":"me"}]`: "cleared[0].by", `[{"readings":1}]`: "cleared[0].stop",
+		`{}`: "cleared", `[7]`: "cleared[0]", `[{"stop":"rain","readings":[0]}]`: "cleared[0].stop", `[{"stop":"gas"}]`: "cleared[0].readings",
+		`[{"stop":"gas","readings":[2]}]`: "cleared[0].readings", `[{"stop":"gas","readings":[0],"by":"me"}]`: "cleared[0].by", `[{"readings":[0]}]`: "cleared[0].stop",
 	} {
 		_, err := Decode(strings.NewReader(head + given + `}`))
 		var list problem.List

@@ -17,7 +17,7 @@ import (
 func epochs(c Case) []Epoch {
 	var out []Epoch
 	for i := range c.Readings {
-		r := &c.Readings[i]
+		r := &c.Readings[i].Reading
 		said := i > 0 && r.AfterCharge && !c.Readings[i-1].AfterCharge
 		if i == 0 || said || !r.AfterCharge && restedAfterLogs(c, out[len(out)-1], i) {
 			out = append(out, Epoch{First: i, AfterCharge: r.AfterCharge, Dry: -1})
@@ -41,7 +41,7 @@ func epochs(c Case) []Epoch {
 // restedAfterLogs reports a charge state that counts, behind a charge log of the
 // epoch so far.
 func restedAfterLogs(c Case, e Epoch, i int) bool {
-	r := &c.Readings[i]
+	r := &c.Readings[i].Reading
 	rested := r.Kind == reading.OpenCircuit && c.Label.Chemistry.Judged() && surfaceCharge(c.Label, r) == "" ||
 		r.Kind == reading.Gravity && !r.Is(reading.JustWatered)
 	if !rested {
@@ -58,7 +58,7 @@ func restedAfterLogs(c Case, e Epoch, i int) bool {
 func fill(c Case, e *Epoch) {
 	e.takeTemperatures(c)
 	for i := e.First; i < e.End; i++ {
-		switch r := &c.Readings[i]; r.Kind {
+		switch r := &c.Readings[i].Reading; r.Kind {
 		case reading.Look:
 			spoil(r, i, e)
 		case reading.Level:
@@ -96,7 +96,7 @@ func (e Epoch) near(i int) (quantity.Celsius, bool) {
 // battery stood.
 func (e *Epoch) takeTemperatures(c Case) {
 	for i := e.First; i < e.End; i++ {
-		r := &c.Readings[i]
+		r := &c.Readings[i].Reading
 		if t, ok := r.Temperature(); ok && r.Kind != reading.ChargeLog {
 			e.temperatures = append(e.temperatures, takenTemperature{i, t})
 		}
@@ -173,7 +173,7 @@ func (e *Epoch) takeLevel(r *reading.Reading, i int) {
 func (e *Epoch) takeCharge(c Case) {
 	var volts, gravity, eye *ChargeState
 	for i := e.First; i < e.End; i++ {
-		switch r := &c.Readings[i]; r.Kind {
+		switch r := &c.Readings[i].Reading; r.Kind {
 		case reading.OpenCircuit:
 			if state := e.chargeFromVolts(c.Label, r, i); state != nil {
 				volts = state
@@ -258,7 +258,7 @@ func chargeFromEye(r *reading.Reading, i int) *ChargeState {
 // know of a rest, so they bound the charge from above.
 func boundFromConductance(c Case, e *Epoch) {
 	for i := e.First; i < e.End; i++ {
-		r := &c.Readings[i]
+		r := &c.Readings[i].Reading
 		if r.Kind != reading.Conductance || !r.Has(reading.Volts) {
 			continue
 		}
@@ -271,14 +271,14 @@ func boundFromConductance(c Case, e *Epoch) {
 // TemperatureAt is the battery temperature a reading is judged at and its one
 // sigma; Known is false where nobody said anything of it.
 func (ev Evidence) TemperatureAt(i int) (at, sigma quantity.Celsius, known bool) {
-	at, sigma, source := ev.EpochOf(i).temperatureFor(i, &ev.Case.Readings[i])
+	at, sigma, source := ev.EpochOf(i).temperatureFor(i, &ev.Case.Readings[i].Reading)
 	return at, sigma, source != "unknown"
 }
 
 // CellGravities are the corrected gravities of a reading's cells that were read
 // as figures, and the charge its coloured zones stand for, nil for none.
 func (ev Evidence) CellGravities(i int) (figures []float64, zones *battery.Charge) {
-	r := &ev.Case.Readings[i]
+	r := &ev.Case.Readings[i].Reading
 	at, _, known := ev.TemperatureAt(i)
 	points, _ := r.Number(reading.Points)
 	var banded []battery.Charge

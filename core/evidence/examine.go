@@ -45,7 +45,8 @@ type Margin struct {
 
 // Finding is what one reading proves.
 type Finding struct {
-	Reading int               `json:"reading"`
+	// Reading names the reading.
+	Reading wording.Ref       `json:"reading"`
 	Kind    reading.Kind      `json:"kind"`
 	Valid   bool              `json:"valid"`
 	Limit   *Limit            `json:"limit"`
@@ -61,7 +62,12 @@ type Finding struct {
 
 	// chargeRelated marks a failed test that charging alone could make valid.
 	chargeRelated bool
+	// index is the reading's place in its case.
+	index int
 }
+
+// Index is the place of the reading in the case that was examined.
+func (f Finding) Index() int { return f.index }
 
 // FailProvesNothing reports a failed test that does not count because of the
 // charge: the battery may be sound.
@@ -166,11 +172,24 @@ func Examine(c Case) Evidence {
 	ev := Evidence{Case: c, School: practice, Epochs: epochs(c)}
 	ev.Findings = make([]Finding, 0, len(c.Readings))
 	for i, r := range c.Readings {
-		f := ev.find(i, r, ev.EpochOf(i))
-		f.Reading, f.Kind = i, r.Kind
+		f := ev.find(i, r.Reading, ev.EpochOf(i))
+		f.rest(c.Ref(i))
+		f.Kind, f.index = r.Kind, i
 		ev.Findings = append(ev.Findings, f)
 	}
 	return ev
+}
+
+// rest names the reading that all a finding says rests on.
+func (f *Finding) rest(on wording.Ref) {
+	f.Reading = on
+	f.Text.Readings = []wording.Ref{on}
+	for i := range f.More {
+		f.More[i].Readings = []wording.Ref{on}
+	}
+	if f.WayOut != nil {
+		f.WayOut.Readings = []wording.Ref{on}
+	}
 }
 
 // finders judge each kind of reading.
@@ -198,13 +217,13 @@ var finders = map[reading.Kind]func(Evidence, int, reading.Reading, Epoch) Findi
 
 func (ev Evidence) find(i int, r reading.Reading, e Epoch) Finding {
 	if !ev.Case.Label.Chemistry.Judged() {
-		return notJudged(i, ev.Case.Label.Chemistry)
+		return notJudged(ev.Case.Label.Chemistry)
 	}
 	return finders[r.Kind](ev, i, r, e)
 }
 
-func notJudged(i int, c battery.Chemistry) Finding {
-	return Finding{Text: wording.Say("finding.not_judged", wording.Values{"chemistry": string(c)}, i)}
+func notJudged(c battery.Chemistry) Finding {
+	return Finding{Text: wording.Say(string(NotJudged), wording.Values{"chemistry": string(c)})}
 }
 
 // limit is one of the trade's limits or the shop's own figure for it, scaled to
@@ -244,14 +263,14 @@ func (l *Limit) at(t quantity.Celsius) *Limit {
 }
 
 // proven is a finding that counts.
-func proven(i int, code string, values wording.Values) Finding {
-	return Finding{Valid: true, Text: wording.Say("finding."+code, values, i)}
+func proven(code Code, values wording.Values) Finding {
+	return Finding{Valid: true, Text: wording.Say(string(code), values)}
 }
 
 // unproven is one that does not, and how it could be made to.
-func unproven(i int, code, way string, values wording.Values) Finding {
-	how := wording.Say("way."+way, values, i)
-	return Finding{Text: wording.Say("finding."+code, values, i), WayOut: &how}
+func unproven(code Code, way string, values wording.Values) Finding {
+	how := wording.Say("way."+way, values)
+	return Finding{Text: wording.Say(string(code), values), WayOut: &how}
 }
 
 // against adds what the finding was held against.

@@ -192,7 +192,7 @@ func TestLimitAt(t *testing.T) {
 	} {
 		ev := examined(t, "", c.lines...)
 		for _, f := range ev.Findings {
-			if f.Outcome == None || f.Reading > 1 {
+			if f.Outcome == None || f.Index() > 1 {
 				continue
 			}
 			if f.Limit.AtC == nil || math.Abs(*f.Limit.AtC-c.at) > 0.01 || math.Abs(f.Limit.Value-c.limit) > 0.001 || f.Text.Values["assumed"] != c.assumed {

@@ -94,7 +94,7 @@ func meanOf(zones []battery.Charge) battery.Charge {
 
 func (ev Evidence) gravity(i int, r reading.Reading, e Epoch) Finding {
 	if r.Is(reading.JustWatered) {
-		return unproven(i, "gravity_watered", "gravity_watered", nil)
+		return unproven(GravityWatered, "gravity_watered", nil)
 	}
 	g := gravityCells(ev.Case.Label, i, &r, e)
 	ch := whole(g.charge)
@@ -105,21 +105,21 @@ func (ev Evidence) gravity(i int, r reading.Reading, e Epoch) Finding {
 	}
 	switch {
 	case g.known == 0:
-		return unproven(i, "gravity_unread", "gravity_unread", values)
+		return unproven(GravityUnread, "gravity_unread", values)
 	case g.figures == 0:
-		return proven(i, "gravity_zones", values)
+		return proven(GravityZones, values)
 	case g.figures == 1:
-		return proven(i, "gravity_one", values)
+		return proven(GravityOne, values)
 	}
 	limit := ev.limit(school.SpreadBad)
-	f := proven(i, "gravity_even", values)
+	f := proven(GravityEven, values)
 	switch {
 	case g.spread > limit.Value+1e-9 && !e.Charged():
-		f = proven(i, "gravity_apart_low", values)
+		f = proven(GravityApartLow, values)
 	case g.spread > limit.Value+1e-9:
-		f = proven(i, "gravity_apart", values).is(Fail)
+		f = proven(GravityApart, values).is(Fail)
 	case g.spread >= battery.EqualiseSpread-1e-9:
-		f = proven(i, "gravity_uneven", values)
+		f = proven(GravityUneven, values)
 	}
 	return f.against(limit, limit.atMost(g.spread, accuracy.SpreadSigma()))
 }
@@ -136,11 +136,11 @@ func (ev Evidence) level(i int, r reading.Reading, _ Epoch) Finding {
 	}
 	switch {
 	case len(dry) > 0:
-		return proven(i, "level_dry", wording.Values{"cells": listed(dry)})
+		return proven(LevelDry, wording.Values{"cells": listed(dry)})
 	case len(low) > 0:
-		return proven(i, "level_low", wording.Values{"cells": listed(low)})
+		return proven(LevelLow, wording.Values{"cells": listed(low)})
 	}
-	return proven(i, "level_ok", nil)
+	return proven(LevelOK, nil)
 }
 
 func listed(cells []int) string {

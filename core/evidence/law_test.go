@@ -74,7 +74,7 @@ func TestEveryFindingIsReached(t *testing.T) {
 		t.Fatal(err)
 	}
 	alone := reading.Reading{Kind: reading.History}.With(reading.TripMin, numberOr(&trip.Reading, reading.TripMin, 0))
-	note(Examine(Case{Label: battery.Label{Chemistry: battery.Flooded, NominalV: 12}, Readings: []reading.Reading{alone}}))
+	note(Examine(Case{Label: battery.Label{Chemistry: battery.Flooded, NominalV: 12}, Readings: Untimed(alone)}))
 	for _, code := range wording.Codes() {
 		if (strings.HasPrefix(code, "finding.") || strings.HasPrefix(code, "way.") || strings.HasPrefix(code, "more.")) && !reached[code] {
 			t.Errorf("%s is said by nothing", code)
@@ -187,7 +187,7 @@ func TestEpochsPartition(t *testing.T) {
 			}
 			next = e.End
 			opened := ev.Case.Readings[e.First]
-			logs := slices.ContainsFunc(ev.Case.Readings[:e.First], func(r reading.Reading) bool { return r.Kind == reading.ChargeLog })
+			logs := slices.ContainsFunc(ev.Case.Readings[:e.First], func(r Taken) bool { return r.Kind == reading.ChargeLog })
 			if n > 0 && !opened.AfterCharge && !logs {
 				t.Errorf("%v: epoch %d opens without a charge", lines, n)
 			}

@@ -11,6 +11,7 @@ func Sources() []source.Entry {
 		source.Figure("conductanceTolerance", conductanceTolerance, "share", source.Common("")),
 		source.Figure("reserveSigma", reserveSigma, "share", memory),
 		source.Figure("endTolerance", endTolerance, "V", memory),
+		source.Figure("longestGap", longestGap.Hours(), "h", memory),
 		source.Figure("mildDay", mildDay, "°C", memory),
 	)
 }

@@ -41,18 +41,18 @@ func (ev Evidence) load(i int, r reading.Reading, e Epoch) Finding {
 	t := ev.setUp(i, r, e)
 	target, known := ev.Case.LoadTarget()
 	if !known && !t.starter {
-		return t.nothing("rating_missing", Undecided)
+		return t.nothing(LoadRatingMissing, "rating_missing", Undecided)
 	}
 	t.values["target"] = target
 	outcome := t.outcome()
-	if reason := t.undersized(ev, target, &outcome); reason != "" {
-		return t.nothing(reason, outcome)
+	if code, way := t.undersized(ev, target, &outcome); code != "" {
+		return t.nothing(code, way, outcome)
 	}
 	switch outcome {
 	case Pass:
 		return t.passed()
 	case Undecided:
-		return t.nothing("temperature_unknown", Undecided)
+		return t.nothing(LoadTemperatureUnknown, "temperature_unknown", Undecided)
 	}
 	return t.failed()
 }
@@ -128,40 +128,40 @@ func (t loadTest) outcome() Outcome {
 // load too small or too short still counts when the battery fails it, one too
 // large or too long when it passes. A current off half the rating is carried
 // over to it along the line from the rested voltage.
-func (t loadTest) undersized(ev Evidence, target quantity.Amperes, outcome *Outcome) string {
+func (t loadTest) undersized(ev Evidence, target quantity.Amperes, outcome *Outcome) (code Code, way string) {
 	seconds, _ := t.reading.Number(reading.Seconds)
 	held := quantity.Seconds(seconds)
 	if *outcome == Pass && held < t.seconds-school.TimeTolerance {
-		return "too_short"
+		return LoadTooShort, "too_short"
 	}
 	if *outcome == Fail && held > max(school.LongSeconds, t.seconds) {
-		return "too_long"
+		return LoadTooLong, "too_long"
 	}
 	if t.starter {
-		return ""
+		return "", ""
 	}
 	amps, known := t.reading.Number(reading.Amps)
 	if !known {
-		return "amps_unknown"
+		return LoadAmpsUnknown, "amps_unknown"
 	}
 	share := amps / float64(target)
 	t.values["share"] = math.Round(share * 100)
 	switch {
 	case share < 2*school.LittleRating*(1-1e-9) && *outcome != Fail:
-		return "too_small"
+		return LoadTooSmall, "too_small"
 	case math.Abs(share-1) <= school.LoadTolerance:
-		return ""
+		return "", ""
 	case share < 1 && *outcome == Pass:
 		if v, ok := t.carried(quantity.Amperes(amps), target); !ok || v < t.pass {
-			return "small_undecided"
+			return LoadSmallUndecided, "small_undecided"
 		}
 	case share > 1 && *outcome == Fail:
 		if v, ok := t.carried(quantity.Amperes(amps), target); !ok || v >= t.fail {
 			*outcome = Undecided
-			return "too_large"
+			return LoadTooLarge, "too_large"
 		}
 	}
-	return ""
+	return "", ""
 }
 
 // carried is the volts this battery would show at the target current, on the
@@ -174,11 +174,10 @@ func (t loadTest) carried(amps, target quantity.Amperes) (quantity.Volts, bool) 
 	return *t.epoch.OpenCircuit - drop*quantity.Volts(target/amps), true
 }
 
-func (t loadTest) nothing(reason string, outcome Outcome) Finding {
-	limit := t.limit
-	way := wording.Say("way."+reason, t.values, t.index)
-	f := Finding{Outcome: outcome, Text: wording.Say("finding.load_"+reason, t.values, t.index), WayOut: &way}
-	if reason != "rating_missing" {
+func (t loadTest) nothing(code Code, way string, outcome Outcome) Finding {
+	f := unproven(code, way, t.values).is(outcome)
+	if code != LoadRatingMissing {
+		limit := t.limit
 		f.Limit, f.Margin = &limit, t.margin()
 	}
 	return f
@@ -196,32 +195,38 @@ func (t loadTest) margin() *Margin {
 }
 
 func (t loadTest) passed() Finding {
-	code := "finding.load_pass"
+	code, bare := LoadPass, LoadPassNoTemperature
 	if t.epoch.Low() {
-		code = "finding.load_pass_low"
+		code, bare = LoadPassLow, LoadPassLowNoTemperature
 		t.values["percent"] = lowPercent(t.epoch)
 	}
-	return Finding{Valid: true, Outcome: Pass, Limit: &t.limit, Margin: t.margin(), Text: t.say(code)}
+	return proven(t.with(code, bare), t.values).is(Pass).against(&t.limit, t.margin())
 }
 
 // failed applies the asymmetry: a fail counts only on a charged battery with
 // clean, tight joints, and not in deep cold.
 func (t loadTest) failed() Finding {
-	f := Finding{Outcome: Fail, Limit: &t.limit, Margin: t.margin()}
-	reason := failReason(t.epoch)
-	if reason == "" && t.cold {
-		reason = "too_cold"
+	why := doubtOf(t.epoch)
+	if why == nil && t.cold {
+		why = &tooCold
 	}
-	if reason == "" {
-		f.Valid, f.Text, f.More = true, t.say("finding.load_fail"), t.recovered()
+	if why == nil {
+		f := proven(t.with(LoadFail, LoadFailNoTemperature), t.values).is(Fail).against(&t.limit, t.margin())
+		f.More = t.recovered()
 		return f
 	}
-	f.chargeRelated = chargeReason(reason)
 	t.values["percent"] = lowPercent(t.epoch)
-	f.Text = wording.Say("finding.load_fail_"+reason, t.values, t.index)
-	way := wording.Say("way."+reason, t.values, t.index)
-	f.WayOut = &way
+	f := unproven(why.load, why.way, t.values).is(Fail).against(&t.limit, t.margin())
+	f.chargeRelated = why.charge
 	return f
+}
+
+// with picks the form that names the temperature where there is one.
+func (t loadTest) with(code, bare Code) Code {
+	if t.limit.AtC == nil {
+		return bare
+	}
+	return code
 }
 
 // recovered says what the volts after the load came off add: staying under
@@ -231,42 +236,47 @@ func (t loadTest) recovered() []wording.Statement {
 	if !ok || quantity.Volts(back) >= t.dead {
 		return nil
 	}
-	return []wording.Statement{wording.Say("more.stays_down", wording.Values{"volts": quantity.Volts(back)}, t.index)}
+	return []wording.Statement{wording.Say("more.stays_down", wording.Values{"volts": quantity.Volts(back)})}
 }
 
-// chargeReason reports a reason that a full charge does away with.
-func chargeReason(reason string) bool {
-	return reason == "low" || reason == "charge_unknown" || reason == "eye" || reason == "dry" || reason == "unproven"
+// doubt is why a failed test of an epoch proves nothing: what that makes of a load and
+// of a conductance test, how it could be made to count, and whether a full charge
+// alone would do.
+type doubt struct {
+	load, tester Code
+	way          string
+	charge       bool
 }
 
-// say words a finding, in the form that names the temperature where there is one.
-func (t loadTest) say(code string) wording.Statement {
-	if t.limit.AtC == nil {
-		code += "_no_temperature"
-	}
-	return wording.Say(code, t.values, t.index)
-}
+var (
+	chargeLow      = doubt{LoadFailLow, ConductanceLow, "low", true}
+	chargeUnknown  = doubt{LoadFailChargeUnknown, ConductanceChargeUnknown, "charge_unknown", true}
+	eyeAlone       = doubt{LoadFailEye, ConductanceEye, "eye", true}
+	chargeUnproven = doubt{LoadFailUnproven, ConductanceUnproven, "unproven", true}
+	platesDry      = doubt{LoadFailDry, ConductanceDry, "dry", true}
+	jointSpoilt    = doubt{LoadFailSpoilt, ConductanceSpoilt, "spoilt", false}
+	tooCold        = doubt{load: LoadFailTooCold, way: "too_cold"}
+)
 
-// failReason says why a failed test of the epoch proves nothing; empty when it
-// counts.
-func failReason(e Epoch) string {
+// doubtOf says why a failed test of the epoch proves nothing; nil when it counts.
+func doubtOf(e Epoch) *doubt {
 	switch {
 	case e.Charge == nil && e.Low():
-		return "low"
+		return &chargeLow
 	case e.Charge == nil:
-		return "charge_unknown"
+		return &chargeUnknown
 	case !e.Charged() && e.Charge.EyeOnly && !e.Low():
-		return "eye"
+		return &eyeAlone
 	case !e.Charged() && e.AfterCharge:
-		return "unproven"
+		return &chargeUnproven
 	case !e.Charged():
-		return "low"
+		return &chargeLow
 	case e.Dry >= 0:
-		return "dry"
+		return &platesDry
 	case len(e.Spoilt) > 0:
-		return "spoilt"
+		return &jointSpoilt
 	}
-	return ""
+	return nil
 }
 
 func lowPercent(e Epoch) float64 {
@@ -299,58 +309,48 @@ func (ev Evidence) conductance(i int, r reading.Reading, e Epoch) Finding {
 	if outcome == Fail {
 		limit.Value = school.GradeOf(0.7).Least
 	}
-	f := Finding{Outcome: outcome, Limit: limit, Margin: limit.atLeast(ratio, accuracy.ConductanceSigma(ratio))}
-	reason := ev.testerSetting(r, rated, values)
-	if reason == "" {
-		reason = conductanceReason(e, outcome)
+	m := limit.atLeast(ratio, accuracy.ConductanceSigma(ratio))
+	if code, way := ev.testerSetting(r, rated, values); code != "" {
+		return unproven(code, way, values).is(outcome).against(limit, m)
 	}
-	if reason == "" {
-		f.Valid, f.Text = true, wording.Say("finding.conductance_"+grade.Code, values, i)
-		if outcome == Fail {
-			low, high := accuracy.BadClamp(ratio)
-			f.More = []wording.Statement{wording.Say("more.bad_clamp", wording.Values{"low": math.Round(low * 100), "high": math.Round(high * 100)}, i)}
+	if why := doubtOf(e); why != nil && (outcome != Pass || why != &jointSpoilt && why != &platesDry) {
+		// Unlike a load, a pass at a low charge is no pass either. A dirty joint makes
+		// it read low, so it spoils only what is not a pass.
+		code := why.tester
+		if why == &chargeLow && outcome == Pass {
+			code = ConductanceLowPass
 		}
+		f := unproven(code, why.way, values).is(outcome).against(limit, m)
+		f.chargeRelated = why.charge
 		return f
 	}
-	f.chargeRelated = chargeReason(reason)
-	code := "finding.conductance_" + reason
-	if reason == "low" && outcome == Pass {
-		code += "_pass"
+	f := proven(gradeCodes[grade.Code], values).is(outcome).against(limit, m)
+	if outcome == Fail {
+		low, high := accuracy.BadClamp(ratio)
+		f.More = []wording.Statement{wording.Say("more.bad_clamp", wording.Values{"low": math.Round(low * 100), "high": math.Round(high * 100)})}
 	}
-	f.Text = wording.Say(code, values, i)
-	way := wording.Say("way."+reason, values, i)
-	f.WayOut = &way
 	return f
 }
 
-// conductanceReason says why the test proves nothing: unlike a load, a pass at
-// a low charge is no pass either. A dirty joint makes it read low, so it spoils
-// only what is not a pass.
-func conductanceReason(e Epoch, outcome Outcome) string {
-	reason := failReason(e)
-	if (reason == "spoilt" || reason == "dry") && outcome == Pass {
-		return ""
-	}
-	return reason
-}
+var gradeCodes = map[string]Code{"good": ConductanceGood, "serviceable": ConductanceServiceable, "weak": ConductanceWeak, "fail": ConductanceFail}
 
 // testerSetting holds what was entered in the tester against the label.
-func (ev Evidence) testerSetting(r reading.Reading, rated float64, values wording.Values) string {
+func (ev Evidence) testerSetting(r reading.Reading, rated float64, values wording.Values) (code Code, way string) {
 	l := ev.Case.Label
 	if chemistry := r.Choice(reading.Chemistry); chemistry != "" && chemistry != string(l.Chemistry) {
 		values["chemistry"], values["label"] = chemistry, string(l.Chemistry)
-		return "wrong_type"
+		return ConductanceWrongType, "wrong_type"
 	}
 	if l.Rating == nil {
-		return "rating_missing"
+		return ConductanceRatingMissing, "rating_missing"
 	}
 	values["label"], values["label_standard"] = l.Rating.Value, string(l.Rating.Standard)
 	values["standard"] = r.Choice(reading.Standard)
 	if standard := r.Choice(reading.Standard); standard != "" && standard != string(l.Rating.Standard) {
-		return "wrong_standard"
+		return ConductanceWrongStandard, "wrong_standard"
 	}
 	if math.Abs(rated/float64(l.Rating.Value)-1) > conductanceTolerance {
-		return "wrong_rating"
+		return ConductanceWrongRating, "wrong_rating"
 	}
-	return ""
+	return "", ""
 }

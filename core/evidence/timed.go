@@ -2,6 +2,7 @@ package evidence
 
 import (
 	"math"
+	"time"
 
 	"grapnel/core/battery"
 	"grapnel/core/quantity"
@@ -27,7 +28,7 @@ func (ev Evidence) reserve(i int, r reading.Reading, e Epoch) Finding {
 	values := wording.Values{"amps": quantity.Amperes(amps), "minutes": quantity.Minutes(minutes), "end": quantity.Volts(end)}
 	expected, known := l.MinutesAt(quantity.Amperes(amps), at)
 	if !known {
-		return unproven(i, "reserve_unknown", "reserve_unknown", values)
+		return unproven(ReserveUnknown, "reserve_unknown", values)
 	}
 	share := minutes / float64(expected)
 	values["expected"], values["share"] = expected, math.Round(share*100)
@@ -41,21 +42,21 @@ func (ev Evidence) reserve(i int, r reading.Reading, e Epoch) Finding {
 	m := limit.atLeast(minutes, reserveSigma*float64(expected))
 	if quantity.Volts(end) > l.FromTwelve(battery.ReserveEndVolts)+endTolerance {
 		if share >= school.ReserveTaken {
-			return proven(i, "reserve_pass", values).against(limit, m)
+			return proven(ReservePass, values).against(limit, m)
 		}
-		return proven(i, "reserve_part", values).against(limit, m)
+		return proven(ReservePart, values).against(limit, m)
 	}
 	switch full := ev.startedFull(&r, e); {
 	case share >= school.ReserveWatch:
-		return proven(i, "reserve_good", values).is(Pass).against(limit, m)
+		return proven(ReserveGood, values).is(Pass).against(limit, m)
 	case !full:
-		f := unproven(i, "reserve_not_full", "low", values).is(Fail).against(limit, m)
+		f := unproven(ReserveNotFull, "low", values).is(Fail).against(limit, m)
 		f.chargeRelated = true
 		return f
 	case share >= least:
-		return proven(i, "reserve_weak", values).is(Weak).against(limit, m)
+		return proven(ReserveWeak, values).is(Weak).against(limit, m)
 	}
-	return proven(i, "reserve_fail", values).is(Fail).against(limit, m)
+	return proven(ReserveFail, values).is(Fail).against(limit, m)
 }
 
 const (
@@ -76,14 +77,51 @@ func (ev Evidence) startedFull(r *reading.Reading, e Epoch) bool {
 	return ok && e.Charge == nil && quantity.Volts(start) >= ev.Case.Label.VoltsFromCharge(school.FullPercent)
 }
 
+// ChargeMinutes are the minutes since the charge began of each check in a run of
+// readings, by place: as the check says, else by its time and that of a check before
+// it. The first check that says nothing counts as the beginning. A check without a
+// time, or more than a day after the one before, has none.
+func ChargeMinutes(c Case, first, end int) map[int]quantity.Minutes {
+	out := map[int]quantity.Minutes{}
+	var began, last time.Time
+	for i := first; i < end; i++ {
+		r := &c.Readings[i]
+		if r.Kind != reading.ChargeLog {
+			continue
+		}
+		said, known := r.Number(reading.Minutes)
+		if !r.At.IsZero() && (last.IsZero() || r.At.Sub(last) > longestGap) {
+			began = time.Time{}
+		}
+		switch {
+		case known:
+			out[i] = quantity.Minutes(said)
+			if !r.At.IsZero() {
+				began = r.At.Add(-quantity.Minutes(said).Duration())
+			}
+		case !r.At.IsZero() && !began.IsZero():
+			out[i] = quantity.Minutes(r.At.Sub(began).Minutes())
+		case !r.At.IsZero():
+			began = r.At
+		}
+		last = r.At
+	}
+	return out
+}
+
+// longestGap is how far two checks of one charge lie apart at the most: a night.
+// Value from memory; every half hour is common practice.
+const longestGap = 24 * time.Hour
+
 // AhPutIn is what the charge logs of an epoch put in: the ampere-hours said by
 // the latest that says any, or its amperes over its minutes. The current of a
 // charge only falls, so the sum from the later amperes is on the low side. It
 // reports false where no log tells.
 func AhPutIn(c Case, e Epoch) (quantity.AmpereHours, bool) {
 	ah, before, known := 0.0, 0.0, false
+	at := ChargeMinutes(c, e.First, e.End)
 	for i := e.First; i < e.End; i++ {
-		r := &c.Readings[i]
+		r := &c.Readings[i].Reading
 		if r.Kind != reading.ChargeLog {
 			continue
 		}
@@ -91,7 +129,8 @@ func AhPutIn(c Case, e Epoch) (quantity.AmpereHours, bool) {
 			ah, known = said, true
 		}
 		amps, _ := r.Number(reading.Amps)
-		minutes, ok := r.Number(reading.Minutes)
+		since, ok := at[i]
+		minutes := float64(since)
 		switch {
 		case !ok:
 		case r.Has(reading.AhIn):
@@ -146,21 +185,21 @@ func (ev Evidence) chargeLog(i int, r reading.Reading, e Epoch) Finding {
 	at, _ := r.Temperature()
 	switch {
 	case r.Choice(reading.Warmth) == "hot" || at >= school.HotCelsius:
-		return proven(i, "log_hot", values).against((&Limit{Value: float64(school.HotCelsius), Unit: "°C"}), nil)
+		return proven(LogHot, values).against((&Limit{Value: float64(school.HotCelsius), Unit: "°C"}), nil)
 	case l.Chemistry.ValveRegulated() && r.Is(reading.Gassing):
-		return proven(i, "log_gassing", values)
+		return proven(LogGassing, values)
 	case l.Chemistry.ValveRegulated() && ev.risingCurrent(i, e):
-		return proven(i, "log_runaway", values)
+		return proven(LogRunaway, values)
 	}
 	charged := &Limit{Value: tidy(float64(l.FromTwelve(school.ChargedVolts))), Unit: "V"}
 	values["limit"] = quantity.Volts(charged.Value)
 	if quantity.Minutes(minutes) >= school.LongChargeMinutes && float64(v) < charged.Value && amps > 0 {
-		return proven(i, "log_low", values).against(charged, charged.atLeast(float64(v), voltsSigma(&r, float64(v))))
+		return proven(LogLow, values).against(charged, charged.atLeast(float64(v), voltsSigma(&r, float64(v))))
 	}
 	if most := ev.mostChargeVolts(&r); v > most+endTolerance {
 		limit := &Limit{Value: tidy(float64(most)), Unit: "V"}
 		values["most"] = most
-		return proven(i, "log_high", values).against(limit, limit.atMost(float64(v), voltsSigma(&r, float64(v))))
+		return proven(LogHigh, values).against(limit, limit.atMost(float64(v), voltsSigma(&r, float64(v))))
 	}
 	return ev.ampereHours(i, &r, e, values)
 }
@@ -179,9 +218,9 @@ func (ev Evidence) mostChargeVolts(r *reading.Reading) quantity.Volts {
 // risingCurrent reports a current that grew since the check before at volts
 // that did not: runaway.
 func (ev Evidence) risingCurrent(i int, e Epoch) bool {
-	r := &ev.Case.Readings[i]
+	r := &ev.Case.Readings[i].Reading
 	for j := i - 1; j >= e.First; j-- {
-		before := &ev.Case.Readings[j]
+		before := &ev.Case.Readings[j].Reading
 		if before.Kind != reading.ChargeLog {
 			continue
 		}
@@ -201,23 +240,23 @@ func (ev Evidence) ampereHours(i int, r *reading.Reading, e Epoch, values wordin
 	lacks, known := missing(ev.Case, e)
 	if !logged || !known || e.AfterCharge {
 		if r.Is(reading.ChargerFull) {
-			return proven(i, "log_full_unknown", values)
+			return proven(LogFullUnknown, values)
 		}
-		return proven(i, "log", values)
+		return proven(LogTaken, values)
 	}
 	values["ah"], values["missing"] = ah, quantity.AmpereHours(lacks.Value)
 	limit := &Limit{Value: math.Round(lacks.Value), Unit: "Ah"}
 	m := limit.atLeast(float64(ah), (lacks.High-lacks.Low)/4)
 	switch full := r.Is(reading.ChargerFull); {
 	case full && float64(ah) <= school.TooSoonShare*lacks.Low:
-		return proven(i, "log_full_early", values).against(limit, m)
+		return proven(LogFullEarly, values).against(limit, m)
 	case full && float64(ah) < lacks.Low:
-		return proven(i, "log_full_short", values).against(limit, m)
+		return proven(LogFullShort, values).against(limit, m)
 	case full:
-		return proven(i, "log_full", values).against(limit, m)
+		return proven(LogFull, values).against(limit, m)
 	case float64(ah) > school.TooLateShare*lacks.High:
-		return proven(i, "log_too_much", values).against(limit, m)
+		return proven(LogTooMuch, values).against(limit, m)
 	}
 	// On the way there is nothing to be inside or beyond of yet.
-	return proven(i, "log_progress", values).against(limit, nil)
+	return proven(LogProgress, values).against(limit, nil)
 }

@@ -15,9 +15,9 @@ import (
 // one first.
 func (ev Evidence) history(i int, r reading.Reading, _ Epoch) Finding {
 	var said []wording.Statement
-	say := func(code string, values wording.Values) { said = append(said, wording.Say("finding."+code, values, i)) }
+	say := func(code Code, values wording.Values) { said = append(said, wording.Say(string(code), values)) }
 	if h, ok := r.Number(reading.LeftOnH); ok {
-		say("history_left_on", wording.Values{"hours": h})
+		say(HistoryLeftOn, wording.Values{"hours": h})
 	}
 	if n, ok := r.Number(reading.Jumps); ok {
 		say(jumpsCode(&r, n), wording.Values{"jumps": n, "days": numberOr(&r, reading.JumpsDays, school.JumpDays)})
@@ -26,23 +26,23 @@ func (ev Evidence) history(i int, r reading.Reading, _ Epoch) Finding {
 		code, values := ev.tripsFinding(&r, trips)
 		say(code, values)
 	} else if minutes, ok := r.Number(reading.TripMin); ok {
-		say("history_trip_length", wording.Values{"minutes": quantity.Minutes(minutes)})
+		say(HistoryTripLength, wording.Values{"minutes": quantity.Minutes(minutes)})
 	}
 	if d, ok := r.Number(reading.StandingDays); ok {
-		code := "history_standing"
+		code := HistoryStanding
 		if d > school.StoodLong {
-			code = "history_standing_long"
+			code = HistoryStandingLong
 		}
 		say(code, wording.Values{"days": d, "most": float64(school.StoodLong)})
 	}
 	if c, ok := r.Number(reading.StoodC); ok {
 		t := battery.Electrolyte(quantity.Celsius(c), numberOr(&r, reading.StoodH, usualStand), nil)
-		say("history_stood", wording.Values{"air": quantity.Celsius(c), "spread": math.Round(float64(t.Sigma))})
+		say(HistoryStood, wording.Values{"air": quantity.Celsius(c), "spread": math.Round(float64(t.Sigma))})
 	} else if h, ok := r.Number(reading.StoodH); ok {
-		say("history_stood_hours", wording.Values{"hours": h})
+		say(HistoryStoodHours, wording.Values{"hours": h})
 	}
 	if years, ok := r.Number(reading.AgeYears); ok {
-		say("history_age_"+battery.AgeBand(years), wording.Values{"years": years})
+		say(ageCodes[battery.AgeBand(years)], wording.Values{"years": years})
 	}
 	return Finding{Valid: true, Text: said[0], More: said[1:]}
 }
@@ -54,24 +54,26 @@ func numberOr(r *reading.Reading, id reading.Number, usual float64) float64 {
 	return usual
 }
 
-func jumpsCode(r *reading.Reading, jumps float64) string {
+var ageCodes = map[string]Code{"young": HistoryAgeYoung, "watch": HistoryAgeWatch, "old": HistoryAgeOld}
+
+func jumpsCode(r *reading.Reading, jumps float64) Code {
 	if jumps/numberOr(r, reading.JumpsDays, school.JumpDays) >= school.ManyJumps/float64(school.JumpDays) {
-		return "history_jumps_many"
+		return HistoryJumpsMany
 	}
-	return "history_jumps"
+	return HistoryJumps
 }
 
 // tripsFinding strikes the balance of a week's driving.
-func (ev Evidence) tripsFinding(r *reading.Reading, trips float64) (string, wording.Values) {
+func (ev Evidence) tripsFinding(r *reading.Reading, trips float64) (Code, wording.Values) {
 	minutes, said := r.Number(reading.TripMin)
 	values := wording.Values{"trips": trips, "minutes": quantity.Minutes(minutes)}
 	capacity, known := ev.Case.Capacity()
 	if !said || !known {
-		return "history_trips", values
+		return HistoryTrips, values
 	}
 	week := use.Week{Trips: trips, Minutes: quantity.Minutes(minutes), Air: ev.air(), Capacity: capacity.Value, Plates: ev.Case.Label.Plates()}
 	for i := range ev.Case.Readings {
-		if other := &ev.Case.Readings[i]; other.Kind == reading.Drain {
+		if other := &ev.Case.Readings[i].Reading; other.Kind == reading.Drain {
 			if amps, _, ok := DrainAmps(other); ok && !other.Has(reading.FuseRatingA) {
 				week.Drain = amps
 			}
@@ -82,17 +84,17 @@ func (ev Evidence) tripsFinding(r *reading.Reading, trips float64) (string, word
 	values["out"] = quantity.AmpereHours(b.In - b.Net)
 	switch {
 	case b.Loses:
-		return "history_trips_lose", values
+		return HistoryTripsLose, values
 	case b.Holds:
-		return "history_trips_hold", values
+		return HistoryTripsHold, values
 	}
-	return "history_trips_even", values
+	return HistoryTripsEven, values
 }
 
 // air is the coldest air spoken of, for a battery on the road; a mild day when
 // nobody said.
 func (ev Evidence) air() quantity.Celsius {
-	if t, ok := ev.ColdestAir(0); ok {
+	if t, _, ok := ev.ColdestAir(0); ok {
 		return t
 	}
 	return mildDay
@@ -102,17 +104,17 @@ func (ev Evidence) air() quantity.Celsius {
 // from memory.
 const mildDay quantity.Celsius = 10
 
-// ColdestAir is the coldest temperature spoken of from a reading on: where it
-// stood, the air, or the battery itself.
-func (ev Evidence) ColdestAir(from int) (quantity.Celsius, bool) {
-	coldest, found := math.Inf(1), false
+// ColdestAir is the coldest temperature spoken of from a reading on, °C: where it
+// stood, of the air, of the battery. With it comes the place of the reading that speaks
+// of it; false where none does.
+func (ev Evidence) ColdestAir(from int) (coldest quantity.Celsius, by int, known bool) {
 	for i := from; i < len(ev.Case.Readings); i++ {
-		r := &ev.Case.Readings[i]
+		r := &ev.Case.Readings[i].Reading
 		for _, id := range []reading.Number{reading.BatteryC, reading.StoodC, reading.AirC} {
-			if c, ok := r.Number(id); ok {
-				coldest, found = math.Min(coldest, c), true
+			if c, ok := r.Number(id); ok && (!known || quantity.Celsius(c) < coldest) {
+				coldest, by, known = quantity.Celsius(c), i, true
 			}
 		}
 	}
-	return quantity.Celsius(coldest), found
+	return coldest, by, known
 }

@@ -26,22 +26,22 @@ func (ev Evidence) crank(i int, r reading.Reading, e Epoch) Finding {
 	sound := r.Choice(reading.Sound)
 	values := wording.Values{"volts": v, "limit": quantity.Volts(limit.Value), "sound": sound}
 	if r.Is(reading.OnJump) {
-		return unproven(i, "crank_on_jump", "crank_on_jump", values)
+		return unproven(CrankOnJump, "crank_on_jump", values)
 	}
 	silent := sound == "silent" || sound == "click" || sound == "chatter"
 	holds := float64(v) >= limit.Value-1e-9
-	code := "crank_ok"
+	code := CrankOK
 	switch {
 	case silent && ev.Case.Label.PerTwelve(v) >= school.NoCurrentVolts:
-		code = "crank_nothing"
+		code = CrankNothing
 	case !holds && !e.Charged():
-		code = "crank_low_uncharged"
+		code = CrankLowUncharged
 	case !holds:
-		code = "crank_low"
+		code = CrankLow
 	case sound == "slow" || sound == "uneven":
-		code = "crank_slow"
+		code = CrankSlow
 	}
-	return proven(i, code, values).against(limit, limit.atLeast(float64(v), voltsSigma(&r, float64(v))))
+	return proven(code, values).against(limit, limit.atLeast(float64(v), voltsSigma(&r, float64(v))))
 }
 
 // managed reports a vehicle that manages its charge: by the reading where it says so, else by what is known of the vehicle.
@@ -66,24 +66,24 @@ func (ev Evidence) charging(i int, r reading.Reading, _ Epoch) Finding {
 	warm := ev.limit(school.ChargingMost)
 	switch {
 	case v > most.Value+1e-9:
-		return proven(i, "charging_high", values).against(most, most.atMost(v, sigma))
+		return proven(ChargingHigh, values).against(most, most.atMost(v, sigma))
 	case v > warm.Value+1e-9 && !known:
-		return unproven(i, "charging_high_air", "charging_air", values).against(warm, warm.atMost(v, sigma))
+		return unproven(ChargingHighAir, "charging_air", values).against(warm, warm.atMost(v, sigma))
 	case v >= least.Value-1e-9:
-		return proven(i, "charging_ok", values).against(least, least.atLeast(v, sigma))
+		return proven(ChargingOK, values).against(least, least.atLeast(v, sigma))
 	case r.Is(reading.JustJumped):
-		return unproven(i, "charging_jumped", "charging_jumped", values).against(least, least.atLeast(v, sigma))
+		return unproven(ChargingJumped, "charging_jumped", values).against(least, least.atLeast(v, sigma))
 	case ev.dynamo() && r.Choice(reading.Speed) != "raised":
-		return unproven(i, "charging_dynamo", "charging_raise", values).against(least, least.atLeast(v, sigma))
+		return unproven(ChargingDynamo, "charging_raise", values).against(least, least.atLeast(v, sigma))
 	}
 	if managed {
 		least = ev.limit(school.ManagedLeast)
 		values["limit"] = quantity.Volts(least.Value)
 		if v >= least.Value-1e-9 {
-			return unproven(i, "charging_managed", "charging_managed", values).against(least, least.atLeast(v, sigma))
+			return unproven(ChargingManaged, "charging_managed", values).against(least, least.atLeast(v, sigma))
 		}
 	}
-	return proven(i, "charging_low", values).against(least, least.atLeast(v, sigma))
+	return proven(ChargingLow, values).against(least, least.atLeast(v, sigma))
 }
 
 // chargingMost is the highest charging volts: by the air where it is known, the
@@ -107,11 +107,11 @@ func (ev Evidence) ripple(i int, r reading.Reading, _ Epoch) Finding {
 	values := wording.Values{"volts": v, "good": good.Value, "bad": bad.Value}
 	switch {
 	case v > bad.Value+1e-9:
-		return proven(i, "ripple_bad", values).against(bad, bad.atMost(v, sigma))
+		return proven(RippleBad, values).against(bad, bad.atMost(v, sigma))
 	case v >= good.Value-1e-9:
-		return proven(i, "ripple_suspect", values).against(good, good.atMost(v, sigma))
+		return proven(RippleSuspect, values).against(good, good.atMost(v, sigma))
 	}
-	return proven(i, "ripple_good", values).against(good, good.atMost(v, sigma))
+	return proven(RippleGood, values).against(good, good.atMost(v, sigma))
 }
 
 // starterDraw: current and volts while cranking, and what arrives at the
@@ -119,7 +119,7 @@ func (ev Evidence) ripple(i int, r reading.Reading, _ Epoch) Finding {
 func (ev Evidence) starterDraw(i int, r reading.Reading, _ Epoch) Finding {
 	car := ev.Case.Vehicle
 	if car.Kind == "electric" {
-		return unproven(i, "starter_none", "starter_none", nil)
+		return unproven(StarterNone, "starter_none", nil)
 	}
 	amps, hasAmps := r.Number(reading.Amps)
 	stud, hasStud := r.Number(reading.StudVolts)
@@ -130,14 +130,14 @@ func (ev Evidence) starterDraw(i int, r reading.Reading, _ Epoch) Finding {
 		lost := at - stud
 		values["lost"], values["limit"] = quantity.Volts(lost), quantity.Volts(limit.Value)
 		if lost > limit.Value+1e-9 {
-			return proven(i, "starter_stud_low", values).against(limit, limit.atMost(lost, math.Sqrt2*voltsSigma(&r, at)))
+			return proven(StarterStudLow, values).against(limit, limit.atMost(lost, math.Sqrt2*voltsSigma(&r, at)))
 		}
 	}
 	if !hasAmps {
 		if hasStud {
-			return proven(i, "starter_stud", values)
+			return proven(StarterStud, values)
 		}
-		return proven(i, "starter_volts", values)
+		return proven(StarterVolts, values)
 	}
 	most := ev.limit(school.StarterMost(car.Engine, litres(car)))
 	sigma := float64(accuracy.ClampSigma(quantity.Amperes(amps)))
@@ -145,11 +145,11 @@ func (ev Evidence) starterDraw(i int, r reading.Reading, _ Epoch) Finding {
 	values["most"], values["least"] = quantity.Amperes(most.Value), quantity.Amperes(least.Value)
 	switch {
 	case amps > most.Value:
-		return proven(i, "starter_high", values).against(most, most.atMost(amps, sigma))
+		return proven(StarterHigh, values).against(most, most.atMost(amps, sigma))
 	case amps < least.Value && !smallEngine(car):
-		return proven(i, "starter_low", values).against(least, least.atLeast(amps, sigma))
+		return proven(StarterLow, values).against(least, least.atLeast(amps, sigma))
 	}
-	return proven(i, "starter_ok", values).against(most, most.atMost(amps, sigma))
+	return proven(StarterOK, values).against(most, most.atMost(amps, sigma))
 }
 
 func litres(v Vehicle) float64 {
@@ -178,20 +178,20 @@ func (ev Evidence) drop(i int, r reading.Reading, _ Epoch) Finding {
 		least = math.Min(least, float64(school.DropAmpsCharging))
 	}
 	values := wording.Values{"where": where, "volts": r.Volts(), "limit": quantity.Volts(limit.Value), "amps": quantity.Amperes(amps), "least": quantity.Amperes(least)}
-	ohms := ""
+	high, ok := DropHigh, DropOK
 	if known {
 		resistance, watts := circuit.Resistance(quantity.Volts(v), quantity.Amperes(amps))
 		values["ohms"], values["watts"] = resistance, watts
-		ohms = "_ohms"
+		high, ok = DropHighOhms, DropOKOhms
 	}
 	m := limit.atMost(v, float64(accuracy.DropSigma(quantity.Volts(v))))
 	switch {
 	case v > limit.Value+1e-9:
-		return proven(i, "drop_high"+ohms, values).against(limit, m)
+		return proven(high, values).against(limit, m)
 	case known && amps < least:
-		return unproven(i, "drop_small_current", "drop_current", values).against(limit, m)
+		return unproven(DropSmallCurrent, "drop_current", values).against(limit, m)
 	}
-	return proven(i, "drop_ok"+ohms, values).against(limit, m)
+	return proven(ok, values).against(limit, m)
 }
 
 // DrainAmps is the current of a drain reading: its amperes, or the millivolts
@@ -226,31 +226,29 @@ func (ev Evidence) drain(i int, r reading.Reading, _ Epoch) Finding {
 	rating, _ := r.Number(reading.FuseRatingA)
 	values := wording.Values{"amps": amps, "rating": rating, "sleep": ev.sleep(), "fuse": r.Fuse}
 	if !known {
-		return unproven(i, "drain_fuse_unknown", "drain_fuse_unknown", values)
+		return unproven(DrainFuseUnknown, "drain_fuse_unknown", values)
 	}
 	limit := ev.limit(school.DrainMost)
 	values["limit"] = quantity.Amperes(limit.Value)
-	overFuse := ""
+	high, ok, unsaid := DrainHigh, DrainOK, DrainUnsaid
 	if r.Fuse != "" || r.Has(reading.FuseRatingA) {
-		overFuse = "_fuse"
+		high, ok, unsaid = DrainHighFuse, DrainOKFuse, DrainUnsaidFuse
 	}
 	asleep, said := r.Number(reading.AsleepMin)
 	values["asleep"] = quantity.Minutes(asleep)
 	m := limit.atMost(float64(amps), float64(sigma))
-	high := float64(amps) > limit.Value+1e-9
+	above := float64(amps) > limit.Value+1e-9
 	switch {
-	case high && !said:
-		return unproven(i, "drain_unsaid"+overFuse, "drain_asleep", values).against(limit, m)
-	case high && quantity.Minutes(asleep) < ev.sleep():
-		return unproven(i, "drain_awake", "drain_asleep", values).against(limit, m)
-	case high:
-		f := proven(i, "drain_high"+overFuse, values).against(limit, m)
+	case above && !said:
+		return unproven(unsaid, "drain_asleep", values).against(limit, m)
+	case above && quantity.Minutes(asleep) < ev.sleep():
+		return unproven(DrainAwake, "drain_asleep", values).against(limit, m)
+	case above:
+		f := proven(high, values).against(limit, m)
 		f.More = ev.daysStanding(i, amps)
 		return f
-	case overFuse != "":
-		return proven(i, "drain_ok_fuse", values).against(limit, m)
 	}
-	return proven(i, "drain_ok", values).against(limit, m)
+	return proven(ok, values).against(limit, m)
 }
 
 // daysStanding says how long the battery lasts with a drain.
@@ -262,7 +260,7 @@ func (ev Evidence) daysStanding(i int, amps quantity.Amperes) []wording.Statemen
 	l := ev.Case.Label
 	self := battery.SelfDischarge(l.Plates(), battery.TemperatureUnknown)
 	days := battery.DaysStanding(capacity.Value, amps, self, 100, battery.NoStartPercent)
-	return []wording.Statement{wording.Say("more.days_standing", wording.Values{"days": math.Max(1, math.Round(days))}, i)}
+	return []wording.Statement{wording.Say("more.days_standing", wording.Values{"days": math.Max(1, math.Round(days))})}
 }
 
 // caseLeak: a voltmeter from one post over the top.
@@ -273,11 +271,11 @@ func (ev Evidence) caseLeak(i int, r reading.Reading, _ Epoch) Finding {
 	values := wording.Values{"volts": r.Volts(), "limit": quantity.Volts(limit.Value)}
 	switch {
 	case v >= filthy.Value:
-		return proven(i, "case_filthy", values).against(limit, m)
+		return proven(CaseFilthy, values).against(limit, m)
 	case v >= limit.Value-1e-9:
-		return proven(i, "case_dirty", values).against(limit, m)
+		return proven(CaseDirty, values).against(limit, m)
 	}
-	return proven(i, "case_clean", values).against(limit, m)
+	return proven(CaseClean, values).against(limit, m)
 }
 
 // dcdc: the 12 V side of a hybrid or electric car before and after it wakes.
@@ -287,26 +285,26 @@ func (ev Evidence) dcdc(i int, r reading.Reading, _ Epoch) Finding {
 	seconds, _ := r.Number(reading.Seconds)
 	values := wording.Values{"volts": quantity.Volts(awake), "rest": quantity.Volts(rest), "seconds": quantity.Seconds(seconds)}
 	if !said {
-		return unproven(i, "dcdc_rest_only", "dcdc_awake", values)
+		return unproven(DCDCRestOnly, "dcdc_awake", values)
 	}
 	least, most := ev.limit(school.DCDCLeast), ev.limit(school.DCDCMost)
 	values["limit"], values["most"] = quantity.Volts(least.Value), quantity.Volts(most.Value)
 	sigma := voltsSigma(&r, awake)
 	switch {
 	case awake < least.Value-1e-9:
-		return proven(i, "dcdc_low", values).against(least, least.atLeast(awake, sigma))
+		return proven(DCDCLow, values).against(least, least.atLeast(awake, sigma))
 	case awake > most.Value+1e-9:
-		return proven(i, "dcdc_high", values).against(most, most.atMost(awake, sigma))
+		return proven(DCDCHigh, values).against(most, most.atMost(awake, sigma))
 	case quantity.Seconds(seconds) > school.DCDCSeconds:
-		return proven(i, "dcdc_slow", values).against(least, least.atLeast(awake, sigma))
+		return proven(DCDCSlow, values).against(least, least.atLeast(awake, sigma))
 	}
-	return proven(i, "dcdc_ok", values).against(least, least.atLeast(awake, sigma))
+	return proven(DCDCOK, values).against(least, least.atLeast(awake, sigma))
 }
 
 // jump: started on a jump, the starter is ruled out.
 func (ev Evidence) jump(i int, r reading.Reading, _ Epoch) Finding {
 	if r.Is(reading.Started) {
-		return proven(i, "jump_started", wording.Values{"low": float64(school.JumpDriveLow), "high": float64(school.JumpDriveHigh)})
+		return proven(JumpStarted, wording.Values{"low": float64(school.JumpDriveLow), "high": float64(school.JumpDriveHigh)})
 	}
-	return proven(i, "jump_no", nil)
+	return proven(JumpNo, nil)
 }

@@ -5,7 +5,6 @@
 package logbook
 
 import (
-	"fmt"
 	"maps"
 	"slices"
 	"strconv"
@@ -15,7 +14,6 @@ import (
 	"grapnel/core/battery"
 	"grapnel/core/evidence"
 	"grapnel/core/problem"
-	"grapnel/core/quantity"
 	"grapnel/core/reading"
 	"grapnel/core/school"
 )
@@ -29,16 +27,37 @@ type Book struct {
 	Symptoms                                              []string
 	School                                                school.ID
 	Tools                                                 []string
+	// Purpose is what the job is for; Tray and Joined how the battery sits.
+	Purpose, Tray, Joined string
 	// Own holds figures of the shop's own that the case was judged by.
-	Own       school.Own
+	Own school.Own
+	// Photos are the pictures of the job, by name.
+	Photos    []Photo
 	Batteries []Battery
+}
+
+// Photo is a picture of the job: when it was taken, the name of its file, and a note.
+type Photo struct {
+	At   time.Time
+	Name string
+	Note string
+}
+
+// Lifted is a stop rule that a person has lifted with a reason, for readings by their
+// place among the lines of their battery, from 0.
+type Lifted struct {
+	Stop     school.Caution
+	Readings []int
+	By       string
+	Reason   string
 }
 
 // Battery is one battery of the job and what was read of it.
 type Battery struct {
-	Label      battery.Label
-	Tag, Maker string
-	Lines      []Line
+	Label             battery.Label
+	Tag, Maker, Posts string
+	Lines             []Line
+	Lifted            []Lifted
 }
 
 // Line is one reading: as typed, and as understood.
@@ -57,7 +76,10 @@ func (b Book) Case(i int) evidence.Case {
 		c.AsOf = b.AsOf.Format(time.DateOnly)
 	}
 	for _, line := range b.Batteries[i].Lines {
-		c.Readings = append(c.Readings, line.Reading)
+		c.Readings = append(c.Readings, evidence.Taken{Reading: line.Reading})
+	}
+	for _, l := range b.Batteries[i].Lifted {
+		c.Cleared = append(c.Cleared, evidence.Clearing{Stop: l.Stop, Readings: c.Refs(l.Readings...)})
 	}
 	return c
 }
@@ -68,7 +90,7 @@ type textKey struct {
 	of  func(*Book) *string
 }
 
-// textKeys in the order they are written. The last two speak of the battery
+// textKeys in the order they are written. The last ones speak of the battery
 // above them.
 var textKeys = []textKey{
 	{"customer", func(b *Book) *string { return &b.Customer }},
@@ -77,12 +99,16 @@ var textKeys = []textKey{
 	{"description", func(b *Book) *string { return &b.Description }},
 	{"complaint", func(b *Book) *string { return &b.Complaint }},
 	{"place", func(b *Book) *string { return &b.Place }},
+	{"purpose", func(b *Book) *string { return &b.Purpose }},
+	{"tray", func(b *Book) *string { return &b.Tray }},
+	{"joined", func(b *Book) *string { return &b.Joined }},
 	{"tag", func(b *Book) *string { return &b.last().Tag }},
 	{"maker", func(b *Book) *string { return &b.last().Maker }},
+	{"posts", func(b *Book) *string { return &b.last().Posts }},
 	{"position", func(b *Book) *string { return &b.last().Label.Position }},
 }
 
-const batteryKeys = 3 // the last ones of textKeys
+const batteryKeys = 4 // the last ones of textKeys
 
 func (b *Book) last() *Battery { return &b.Batteries[len(b.Batteries)-1] }
 
@@ -106,7 +132,7 @@ func Print(b Book) string {
 	for _, k := range textKeys[:len(textKeys)-batteryKeys] {
 		put(k.key, *k.of(&b))
 	}
-	put("vehicle", strings.Join(vehicleItems.print(&b.Vehicle), ", "))
+	put("vehicle", strings.Join(evidence.VehicleFields().Print(&b.Vehicle), ", "))
 	put("symptom", strings.Join(b.Symptoms, ", "))
 	put("school", string(b.School))
 	if b.Tools != nil {
@@ -115,16 +141,23 @@ func Print(b Book) string {
 	for _, id := range slices.Sorted(maps.Keys(b.Own)) {
 		put("limit", string(id)+" "+strconv.FormatFloat(b.Own[id].Value, 'f', -1, 64)+" "+b.Own[id].Note)
 	}
+	for _, p := range b.Photos {
+		put("photo", strings.TrimSpace(p.At.UTC().Format(time.RFC3339Nano)+" "+p.Name+" "+strings.Join(strings.Fields(p.Note), " ")))
+	}
 	for _, one := range b.Batteries {
-		put("battery", strings.Join(labelItems.print(&one.Label), ", "))
+		put("battery", strings.Join(battery.Fields().Print(&one.Label), ", "))
 		put("tag", one.Tag)
 		put("maker", one.Maker)
+		put("posts", one.Posts)
 		put("position", one.Label.Position)
 		out.WriteString("\n")
 		for _, line := range one.Lines {
 			out.WriteString(line.Typed + "\n")
 		}
-		if len(one.Lines) > 0 {
+		for _, l := range one.Lifted {
+			put("lifted", l.print())
+		}
+		if len(one.Lines)+len(one.Lifted) > 0 {
 			out.WriteString("\n")
 		}
 	}
@@ -177,7 +210,7 @@ func (p *parser) header(number int, key, value string) bool {
 	case "as of":
 		p.asOf(number, value)
 	case "vehicle":
-		p.items(number, vehicleItems.parse(&p.book.Vehicle, value))
+		p.items(number, evidence.VehicleFields().Parse(&p.book.Vehicle, value, reading.Figure))
 	case "symptom", "symptoms":
 		p.codes(number, "symptom", value, evidence.Symptoms(), &p.book.Symptoms)
 	case "tools":
@@ -190,6 +223,10 @@ func (p *parser) header(number int, key, value string) bool {
 		p.book.School = school.ID(value)
 	case "limit":
 		p.limit(number, value)
+	case "photo":
+		p.photo(number, value)
+	case "lifted":
+		p.lifted(number, value)
 	case "battery":
 		p.battery(number, value)
 	default:
@@ -249,6 +286,55 @@ func (p *parser) limit(number int, value string) {
 	}
 }
 
+// print writes a stop rule that was lifted: frozen-or-damaged for 1, 2 by Mara: thawed.
+func (l Lifted) print() string {
+	places := make([]string, len(l.Readings))
+	for i, place := range l.Readings {
+		places[i] = strconv.Itoa(place + 1)
+	}
+	by := ""
+	if l.By != "" {
+		by = " by " + l.By
+	}
+	return string(l.Stop) + " for " + strings.Join(places, ", ") + by + ": " + l.Reason
+}
+
+// liftedForm is how a stop rule that was lifted is written.
+const liftedForm = "frozen-or-damaged for 1, 2 by Mara: thawed and looked over"
+
+func (p *parser) lifted(number int, value string) {
+	head, reason, hasReason := strings.Cut(value, ": ")
+	head, by, _ := strings.Cut(head, " by ")
+	stop, list, hasList := strings.Cut(head, " for ")
+	if len(p.book.Batteries) == 0 || !hasReason || !hasList || !slices.Contains(school.StopCodes(), stop) {
+		p.fault(number, problem.New("problem.type", "lifted", value, liftedForm))
+		return
+	}
+	l := Lifted{Stop: school.Caution(stop), By: by, Reason: strings.TrimSpace(reason)}
+	lines := len(p.book.last().Lines)
+	for _, text := range strings.Split(list, ",") {
+		place, err := strconv.Atoi(strings.TrimSpace(text))
+		if err != nil || place < 1 || place > lines {
+			p.fault(number, problem.New("problem.range", "lifted", text, problem.Range(1, float64(lines), "readings above it")))
+			return
+		}
+		l.Readings = append(l.Readings, place-1)
+	}
+	p.book.last().Lifted = append(p.book.last().Lifted, l)
+}
+
+// photo takes a picture's time, name and note.
+func (p *parser) photo(number int, value string) {
+	when, rest, _ := strings.Cut(value, " ")
+	name, note, _ := strings.Cut(rest, " ")
+	at, err := time.Parse(time.RFC3339Nano, when)
+	if err != nil || name == "" {
+		p.fault(number, problem.New("problem.type", "photo", value, "2026-11-24T14:05:00Z name.jpeg what it shows"))
+		return
+	}
+	p.book.Photos = append(p.book.Photos, Photo{at, name, note})
+}
+
 func (p *parser) codes(number int, field, value string, known []string, into *[]string) {
 	for _, code := range strings.Split(value, ",") {
 		if code = strings.TrimSpace(code); code == "" {
@@ -271,7 +357,7 @@ func (p *parser) items(number int, found problem.List) {
 func (p *parser) battery(number int, value string) {
 	p.book.Batteries = append(p.book.Batteries, Battery{})
 	l := &p.book.last().Label
-	p.items(number, labelItems.parse(l, value))
+	p.items(number, battery.Fields().Parse(l, value, reading.Figure))
 	if l.Chemistry == "" {
 		p.fault(number, problem.New("problem.missing", "chemistry", "", problem.OneOf(battery.Chemistries())))
 	}
@@ -302,249 +388,6 @@ func (p *parser) reading(number int, text string) {
 	}
 }
 
-// item is one thing a label or vehicle says, parted from others by commas: how
-// it is written, and how it is understood.
-type item[T any] struct {
-	say  func(*T) string
-	take func(*T, string) bool
-	// form is how it is written, for a problem's text.
-	form string
-}
-
-type items[T any] []item[T]
-
-func (list items[T]) print(of *T) []string {
-	var out []string
-	for _, it := range list {
-		if text := it.say(of); text != "" {
-			out = append(out, text)
-		}
-	}
-	return out
-}
-
-func (list items[T]) parse(of *T, text string) problem.List {
-	var found problem.List
-	for _, part := range strings.Split(text, ",") {
-		part = strings.TrimSpace(part)
-		if part == "" || slices.ContainsFunc(list, func(it item[T]) bool { return it.take(of, part) }) {
-			continue
-		}
-		forms := make([]string, len(list))
-		for i, it := range list {
-			forms[i] = it.form
-		}
-		found = append(found, problem.New("problem.text", "item", part, strings.Join(forms, ", ")))
-	}
-	return found
-}
-
-// withUnit is a figure written with its unit: 65 Ah.
-func withUnit[T, F any](unit string, low, high float64, at func(*T) *F, value func(F) *float64) item[T] {
-	return item[T]{
-		form: problem.Range(low, high, unit),
-		say: func(of *T) string {
-			if x := value(*at(of)); x != nil {
-				return strconv.FormatFloat(*x, 'f', -1, 64) + " " + unit
-			}
-			return ""
-		},
-		take: func(of *T, text string) bool {
-			x, ok := figureOf(text, unit)
-			if !ok || x < low || x > high {
-				return false
-			}
-			return assign(at(of), x)
-		},
-	}
-}
-
-// assign puts a figure into a pointer to a figure of any named type.
-func assign(at any, x float64) bool {
-	switch p := at.(type) {
-	case **float64:
-		*p = &x
-	case **quantity.AmpereHours:
-		*p = pointer(quantity.AmpereHours(x))
-	case **quantity.Minutes:
-		*p = pointer(quantity.Minutes(x))
-	case **quantity.Amperes:
-		*p = pointer(quantity.Amperes(x))
-	default:
-		return false
-	}
-	return true
-}
-
-func pointer[T any](x T) *T { return &x }
-
-func figureOf(text, unit string) (float64, bool) {
-	x, typed, ok := reading.Figure(text)
-	return x, ok && strings.EqualFold(typed, unit)
-}
-
-// word is one of some codes as it stands.
-func word[T any](codes []string, at func(*T) *string) item[T] {
-	return item[T]{
-		form: problem.OneOf(codes),
-		say:  func(of *T) string { return *at(of) },
-		take: func(of *T, text string) bool {
-			if !slices.Contains(codes, text) || *at(of) != "" {
-				return false
-			}
-			*at(of) = text
-			return true
-		},
-	}
-}
-
-// flag is a yes or no in two phrases.
-func flag[T any](yes, no string, at func(*T) **bool) item[T] {
-	return item[T]{
-		form: yes + " | " + no,
-		say: func(of *T) string {
-			switch b := *at(of); {
-			case b == nil:
-				return ""
-			case *b:
-				return yes
-			}
-			return no
-		},
-		take: func(of *T, text string) bool {
-			if text != yes && text != no {
-				return false
-			}
-			*at(of) = pointer(text == yes)
-			return true
-		},
-	}
-}
-
-// named is a figure or word behind its name: made 2021-08.
-func named[T any](name, form string, say func(*T) string, take func(*T, string) bool) item[T] {
-	return item[T]{
-		form: name + " " + form,
-		say: func(of *T) string {
-			if text := say(of); text != "" {
-				return name + " " + text
-			}
-			return ""
-		},
-		take: func(of *T, text string) bool {
-			rest, ok := strings.CutPrefix(text, name+" ")
-			return ok && take(of, strings.TrimSpace(rest))
-		},
-	}
-}
-
-func asFloat[T ~float64](p *T) *float64 {
-	if p == nil {
-		return nil
-	}
-	return pointer(float64(*p))
-}
-
-var labelItems = items[battery.Label]{
-	word(battery.Chemistries(), func(l *battery.Label) *string { return (*string)(&l.Chemistry) }),
-	{
-		form: "6 V, 8 V, 12 V, 24 V",
-		say: func(l *battery.Label) string {
-			return strconv.FormatFloat(float64(l.NominalV), 'f', -1, 64) + " V"
-		},
-		take: func(l *battery.Label, text string) bool {
-			v, ok := figureOf(text, "V")
-			if !ok || !slices.Contains(battery.NominalVolts(), v) {
-				return false
-			}
-			l.NominalV = quantity.Volts(v)
-			return true
-		},
-	},
-	{form: "650 A SAE", say: sayRating, take: takeRating},
-	withUnit("Ah", 0.5, 1000, func(l *battery.Label) **quantity.AmpereHours { return &l.CapacityAh }, asFloat),
-	withUnit("min", 1, 2000, func(l *battery.Label) **quantity.Minutes { return &l.ReserveMin }, asFloat),
-	named("made", "2021-08", func(l *battery.Label) string { return l.Made }, func(l *battery.Label, text string) bool {
-		l.Made = text
-		return evidence.ValidMade(text)
-	}),
-	flag("sealed", "caps open", func(l *battery.Label) **bool { return &l.Sealed }),
-	flag("eye", "no eye", func(l *battery.Label) **bool { return &l.EyeFitted }),
-	named("label load", "300 A", func(l *battery.Label) string {
-		if l.LabelLoadA == nil {
-			return ""
-		}
-		return strconv.FormatFloat(float64(*l.LabelLoadA), 'f', -1, 64) + " A"
-	}, func(l *battery.Label, text string) bool {
-		x, ok := figureOf(text, "A")
-		l.LabelLoadA = pointer(quantity.Amperes(x))
-		return ok && x >= 5 && x <= 2000
-	}),
-	named("full gravity", "1.275", func(l *battery.Label) string {
-		if l.FullSG == nil {
-			return ""
-		}
-		return strconv.FormatFloat(*l.FullSG, 'f', -1, 64)
-	}, func(l *battery.Label, text string) bool {
-		x, ok := figureOf(text, "")
-		l.FullSG = &x
-		return ok && x >= 1.2 && x <= 1.32
-	}),
-}
-
-func sayRating(l *battery.Label) string {
-	if l.Rating == nil {
-		return ""
-	}
-	return fmt.Sprintf("%s A %s", strconv.FormatFloat(float64(l.Rating.Value), 'f', -1, 64), l.Rating.Standard)
-}
-
-func takeRating(l *battery.Label, text string) bool {
-	at := strings.LastIndexByte(text, ' ')
-	if at < 0 || !slices.Contains(battery.Standards(), text[at+1:]) {
-		return false
-	}
-	x, ok := figureOf(text[:at], "A")
-	l.Rating = &battery.Rating{Value: quantity.Amperes(x), Standard: battery.Standard(text[at+1:])}
-	return ok && x >= 10 && x <= 3000
-}
-
-var vehicleItems = items[evidence.Vehicle]{
-	word(evidence.VehicleKinds(), func(v *evidence.Vehicle) *string { return &v.Kind }),
-	named("engine", "none", func(v *evidence.Vehicle) string {
-		if v.Engine != "none" {
-			return ""
-		}
-		return v.Engine
-	}, func(v *evidence.Vehicle, text string) bool {
-		v.Engine = text
-		return text == "none"
-	}),
-	word([]string{"petrol", "diesel"}, func(v *evidence.Vehicle) *string {
-		if v.Engine == "none" {
-			return new(string) // said as "engine none"
-		}
-		return &v.Engine
-	}),
-	withUnit("l", 0.02, 30, func(v *evidence.Vehicle) **float64 { return &v.Litres }, func(x *float64) *float64 { return x }),
-	named("required", "540 A", func(v *evidence.Vehicle) string {
-		if v.RequiredCCA == nil {
-			return ""
-		}
-		return strconv.FormatFloat(float64(*v.RequiredCCA), 'f', -1, 64) + " A"
-	}, func(v *evidence.Vehicle, text string) bool {
-		x, ok := figureOf(text, "A")
-		v.RequiredCCA = pointer(quantity.Amperes(x))
-		return ok && x >= 10 && x <= 3000
-	}),
-	flag("start-stop", "no start-stop", func(v *evidence.Vehicle) **bool { return &v.StartStop }),
-	flag("managed charging", "no managed charging", func(v *evidence.Vehicle) **bool { return &v.ManagedCharging }),
-	named("earth", "negative | positive", func(v *evidence.Vehicle) string { return v.Earth }, func(v *evidence.Vehicle, text string) bool {
-		v.Earth = text
-		return slices.Contains(evidence.Earths(), text)
-	}),
-}
-
 // FromCase is a case as a book of one battery; its readings take their
 // canonical lines. The day of a case becomes midnight of that day.
 func FromCase(c evidence.Case) Book {
@@ -553,7 +396,18 @@ func FromCase(c evidence.Case) Book {
 		b.AsOf = at
 	}
 	for _, r := range c.Readings {
-		b.Batteries[0].Lines = append(b.Batteries[0].Lines, Line{Typed: reading.Print(r), Reading: r})
+		b.Batteries[0].Lines = append(b.Batteries[0].Lines, Line{Typed: reading.Print(r.Reading), Reading: r.Reading})
+	}
+	for _, one := range c.Cleared {
+		l := Lifted{Stop: one.Stop, Reason: "-"}
+		for i := range c.Readings {
+			if slices.Contains(one.Readings, c.Ref(i)) {
+				l.Readings = append(l.Readings, i)
+			}
+		}
+		if len(l.Readings) > 0 {
+			b.Batteries[0].Lifted = append(b.Batteries[0].Lifted, l)
+		}
 	}
 	return b
 }

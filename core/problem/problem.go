@@ -3,8 +3,10 @@
 package problem
 
 import (
+	"slices"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 
 	"grapnel/core/wording"
 )
@@ -98,3 +100,50 @@ func Range(low, high float64, unit string) string {
 func OneOf(codes []string) string {
 	return wording.Text("allowed.one_of", wording.Values{"codes": strings.Join(codes, ", ")})
 }
+
+// Hidden reports a mark that nobody can see or type and that no text of ours holds:
+// control characters but for the end of a line and the tab, marks of direction, joiners
+// and blanks without width, and what was no character at all.
+func Hidden(c rune) bool {
+	switch {
+	case c == '\n' || c == '\t':
+		return false
+	case c < ' ' || c >= 0x7f && c < 0xa0:
+		return true
+	case c >= 0x200b && c <= 0x200f, c >= 0x202a && c <= 0x202e, c >= 0x2060 && c <= 0x2069, c == 0xfeff, c == 0xad, c == 0x061c, c == 0xfffd:
+		return true
+	}
+	return false
+}
+
+// CheckText reports a text that is shorter or longer than allowed, in characters without
+// the blanks around it, or that holds hidden marks.
+func (l *List) CheckText(field, text string, least, most int) {
+	n := len([]rune(strings.TrimSpace(text)))
+	switch {
+	case n == 0 && least > 0:
+		*l = append(*l, New("problem.missing", field, text, Range(float64(least), float64(most), "characters")))
+	case n < least || n > most:
+		*l = append(*l, New("problem.text", field, text, Range(float64(least), float64(most), "characters")))
+	case !utf8.ValidString(text) || strings.ContainsFunc(text, Hidden):
+		*l = append(*l, New("problem.text", field, strconv.QuoteToASCII(text), Range(float64(least), float64(most), "characters that can be seen")))
+	}
+}
+
+// CheckCode reports a code that is none of some; empty is taken where it may be left out.
+func (l *List) CheckCode(field, code string, codes []string, optional bool) {
+	if code == "" && optional || slices.Contains(codes, code) {
+		return
+	}
+	*l = append(*l, New("problem.code", field, code, OneOf(codes)))
+}
+
+// CheckNumber reports a figure out of a range; nil is taken.
+func (l *List) CheckNumber(field string, x *float64, low, high float64, unit string) {
+	if x != nil && !(*x >= low && *x <= high) {
+		*l = append(*l, New("problem.range", field, strconv.FormatFloat(*x, 'g', 8, 64), Range(low, high, unit)))
+	}
+}
+
+// Named is the problem of another field.
+func (p Problem) Named(field string) Problem { return New(p.Code, field, p.Given, p.Allowed) }

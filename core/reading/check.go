@@ -136,6 +136,6 @@ func checkTogether(r *Reading) problem.List {
 
 func validName(name string) bool {
 	return name != "" && len(name) <= maxName && !strings.ContainsFunc(name, func(c rune) bool {
-		return c == '"' || c == unicode.ReplacementChar || unicode.IsControl(c) || unicode.IsSpace(c) && c != ' '
+		return c == '"' || problem.Hidden(c) || unicode.IsControl(c) || unicode.IsSpace(c) && c != ' '
 	}) && name == strings.TrimSpace(name)
 }

@@ -145,6 +145,6 @@ var cautionValues = wording.Values{
 }
 
 // Say words a caution for some readings.
-func (c Caution) Say(readings ...int) wording.Statement {
+func (c Caution) Say(readings ...wording.Ref) wording.Statement {
 	return wording.Say("caution."+string(c), cautionValues, readings...)
 }

@@ -141,8 +141,8 @@ func TestReadingsAreTakenAsPeopleDo(t *testing.T) {
 		w := newTechnician(&f, &c, rand.New(rand.NewPCG(3, uint64(i))), false)
 		w.diagnose(engine, new(ended))
 		for _, r := range w.c.Readings {
-			if back, err := reading.Parse(reading.Print(r)); err != nil || back.Reading != r {
-				t.Fatalf("%q does not come back: %v", reading.Print(r), err)
+			if back, err := reading.Parse(reading.Print(r.Reading)); err != nil || back.Reading != r.Reading {
+				t.Fatalf("%q does not come back: %v", reading.Print(r.Reading), err)
 			}
 		}
 		if w.minutes > budget {

@@ -4,7 +4,6 @@ import (
 	"math"
 	"math/rand/v2"
 	"slices"
-	"strings"
 
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
@@ -53,7 +52,7 @@ func newTechnician(f *Fleet, t *truth, r *rand.Rand, exact bool) *technician {
 // keep takes a reading into the case.
 func (w *technician) keep(r reading.Reading) {
 	r.AfterCharge = w.charged
-	w.c.Readings = append(w.c.Readings, r)
+	w.c.Readings = append(w.c.Readings, evidence.Taken{Reading: r})
 }
 
 // take does one of the tests the diagnosis names and counts its minutes. It
@@ -184,9 +183,9 @@ func (w *technician) clean() {
 	w.truth.seen = slices.DeleteFunc(w.truth.seen, func(s string) bool { return s == "corrosion" || s == "clamp_loose" || s == "dirty_top" })
 	again := map[string]bool{}
 	for _, f := range evidence.Examine(w.c).Findings {
-		r := &w.c.Readings[f.Reading]
+		r := &w.c.Readings[f.Index()].Reading
 		switch {
-		case r.Kind == reading.Drop && strings.HasPrefix(f.Text.Code, "finding.drop_high"):
+		case r.Kind == reading.Drop && (f.Code() == evidence.DropHigh || f.Code() == evidence.DropHighOhms):
 			again[r.Choice(reading.Where)] = true
 		case r.Kind == reading.CaseLeak:
 			again["top"] = true

@@ -9,6 +9,7 @@ import (
 	"grapnel/core/evidence"
 	"grapnel/core/quantity"
 	"grapnel/core/reading"
+	"grapnel/core/safety"
 	"grapnel/core/school"
 	"grapnel/core/wording"
 )
@@ -32,6 +33,13 @@ const (
 func Clocks() []string {
 	return []string{Rest, Lamps, LampsWait, Load, LoadWait, LoadCool, StarterCool, CrankRest, Sleep, ChargeCheck, JumpWait}
 }
+
+// clockWork is the work that a clock counts: the seconds of a load, the lamps that draw
+// on the battery, a charge that goes on, a jump. What rests, cools or sleeps is none.
+var clockWork = map[string]safety.Work{Load: safety.Test, Lamps: safety.Test, ChargeCheck: safety.Charge, JumpWait: safety.Jump}
+
+// ClockWork is the work that a kind of clock counts; safety.None for a mere wait.
+func ClockWork(kind string) safety.Work { return clockWork[kind] }
 
 // Figures of the waits that stand nowhere else.
 const (

@@ -53,9 +53,9 @@ func measuredOf(s *Situation) []Measured {
 // repeated reports a reading that a later one of its kind, and place, takes the place
 // of for the customer.
 func (s *Situation) repeated(i int) bool {
-	r := &s.Case.Readings[i]
+	r := &s.Case.Readings[i].Reading
 	for k := i + 1; k < len(s.Assessment.Findings); k++ {
-		later := &s.Case.Readings[k]
+		later := &s.Case.Readings[k].Reading
 		if later.Kind == r.Kind && later.Choice(reading.Where) == r.Choice(reading.Where) && s.Assessment.Findings[k].Valid {
 			return true
 		}

@@ -20,7 +20,7 @@ func codesOf(list []wording.Statement) []string {
 // TestForCustomer checks what the customer is told was measured, by which method, and
 // what was not. That each belongs on a report is common practice, no source.
 func TestForCustomer(t *testing.T) {
-	s := situation(t, flooded650+`,"sealed":false,"made":"2021-03"`, `,"as_of":"2026-11-24","vehicle":{"kind":"car"},"symptom":"slow_crank"`, Seating{},
+	s := situation(t, flooded650+`,"sealed":false,"made":"2021-03"`, `,"as_of":"2026-11-24","vehicle":{"kind":"car"},"symptom":"slow_crank"`, Mounting{},
 		"12.24 v 18c rested 2h", "load 325a 15s 9.3v", "12.66 v 18c rested 3h after charge", "load 325a 15s 10.1v", "drop negative_clamp 0.1v 150a", "drop ground_strap 0.05v 150a", "running 14.3 v")
 	h := ForCustomer(s)
 	var methods []string
@@ -59,7 +59,7 @@ func TestWhenToComeBack(t *testing.T) {
 		{"2021-03", "", "", []string{"jump started"}, "back.jumped"},
 		{"2021-03", `,"symptom":"flat_after_storage"`, "", []string{"12.0 v 18c rested 2h"}, "back.stands"},
 	} {
-		s := situation(t, flooded650+`,"made":"`+c.made+`"`, `,"as_of":"2026-11-24","vehicle":{"kind":"car"}`+c.extra, Seating{}, c.lines...)
+		s := situation(t, flooded650+`,"made":"`+c.made+`"`, `,"as_of":"2026-11-24","vehicle":{"kind":"car"}`+c.extra, Mounting{}, c.lines...)
 		if c.choice != "" {
 			s.Answers["choice"] = Answer{Value: Done, Note: c.choice}
 		}
@@ -81,7 +81,7 @@ func TestHandOverHasWords(t *testing.T) {
 			t.Errorf("coming back for %s has no words", b.code)
 		}
 	}
-	s := situation(t, flooded650, "", Seating{})
+	s := situation(t, flooded650, "", Mounting{})
 	for _, kind := range told {
 		if !wording.Has("method." + s.method(kind)) {
 			t.Errorf("the method of %s has no words", kind)

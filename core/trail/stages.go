@@ -32,9 +32,9 @@ const (
 // quick look needs no charge and no search on the vehicle as long as nothing it
 // found asks for one.
 func Stages(c evidence.Case, a diagnosis.Assessment, purpose string, closed bool) []Stage {
-	stopped := a.Verdict.Action == diagnosis.StopUnsafe
+	stopped := len(a.Stops) > 0
 	stages := []Stage{
-		arriveStage(c), lookStage(c), chargeStateStage(a, c, stopped), chargeStage(a, c), crankStage(a, stopped),
+		arriveStage(c), lookStage(c), chargeStateStage(a, c, stopped), chargeStage(a, c, stopped), crankStage(a, stopped),
 		vehicleStage(a), decideStage(a), finishStage(closed),
 	}
 	if purpose == QuickLook && (a.Verdict.Action == diagnosis.Keep || a.Verdict.Action == diagnosis.MoreTests) {
@@ -90,11 +90,11 @@ func chargeStateStage(a diagnosis.Assessment, c evidence.Case, stopped bool) Sta
 }
 
 // chargeStage is done when a full charge lies behind the last readings.
-func chargeStage(a diagnosis.Assessment, c evidence.Case) Stage {
+func chargeStage(a diagnosis.Assessment, c evidence.Case, stopped bool) Stage {
 	charged := false
 	var check *reading.Reading
 	for i := range c.Readings {
-		r := &c.Readings[i]
+		r := &c.Readings[i].Reading
 		charged = charged || r.AfterCharge
 		if r.Kind == reading.ChargeLog {
 			check = r
@@ -103,9 +103,9 @@ func chargeStage(a diagnosis.Assessment, c evidence.Case) Stage {
 		}
 	}
 	switch {
-	case check != nil && a.Verdict.Action != diagnosis.StopUnsafe:
+	case check != nil && !stopped:
 		return stage(StageOnShelf, "waits", "charging_now", wording.Values{"volts": check.Volts()})
-	case a.Verdict.Action == diagnosis.StopUnsafe:
+	case stopped:
 		return stage(StageOnShelf, "barred", "stopped", nil)
 	case a.Verdict.Action == diagnosis.ChargeAndRetest:
 		return stage(StageOnShelf, "waits", "charge_needed", nil)
@@ -178,3 +178,17 @@ func finishStage(closed bool) Stage {
 	}
 	return stage(StageFinish, "open", "not_yet", nil)
 }
+
+// stageOf is the stage a kind of reading belongs to.
+var stageOf = map[reading.Kind]string{
+	reading.OpenCircuit: StageCharge, reading.Gravity: StageCharge, reading.Eye: StageLook,
+	reading.Look: StageLook, reading.Level: StageLook, reading.CaseLeak: StageLook,
+	reading.Load: StageCrank, reading.Conductance: StageCrank, reading.Reserve: StageCrank,
+	reading.ChargeLog: StageOnShelf, reading.History: StageArrive,
+	reading.Crank: StageVehicle, reading.Charging: StageVehicle, reading.Ripple: StageVehicle,
+	reading.StarterDraw: StageVehicle, reading.Drop: StageVehicle, reading.Drain: StageVehicle,
+	reading.DCDC: StageVehicle, reading.Jump: StageVehicle,
+}
+
+// StageOf is the stage a kind of reading belongs to.
+func StageOf(kind reading.Kind) string { return stageOf[kind] }

@@ -6,8 +6,10 @@ import (
 	"slices"
 
 	"grapnel/core/diagnosis"
+	"grapnel/core/evidence"
 	"grapnel/core/quantity"
 	"grapnel/core/reading"
+	"grapnel/core/safety"
 	"grapnel/core/school"
 	"grapnel/core/wording"
 )
@@ -64,9 +66,9 @@ type rule struct {
 	clock string
 	// values are the figures in its sentence.
 	values func(*Situation) wording.Values
-	// barred marks what a stop rule closes.
-	barred bool
-	must   bool
+	// work is what a stop rule may forbid of it; None for nothing.
+	work safety.Work
+	must bool
 }
 
 // Steps lists what a stage asks for in a situation, in working order.
@@ -103,7 +105,7 @@ func (r *rule) step(s *Situation) Step {
 	}
 	answer, answered := s.Answers[r.code]
 	switch {
-	case r.barred && s.stopped():
+	case !safety.Permits(s.Safety, safety.Act{Work: r.work}).Allowed:
 		step.State = "barred"
 	case r.done != nil && r.done(s):
 		step.State, step.Measured = Done, true
@@ -129,6 +131,13 @@ func find(code string) (rule, bool) {
 		return rule{}, false
 	}
 	return rules[i], true
+}
+
+// WorkOf is the work that a step of this name is; safety.None where no stop rule
+// forbids it, or there is no such step.
+func WorkOf(code string) safety.Work {
+	r, _ := find(code)
+	return r.work
 }
 
 // HasStep reports whether there is a step of this name.
@@ -284,46 +293,46 @@ var working = []rule{
 	{code: "dynamo", stage: StageCharge, when: func(s *Situation) bool { return s.kind("classic", "tractor") }},
 
 	// Charge.
-	{code: "clean_posts", stage: StageOnShelf, when: (*Situation).judged, barred: true},
-	{code: "plates_covered", stage: StageOnShelf, when: both((*Situation).judged, (*Situation).opens), cautions: []school.Caution{school.PlatesDry}, barred: true},
-	{code: "charge_out", stage: StageOnShelf, when: both((*Situation).judged, (*Situation).small), cautions: []school.Caution{school.Lifting}, barred: true},
-	{code: "charge_order", stage: StageOnShelf, when: (*Situation).judged, cautions: []school.Caution{school.Spark, school.Ventilation}, barred: true},
-	{code: "charge_rate", stage: StageOnShelf, when: both((*Situation).judged, hasRate), values: rateValues, barred: true},
-	{code: "charge_both", stage: StageOnShelf, when: func(s *Situation) bool { return s.judged() && s.joined(Parallel) }, barred: true},
-	{code: "charge_coil", stage: StageOnShelf, when: func(s *Situation) bool { return s.judged() && s.kind("mower") }, cautions: []school.Caution{school.Exhaust}, barred: true},
-	{code: "charge_check", stage: StageOnShelf, when: (*Situation).judged, done: took(reading.ChargeLog), line: line("charge "), clock: ChargeCheck, barred: true},
+	{code: "clean_posts", stage: StageOnShelf, when: (*Situation).judged, work: safety.Charge},
+	{code: "plates_covered", stage: StageOnShelf, when: both((*Situation).judged, (*Situation).opens), cautions: []school.Caution{school.PlatesDry}, work: safety.Charge},
+	{code: "charge_out", stage: StageOnShelf, when: both((*Situation).judged, (*Situation).small), cautions: []school.Caution{school.Lifting}, work: safety.Charge},
+	{code: "charge_order", stage: StageOnShelf, when: (*Situation).judged, cautions: []school.Caution{school.Spark, school.Ventilation}, work: safety.Charge},
+	{code: "charge_rate", stage: StageOnShelf, when: both((*Situation).judged, hasRate), values: rateValues, work: safety.Charge},
+	{code: "charge_both", stage: StageOnShelf, when: func(s *Situation) bool { return s.judged() && s.joined(Parallel) }, work: safety.Charge},
+	{code: "charge_coil", stage: StageOnShelf, when: func(s *Situation) bool { return s.judged() && s.kind("mower") }, cautions: []school.Caution{school.Exhaust}, work: safety.Charge},
+	{code: "charge_check", stage: StageOnShelf, when: (*Situation).judged, done: took(reading.ChargeLog), line: line("charge "), clock: ChargeCheck, work: safety.Charge},
 	{code: "charge_rest", stage: StageOnShelf, when: (*Situation).judged, done: (*Situation).charged, clock: Rest},
 	{code: "charge_lithium", stage: StageOnShelf, when: not((*Situation).judged), cautions: []school.Caution{school.Lithium}},
 
 	// Crank power.
 	{code: "crank_lithium", stage: StageCrank, when: not((*Situation).judged), cautions: []school.Caution{school.Lithium}},
 	{code: "aux_only", stage: StageCrank, when: both((*Situation).judged, (*Situation).electric), cautions: []school.Caution{school.HighVoltage}},
-	{code: "knob_off", stage: StageCrank, when: byLoad, barred: true},
-	{code: "surface_off", stage: StageCrank, when: (*Situation).judged, done: stateKnown, clock: Lamps, barred: true},
-	{code: "crank_adapters", stage: StageCrank, when: both((*Situation).judged, (*Situation).side), barred: true},
-	{code: "crank_alone", stage: StageCrank, when: func(s *Situation) bool { return s.judged() && s.joined(Parallel, Bank, Series) }, barred: true},
-	{code: "load_on", stage: StageCrank, when: both(byLoad, func(s *Situation) bool { return s.Plan.Amps != nil }), done: took(reading.Load), line: loadLine, clock: Load, values: loadValues, barred: true},
-	{code: "load_cool", stage: StageCrank, when: byLoad, clock: LoadCool, barred: true},
-	{code: "no_start", stage: StageCrank, when: byStarter, cautions: []school.Caution{school.VehicleMoves, school.CrankingLimit}, barred: true},
-	{code: "starter_on", stage: StageCrank, when: byStarter, done: took(reading.Load), line: line("load starter "), clock: Load, values: loadValues, barred: true},
-	{code: "starter_cool", stage: StageCrank, when: byStarter, clock: StarterCool, barred: true},
-	{code: "tester_set", stage: StageCrank, when: both((*Situation).judged, hasRating), done: took(reading.Conductance), values: ratingValues, barred: true},
+	{code: "knob_off", stage: StageCrank, when: byLoad, work: safety.Test},
+	{code: "surface_off", stage: StageCrank, when: (*Situation).judged, done: stateKnown, clock: Lamps, work: safety.Test},
+	{code: "crank_adapters", stage: StageCrank, when: both((*Situation).judged, (*Situation).side), work: safety.Test},
+	{code: "crank_alone", stage: StageCrank, when: func(s *Situation) bool { return s.judged() && s.joined(Parallel, Bank, Series) }, work: safety.Test},
+	{code: "load_on", stage: StageCrank, when: both(byLoad, func(s *Situation) bool { return s.Plan.Amps != nil }), done: took(reading.Load), line: loadLine, clock: Load, values: loadValues, work: safety.Test},
+	{code: "load_cool", stage: StageCrank, when: byLoad, clock: LoadCool, work: safety.Test},
+	{code: "no_start", stage: StageCrank, when: byStarter, cautions: []school.Caution{school.VehicleMoves, school.CrankingLimit}, work: safety.Test},
+	{code: "starter_on", stage: StageCrank, when: byStarter, done: took(reading.Load), line: line("load starter "), clock: Load, values: loadValues, work: safety.Test},
+	{code: "starter_cool", stage: StageCrank, when: byStarter, clock: StarterCool, work: safety.Test},
+	{code: "tester_set", stage: StageCrank, when: both((*Situation).judged, hasRating), done: took(reading.Conductance), values: ratingValues, work: safety.Test},
 
 	// Vehicle.
 	{code: "no_vehicle", stage: StageVehicle, when: not((*Situation).vehicle)},
-	{code: "run_idle", stage: StageVehicle, when: both((*Situation).cranks, func(s *Situation) bool { return !s.kind("classic", "tractor") }), done: took(reading.Charging), line: line("running "), cautions: []school.Caution{school.Exhaust, school.VehicleMoves}, barred: true},
-	{code: "run_raised", stage: StageVehicle, when: (*Situation).cranks, done: raisedTaken, line: line("running "), cautions: []school.Caution{school.Exhaust}, barred: true},
+	{code: "run_idle", stage: StageVehicle, when: both((*Situation).cranks, func(s *Situation) bool { return !s.kind("classic", "tractor") }), done: took(reading.Charging), line: line("running "), cautions: []school.Caution{school.Exhaust, school.VehicleMoves}, work: safety.Run},
+	{code: "run_raised", stage: StageVehicle, when: (*Situation).cranks, done: raisedTaken, line: line("running "), cautions: []school.Caution{school.Exhaust}, work: safety.Run},
 	{code: "run_managed", stage: StageVehicle, when: func(s *Situation) bool {
 		m := s.Case.Vehicle.ManagedCharging
 		return s.cranks() && (m != nil && *m || s.startStop())
 	}},
 	{code: "run_dynamo", stage: StageVehicle, when: func(s *Situation) bool { return s.kind("classic", "tractor") }},
 	{code: "run_coil", stage: StageVehicle, when: func(s *Situation) bool { return s.kind("mower") }},
-	{code: "ripple", stage: StageVehicle, when: both((*Situation).cranks, not(func(s *Situation) bool { return s.kind("classic") })), done: took(reading.Ripple), line: line("ripple "), cautions: []school.Caution{school.Exhaust}, barred: true},
+	{code: "ripple", stage: StageVehicle, when: both((*Situation).cranks, not(func(s *Situation) bool { return s.kind("classic") })), done: took(reading.Ripple), line: line("ripple "), cautions: []school.Caution{school.Exhaust}, work: safety.Run},
 	{code: "dcdc", stage: StageVehicle, when: (*Situation).electric, done: took(reading.DCDC), line: line("dcdc "), cautions: []school.Caution{school.HighVoltage}},
-	{code: "crank_volts", stage: StageVehicle, when: (*Situation).cranks, done: took(reading.Crank), line: line("crank "), cautions: []school.Caution{school.VehicleMoves, school.CrankingLimit}, clock: CrankRest, barred: true},
-	{code: "starter_amps", stage: StageVehicle, when: (*Situation).cranks, done: took(reading.StarterDraw), line: line("starter "), cautions: []school.Caution{school.VehicleMoves, school.CrankingLimit}, clock: StarterCool, barred: true},
-	{code: "drops", stage: StageVehicle, when: (*Situation).cranks, done: took(reading.Drop), line: line("drop "), cautions: []school.Caution{school.VehicleMoves}, barred: true},
+	{code: "crank_volts", stage: StageVehicle, when: (*Situation).cranks, done: took(reading.Crank), line: line("crank "), cautions: []school.Caution{school.VehicleMoves, school.CrankingLimit}, clock: CrankRest, work: safety.Crank},
+	{code: "starter_amps", stage: StageVehicle, when: (*Situation).cranks, done: took(reading.StarterDraw), line: line("starter "), cautions: []school.Caution{school.VehicleMoves, school.CrankingLimit}, clock: StarterCool, work: safety.Crank},
+	{code: "drops", stage: StageVehicle, when: (*Situation).cranks, done: took(reading.Drop), line: line("drop "), cautions: []school.Caution{school.VehicleMoves}, work: safety.Crank},
 	{code: "sleep", stage: StageVehicle, when: (*Situation).vehicle, clock: Sleep},
 	{code: "drain", stage: StageVehicle, when: (*Situation).vehicle, done: took(reading.Drain), line: line("drain "), cautions: []school.Caution{school.Electronics}},
 	{code: "top_leak", stage: StageVehicle, done: took(reading.CaseLeak), line: line("case ")},
@@ -339,11 +348,11 @@ func temperatureKnown(s *Situation) bool {
 	if s.told(reading.StoodC) {
 		return true
 	}
-	return slices.ContainsFunc(s.Case.Readings, func(r reading.Reading) bool { return r.Has(reading.BatteryC) })
+	return slices.ContainsFunc(s.Case.Readings, func(r evidence.Taken) bool { return r.Has(reading.BatteryC) })
 }
 
 func raisedTaken(s *Situation) bool {
-	return slices.ContainsFunc(s.Case.Readings, func(r reading.Reading) bool {
+	return slices.ContainsFunc(s.Case.Readings, func(r evidence.Taken) bool {
 		return r.Kind == reading.Charging && r.Choice(reading.Speed) == "raised"
 	})
 }

@@ -15,12 +15,13 @@ import (
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
 	"grapnel/core/reading"
+	"grapnel/core/safety"
 	"grapnel/core/school"
 )
 
-// Seating is how a battery sits and what stands beside it. It changes words,
+// Mounting is how a battery sits and what stands beside it. It changes words,
 // drawings, steps and cautions, never a verdict. Empty is not said.
-type Seating struct {
+type Mounting struct {
 	Where  string `json:"where,omitempty"`
 	Posts  string `json:"posts,omitempty"`
 	Joined string `json:"joined,omitempty"`
@@ -30,13 +31,13 @@ type Seating struct {
 const (
 	Bonnet    = "bonnet"
 	Boot      = "boot"
-	Seat      = "seat"
+	UnderSeat = "seat"
 	WheelArch = "wheel_arch"
 	Bench     = "bench"
 )
 
 // Places lists where a battery may sit.
-func Places() []string { return []string{Bonnet, Boot, Seat, WheelArch, Bench} }
+func Places() []string { return []string{Bonnet, Boot, UnderSeat, WheelArch, Bench} }
 
 // The posts of a battery: on top, or threaded pads in its side.
 const (
@@ -92,10 +93,12 @@ const (
 // reads a clock or a screen.
 type Situation struct {
 	Case       evidence.Case
-	Seating    Seating
+	Mounting   Mounting
 	Purpose    string
 	Assessment diagnosis.Assessment
-	Plan       diagnosis.LoadPlan
+	// Safety is what may be done to the battery now.
+	Safety safety.State
+	Plan   diagnosis.LoadPlan
 	// Answers are what was said to the steps so far, by their code.
 	Answers map[string]Answer
 }
@@ -121,13 +124,13 @@ func (s *Situation) opens() bool { return s.Case.Label.Opens() }
 
 func (s *Situation) judged() bool { return s.Case.Label.Chemistry.Judged() }
 
-func (s *Situation) side() bool { return s.Seating.Posts == SidePosts }
+func (s *Situation) side() bool { return s.Mounting.Posts == SidePosts }
 
-func (s *Situation) joined(how ...string) bool { return slices.Contains(how, s.Seating.Joined) }
+func (s *Situation) joined(how ...string) bool { return slices.Contains(how, s.Mounting.Joined) }
 
 // remote reports a battery away from the bonnet, with posts to feed it in front.
 func (s *Situation) remote() bool {
-	return slices.Contains([]string{Boot, Seat, WheelArch}, s.Seating.Where)
+	return slices.Contains([]string{Boot, UnderSeat, WheelArch}, s.Mounting.Where)
 }
 
 func (s *Situation) positiveEarth() bool { return s.Case.Vehicle.Earth == "positive" }
@@ -148,13 +151,13 @@ func (s *Situation) cranks() bool { return s.vehicle() && !s.electric() }
 
 // measured reports a reading of one of these kinds.
 func (s *Situation) measured(kinds ...reading.Kind) bool {
-	return slices.ContainsFunc(s.Case.Readings, func(r reading.Reading) bool { return slices.Contains(kinds, r.Kind) })
+	return slices.ContainsFunc(s.Case.Readings, func(r evidence.Taken) bool { return slices.Contains(kinds, r.Kind) })
 }
 
 // told reports a history reading with one of these fields.
 func (s *Situation) told(fields ...reading.Number) bool {
 	for i := range s.Case.Readings {
-		r := &s.Case.Readings[i]
+		r := &s.Case.Readings[i].Reading
 		if r.Kind != reading.History {
 			continue
 		}
@@ -167,7 +170,7 @@ func (s *Situation) told(fields ...reading.Number) bool {
 
 // charged reports a full charge behind the readings.
 func (s *Situation) charged() bool {
-	return slices.ContainsFunc(s.Case.Readings, func(r reading.Reading) bool { return r.AfterCharge })
+	return slices.ContainsFunc(s.Case.Readings, func(r evidence.Taken) bool { return r.AfterCharge })
 }
 
 func (s *Situation) action(actions ...diagnosis.Action) bool {
@@ -175,4 +178,4 @@ func (s *Situation) action(actions ...diagnosis.Action) bool {
 }
 
 // stopped reports that a stop rule holds.
-func (s *Situation) stopped() bool { return s.action(diagnosis.StopUnsafe) }
+func (s *Situation) stopped() bool { return len(s.Safety.Stops) > 0 }

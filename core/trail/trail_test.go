@@ -9,6 +9,7 @@ import (
 	"grapnel/core/evidence"
 	"grapnel/core/quantity"
 	"grapnel/core/reading"
+	"grapnel/core/safety"
 	"grapnel/core/wording"
 )
 
@@ -35,10 +36,11 @@ func decode(t *testing.T, battery, extra string, lines ...string) evidence.Case 
 }
 
 // situation is a case with everything the steps depend on.
-func situation(t *testing.T, battery, extra string, seating Seating, lines ...string) *Situation {
+func situation(t *testing.T, battery, extra string, seating Mounting, lines ...string) *Situation {
 	t.Helper()
 	c := decode(t, battery, extra, lines...)
-	return &Situation{Case: c, Seating: seating, Purpose: Repair, Assessment: judged.Assess(c), Plan: diagnosis.PlanLoad(evidence.Examine(c)), Answers: map[string]Answer{}}
+	ev := evidence.Examine(c)
+	return &Situation{Case: c, Mounting: seating, Purpose: Repair, Assessment: judged.Assess(c), Safety: safety.StateOf(ev), Plan: diagnosis.PlanLoad(ev), Answers: map[string]Answer{}}
 }
 
 // codes lists the steps of a stage.
@@ -122,22 +124,22 @@ func TestSettings(t *testing.T) {
 	car := `,"vehicle":{"kind":"car","engine":"petrol"}`
 	for _, c := range []struct {
 		name, battery, extra string
-		seating              Seating
+		seating              Mounting
 		want, not            []string
 	}{
-		{"car, top posts", flooded650, car, Seating{Bonnet, TopPosts, Alone}, []string{"glasses", "still", "look_strap", "knob_off", "load_on", "run_idle", "starter_amps", "hold_down", "keys"}, []string{"side_adapters", "orange", "dcdc", "vent_tube", "isolate", "run_coil"}},
-		{"side terminals", flooded650, car, Seating{Posts: SidePosts}, []string{"look_mat", "side_adapters", "crank_adapters"}, []string{"vent_tube"}},
-		{"battery in the boot", flooded650, car, Seating{Where: Boot}, []string{"look_vent", "own_posts", "vent_tube"}, []string{"key_blade"}},
-		{"start-stop with a plain battery", flooded650, `,"vehicle":{"kind":"car","start_stop":true}`, Seating{}, []string{"look_efb", "run_managed"}, nil},
-		{"two in parallel", flooded650, `,"vehicle":{"kind":"truck","engine":"diesel"}`, Seating{Joined: Parallel}, []string{"two_parallel", "look_same", "isolate", "crank_alone", "charge_both", "joined_again"}, []string{"bank_alone"}},
-		{"hybrid, locked", `{"chemistry":"agm","nominal_v":12`, `,"vehicle":{"kind":"hybrid"},"symptom":"locked_out"`, Seating{Where: Boot}, []string{"orange", "key_blade", "feed_front", "outside_lead", "fob_cell", "asleep_first", "aux_only", "dcdc"}, []string{"run_idle", "ripple", "starter_amps", "drops", "surface"}},
-		{"electric", `{"chemistry":"agm","nominal_v":12`, `,"vehicle":{"kind":"electric"}`, Seating{}, []string{"orange", "dcdc", "sleep"}, []string{"look_belt", "crank_volts", "key_blade"}},
-		{"motorcycle", `{"chemistry":"agm","nominal_v":12,"capacity_ah":10`, `,"vehicle":{"kind":"motorcycle"}`, Seating{}, []string{"look_strip", "charge_out", "charge_rate", "strip"}, []string{"each_cell", "caps"}},
-		{"mower with caps", flooded650 + `,"sealed":false`, `,"vehicle":{"kind":"mower"}`, Seating{}, []string{"charge_coil", "run_coil", "look_level", "each_cell", "plates_covered", "caps"}, []string{"charge_out"}},
-		{"six volts, positive earth", `{"chemistry":"flooded","nominal_v":6,"rating":{"value":400,"standard":"SAE"}`, `,"vehicle":{"kind":"classic","earth":"positive"}`, Seating{}, []string{"earth_words", "other_volts", "dynamo", "run_dynamo", "run_raised"}, []string{"run_idle", "ripple"}},
-		{"bank", flooded650, `,"vehicle":{"kind":"none"}`, Seating{Joined: Bank}, []string{"bank_alone", "isolate", "no_vehicle"}, []string{"still", "keys", "run_idle"}},
-		{"lithium", lithium, `,"vehicle":{"kind":"motorcycle"}`, Seating{}, []string{"lithium_record", "charge_lithium", "crank_lithium"}, []string{"load_on", "surface", "charge_rate", "full_charge"}},
-		{"24 V", `{"chemistry":"flooded","nominal_v":24`, car, Seating{}, []string{"in_series"}, []string{"other_volts"}},
+		{"car, top posts", flooded650, car, Mounting{Bonnet, TopPosts, Alone}, []string{"glasses", "still", "look_strap", "knob_off", "load_on", "run_idle", "starter_amps", "hold_down", "keys"}, []string{"side_adapters", "orange", "dcdc", "vent_tube", "isolate", "run_coil"}},
+		{"side terminals", flooded650, car, Mounting{Posts: SidePosts}, []string{"look_mat", "side_adapters", "crank_adapters"}, []string{"vent_tube"}},
+		{"battery in the boot", flooded650, car, Mounting{Where: Boot}, []string{"look_vent", "own_posts", "vent_tube"}, []string{"key_blade"}},
+		{"start-stop with a plain battery", flooded650, `,"vehicle":{"kind":"car","start_stop":true}`, Mounting{}, []string{"look_efb", "run_managed"}, nil},
+		{"two in parallel", flooded650, `,"vehicle":{"kind":"truck","engine":"diesel"}`, Mounting{Joined: Parallel}, []string{"two_parallel", "look_same", "isolate", "crank_alone", "charge_both", "joined_again"}, []string{"bank_alone"}},
+		{"hybrid, locked", `{"chemistry":"agm","nominal_v":12`, `,"vehicle":{"kind":"hybrid"},"symptom":"locked_out"`, Mounting{Where: Boot}, []string{"orange", "key_blade", "feed_front", "outside_lead", "fob_cell", "asleep_first", "aux_only", "dcdc"}, []string{"run_idle", "ripple", "starter_amps", "drops", "surface"}},
+		{"electric", `{"chemistry":"agm","nominal_v":12`, `,"vehicle":{"kind":"electric"}`, Mounting{}, []string{"orange", "dcdc", "sleep"}, []string{"look_belt", "crank_volts", "key_blade"}},
+		{"motorcycle", `{"chemistry":"agm","nominal_v":12,"capacity_ah":10`, `,"vehicle":{"kind":"motorcycle"}`, Mounting{}, []string{"look_strip", "charge_out", "charge_rate", "strip"}, []string{"each_cell", "caps"}},
+		{"mower with caps", flooded650 + `,"sealed":false`, `,"vehicle":{"kind":"mower"}`, Mounting{}, []string{"charge_coil", "run_coil", "look_level", "each_cell", "plates_covered", "caps"}, []string{"charge_out"}},
+		{"six volts, positive earth", `{"chemistry":"flooded","nominal_v":6,"rating":{"value":400,"standard":"SAE"}`, `,"vehicle":{"kind":"classic","earth":"positive"}`, Mounting{}, []string{"earth_words", "other_volts", "dynamo", "run_dynamo", "run_raised"}, []string{"run_idle", "ripple"}},
+		{"bank", flooded650, `,"vehicle":{"kind":"none"}`, Mounting{Joined: Bank}, []string{"bank_alone", "isolate", "no_vehicle"}, []string{"still", "keys", "run_idle"}},
+		{"lithium", lithium, `,"vehicle":{"kind":"motorcycle"}`, Mounting{}, []string{"lithium_record", "charge_lithium", "crank_lithium"}, []string{"load_on", "surface", "charge_rate", "full_charge"}},
+		{"24 V", `{"chemistry":"flooded","nominal_v":24`, car, Mounting{}, []string{"in_series"}, []string{"other_volts"}},
 	} {
 		s := situation(t, c.battery, c.extra, c.seating)
 		var all []string
@@ -159,7 +161,7 @@ func TestSettings(t *testing.T) {
 
 // TestPurposes checks what stock and a purchase ask for.
 func TestPurposes(t *testing.T) {
-	s := situation(t, flooded650, "", Seating{Where: Bench})
+	s := situation(t, flooded650, "", Mounting{Where: Bench})
 	for purpose, want := range map[string]string{Purchase: "before_buying", Stock: "shelf_age"} {
 		s.Purpose = purpose
 		if got := codes(s, StageArrive); !slices.Contains(got, want) || slices.Contains(got, "see_it") {
@@ -172,7 +174,7 @@ func TestPurposes(t *testing.T) {
 // vehicle, until something found asks for them.
 func TestQuickLook(t *testing.T) {
 	car := `,"vehicle":{"kind":"car"},"symptom":"preventive"`
-	s := situation(t, flooded650, car, Seating{}, "look none", "12.66 v 18c rested 2h", "load 325a 15s 10.1v")
+	s := situation(t, flooded650, car, Mounting{}, "look none", "12.66 v 18c rested 2h", "load 325a 15s 10.1v")
 	s.Purpose = QuickLook
 	steps := 0
 	for _, stage := range Stages(s.Case, s.Assessment, QuickLook, false) {
@@ -184,7 +186,7 @@ func TestQuickLook(t *testing.T) {
 	if steps > 18 || len(Open(s)) != 3 {
 		t.Errorf("%d steps, %d points before the keys", steps, len(Open(s)))
 	}
-	low := situation(t, flooded650, car, Seating{}, "12.1 v 18c rested 2h")
+	low := situation(t, flooded650, car, Mounting{}, "12.1 v 18c rested 2h")
 	for _, stage := range Stages(low.Case, low.Assessment, QuickLook, false) {
 		if stage.Code == StageOnShelf && stage.State != "waits" {
 			t.Errorf("a flat battery needs no charge: %s", stage.State)
@@ -205,7 +207,7 @@ func TestStepStates(t *testing.T) {
 		t.Fatalf("no step %s", code)
 		return Step{}
 	}
-	s := situation(t, flooded650, car, Seating{}, "12.66 v 18c rested 2h", "load 325a 15s 10.1v")
+	s := situation(t, flooded650, car, Mounting{}, "12.66 v 18c rested 2h", "load 325a 15s 10.1v")
 	s.Answers["knob_off"] = Answer{Value: Done, By: "Mara"}
 	for code, want := range map[string]string{"knob_off": Done, "surface_off": Done, "load_on": Done, "load_cool": "open"} {
 		if got := state(s, StageCrank, code); got.State != want || got.Measured != (code == "surface_off" || code == "load_on") {
@@ -215,7 +217,7 @@ func TestStepStates(t *testing.T) {
 	if got := state(s, StageCrank, "load_on"); got.Line != "load 325A 15s " || !strings.Contains(got.Text.Text, "325") || got.Clock != Load {
 		t.Errorf("the load is prepared as %q, %s", got.Line, got.Text.Text)
 	}
-	stopped := situation(t, flooded650, car, Seating{}, "look crack")
+	stopped := situation(t, flooded650, car, Mounting{}, "look crack")
 	for _, step := range Steps(stopped, StageCrank) {
 		if step.State != "barred" {
 			t.Errorf("%s is %s on a cracked battery", step.Code, step.State)
@@ -228,7 +230,7 @@ func TestStepStates(t *testing.T) {
 
 // TestCautionsBeforeSteps checks that what can hurt stands in front of its step.
 func TestCautionsBeforeSteps(t *testing.T) {
-	s := situation(t, flooded650+`,"sealed":false`, `,"vehicle":{"kind":"car"},"school":"starter_9v6"`, Seating{})
+	s := situation(t, flooded650+`,"sealed":false`, `,"vehicle":{"kind":"car"},"school":"starter_9v6"`, Mounting{})
 	want := map[string]string{
 		"glasses": "acid", "still": "vehicle-moves", "plates_covered": "plates-dry", "charge_order": "spark",
 		"no_start": "cranking-limit", "run_idle": "exhaust", "crank_volts": "vehicle-moves", "drain": "electronics",
@@ -263,7 +265,7 @@ func TestEverythingHasWords(t *testing.T) {
 			t.Errorf("option %s has no words", code)
 		}
 	}
-	s := situation(t, flooded650+`,"capacity_ah":65,"sealed":false`, `,"vehicle":{"kind":"car"}`, Seating{})
+	s := situation(t, flooded650+`,"capacity_ah":65,"sealed":false`, `,"vehicle":{"kind":"car"}`, Mounting{})
 	for _, kind := range Clocks() {
 		c, ok := ClockOf(s, kind)
 		if !ok || c.Seconds <= 0 || strings.Contains(c.Text.Text+c.Rings.Text, "⟨") {
@@ -288,13 +290,13 @@ func TestEverythingHasWords(t *testing.T) {
 
 // TestQuestionsAreTold checks that an answer given once is not asked again.
 func TestQuestionsAreTold(t *testing.T) {
-	s := situation(t, flooded650, `,"vehicle":{"kind":"car"}`, Seating{}, "age 5y", "stood 8h -6c")
+	s := situation(t, flooded650, `,"vehicle":{"kind":"car"}`, Mounting{}, "age 5y", "stood 8h -6c")
 	for _, q := range Questions(s) {
 		if want := q.Code == "age" || q.Code == "stood"; q.Told != want {
 			t.Errorf("%s told: %v", q.Code, q.Told)
 		}
 	}
-	if bench := Questions(situation(t, flooded650, "", Seating{})); len(bench) != 2 {
+	if bench := Questions(situation(t, flooded650, "", Mounting{})); len(bench) != 2 {
 		t.Errorf("a battery by itself is asked %d questions", len(bench))
 	}
 }
@@ -303,9 +305,9 @@ func TestQuestionsAreTold(t *testing.T) {
 // 2 min of lamps, 15 s of load (20 in the classic school), 20 min until a car
 // sleeps, 2 an electric one, half an hour between checks. Common practice, no source.
 func TestClocks(t *testing.T) {
-	car := situation(t, flooded650, `,"vehicle":{"kind":"car"}`, Seating{})
-	electric := situation(t, flooded650, `,"vehicle":{"kind":"electric"}`, Seating{})
-	classic := situation(t, flooded650, `,"vehicle":{"kind":"car"},"school":"starter_10v"`, Seating{})
+	car := situation(t, flooded650, `,"vehicle":{"kind":"car"}`, Mounting{})
+	electric := situation(t, flooded650, `,"vehicle":{"kind":"electric"}`, Mounting{})
+	classic := situation(t, flooded650, `,"vehicle":{"kind":"car"},"school":"starter_10v"`, Mounting{})
 	for _, c := range []struct {
 		s       *Situation
 		kind    string
@@ -333,8 +335,8 @@ func TestStartedBy(t *testing.T) {
 		{"charge 14.4v 1a 8h full", ""}, {"load 325a 15s 9.4v", LoadCool}, {"load 15s 9.8v starter", StarterCool}, {"crank 9.1v slow", CrankRest},
 		{"drain 3a asleep 2min", Sleep}, {"drain 30ma asleep 40min", ""}, {"look none", ""},
 	} {
-		s := situation(t, flooded650+`,"capacity_ah":65`, `,"vehicle":{"kind":"car"}`, Seating{}, c.line)
-		got, ok := StartedBy(s, s.Case.Readings[0], s.Assessment.Findings[0])
+		s := situation(t, flooded650+`,"capacity_ah":65`, `,"vehicle":{"kind":"car"}`, Mounting{}, c.line)
+		got, ok := StartedBy(s, s.Case.Readings[0].Reading, s.Assessment.Findings[0])
 		if want := c.want != ""; ok != want || ok && got != c.want {
 			t.Errorf("%s starts %q, %v", c.line, got, ok)
 		}
@@ -366,7 +368,7 @@ func TestSaying(t *testing.T) {
 // TestClosingList checks that the keys do not go back before each point is
 // answered, and that not done with a reason is an answer.
 func TestClosingList(t *testing.T) {
-	s := situation(t, flooded650+`,"sealed":false`, `,"vehicle":{"kind":"car"},"symptom":"dies_again"`, Seating{Where: Boot}, "12.66 v 18c rested 2h", "load 325a 15s 10.1v")
+	s := situation(t, flooded650+`,"sealed":false`, `,"vehicle":{"kind":"car"},"symptom":"dies_again"`, Mounting{Where: Boot}, "12.66 v 18c rested 2h", "load 325a 15s 10.1v")
 	open := Open(s)
 	if len(open) < 8 {
 		t.Fatalf("%d points are open", len(open))
@@ -385,11 +387,11 @@ func TestClosingList(t *testing.T) {
 // TestResets checks the customer's list: nothing where nothing was disconnected.
 func TestResets(t *testing.T) {
 	car := `,"vehicle":{"kind":"car","start_stop":true}`
-	kept := situation(t, flooded650, car, Seating{}, "12.66 v 18c rested 2h", "load 325a 15s 10.1v")
+	kept := situation(t, flooded650, car, Mounting{}, "12.66 v 18c rested 2h", "load 325a 15s 10.1v")
 	if got := Resets(kept); len(got) != 0 {
 		t.Errorf("nothing was off, and still %v", got)
 	}
-	worn := situation(t, flooded650, car, Seating{}, "12.66 v 21c rested 2h", "load 325a 15s 8.2v")
+	worn := situation(t, flooded650, car, Mounting{}, "12.66 v 21c rested 2h", "load 325a 15s 8.2v")
 	if got := Resets(worn); len(got) != 6 {
 		t.Errorf("%d to set again", len(got))
 	}
@@ -407,7 +409,7 @@ func TestOptions(t *testing.T) {
 		{[]string{"look crack"}, "replace"}, {[]string{"12.24 v 18c rested 2h"}, "charge"}, {nil, "more_tests"},
 		{[]string{"12.66 v 21c rested 2h", "load 325a 15s 8.2v"}, "replace"}, {[]string{"look corrosion heavy"}, "clean"},
 	} {
-		s := situation(t, flooded650, `,"vehicle":{"kind":"car"}`, Seating{}, c.lines...)
+		s := situation(t, flooded650, `,"vehicle":{"kind":"car"}`, Mounting{}, c.lines...)
 		got := Options(s)
 		if len(got) < 2 || got[0].Code != c.first || got[1].Proves.Text == "" {
 			t.Errorf("%v: %+v", c.lines, got)
@@ -417,7 +419,7 @@ func TestOptions(t *testing.T) {
 
 // TestWatch checks what the customer is told to watch.
 func TestWatch(t *testing.T) {
-	s := situation(t, flooded650, `,"vehicle":{"kind":"car"},"symptom":"dies_again"`, Seating{}, "12.2 v 21c rested 2h", "load 325a 15s 9.9v", "drain 210ma asleep 45min")
+	s := situation(t, flooded650, `,"vehicle":{"kind":"car"},"symptom":"dies_again"`, Mounting{}, "12.2 v 21c rested 2h", "load 325a 15s 9.9v", "drain 210ma asleep 45min")
 	s.Answers["cause"] = Answer{Value: NotDone}
 	var told []string
 	for _, w := range Watch(s) {

@@ -489,6 +489,7 @@ var figureWords = map[string]string{
 	"figure.evidence.conductanceTolerance":     "How far a tester's rating may be off the label",
 	"figure.evidence.reserveSigma":             "Minutes a label promises, one sigma",
 	"figure.evidence.endTolerance":             "How near 10.5\u00a0V counts as run out",
+	"figure.evidence.longestGap":               "Hours between two checks of one charge at the most",
 	"figure.evidence.mildDay":                  "Air of a week's driving when nobody said",
 	"figure.charging.airPerAmpere":             "Fresh air for each ampere of gassing",
 	"figure.charging.openingPerFlow":           "Free opening for that air",

@@ -21,19 +21,19 @@ type Statement struct {
 	Code string `json:"code"`
 	// Values are the figures in it, in the core's units.
 	Values Values `json:"values"`
-	// Readings are the indexes of the readings it rests on.
-	Readings []int `json:"readings"`
+	// Readings name the readings it rests on.
+	Readings []Ref `json:"readings"`
 	// Text is the sentence in English, in Celsius and with a decimal point.
 	Text string `json:"text"`
 }
 
 // Say makes a statement about some readings.
-func Say(code string, values Values, readings ...int) Statement {
+func Say(code string, values Values, readings ...Ref) Statement {
 	if values == nil {
 		values = Values{}
 	}
 	if readings == nil {
-		readings = []int{}
+		readings = []Ref{}
 	}
 	return Statement{Code: code, Values: values, Readings: readings, Text: Text(code, values)}
 }

@@ -5,27 +5,29 @@
 package gen
 
 import (
+	"database/sql"
 	"encoding/json"
 	"time"
 
-	"grapnel/app/shop"
+	"grapnel/app/record"
 )
 
 type Answer struct {
-	ID        shop.ID
-	ShopID    shop.ID
-	JobID     shop.ID
-	BatteryID shop.ID
+	ID        record.ID
+	ShopID    record.ID
+	BatteryID record.ID
 	Code      string
 	Value     string
 	Note      string
-	PersonID  shop.ID
+	PersonID  record.ID
 	At        time.Time
+	JobID     *record.ID
+	VehicleID *record.ID
 }
 
 type Battery struct {
-	ID             shop.ID
-	ShopID         shop.ID
+	ID             record.ID
+	ShopID         record.ID
 	Tag            string
 	Maker          string
 	Chemistry      string
@@ -41,65 +43,96 @@ type Battery struct {
 	FullSg         *float64
 	CreatedAt      time.Time
 	Posts          string
+	DeepCycle      *bool
+	Plates         string
 }
 
-type BatterySeat struct {
-	ID        shop.ID
-	ShopID    shop.ID
-	BatteryID shop.ID
-	VehicleID shop.ID
-	Position  string
-	FromAt    time.Time
-	ToAt      *time.Time
+type Charger struct {
+	ID          record.ID
+	ShopID      record.ID
+	Name        string
+	Kind        string
+	Amps        json.RawMessage
+	Volts       *float64
+	Settings    json.RawMessage
+	WakeV       *float64
+	Compensates bool
+	PlaceID     *record.ID
+	Active      bool
+	CreatedAt   time.Time
 }
 
 type Clearing struct {
-	ID        shop.ID
-	ShopID    shop.ID
-	JobID     shop.ID
-	BatteryID shop.ID
+	ID        record.ID
+	ShopID    record.ID
+	BatteryID record.ID
 	Stop      string
 	Reason    string
 	Last      int32
-	PersonID  shop.ID
+	PersonID  record.ID
 	At        time.Time
+	JobID     *record.ID
+	Readings  string
+	Revision  int32
 }
 
 type Clock struct {
-	ID        shop.ID
-	ShopID    shop.ID
-	JobID     shop.ID
-	BatteryID shop.ID
+	ID        record.ID
+	ShopID    record.ID
+	BatteryID record.ID
 	Kind      string
 	Seconds   float64
 	StartedAt time.Time
-	StartedBy shop.ID
+	StartedBy record.ID
 	EndedAt   *time.Time
 	Outcome   string
+	JobID     *record.ID
+	VehicleID *record.ID
 }
 
 type Customer struct {
-	ID        shop.ID
-	ShopID    shop.ID
+	ID        record.ID
+	ShopID    record.ID
 	Name      string
 	Phone     string
 	CreatedAt time.Time
 }
 
+type Deed struct {
+	ID       record.ID
+	ShopID   record.ID
+	Kind     string
+	Subject  *record.ID
+	PersonID *record.ID
+	Body     string
+	Answer   string
+	At       time.Time
+}
+
 type Event struct {
 	ID       int64
-	ShopID   shop.ID
-	JobID    *shop.ID
+	ShopID   record.ID
+	JobID    *record.ID
 	Revision int32
-	PersonID *shop.ID
+	PersonID *record.ID
 	Kind     string
 	Body     json.RawMessage
 	At       time.Time
 }
 
+type Installation struct {
+	ID        record.ID
+	ShopID    record.ID
+	BatteryID record.ID
+	VehicleID record.ID
+	Position  string
+	FromAt    time.Time
+	ToAt      *time.Time
+}
+
 type Instrument struct {
-	ID        shop.ID
-	ShopID    shop.ID
+	ID        record.ID
+	ShopID    record.ID
 	Name      string
 	Kind      string
 	Protocol  string
@@ -110,38 +143,55 @@ type Instrument struct {
 }
 
 type Job struct {
-	ID         shop.ID
-	ShopID     shop.ID
-	VehicleID  *shop.ID
-	CustomerID *shop.ID
+	ID         record.ID
+	ShopID     record.ID
+	VehicleID  *record.ID
+	CustomerID *record.ID
 	State      string
-	Place      string
 	Complaint  string
 	Symptoms   json.RawMessage
 	School     string
 	OpenedAt   time.Time
 	PromisedAt *time.Time
 	ClosedAt   *time.Time
-	OpenedBy   shop.ID
+	OpenedBy   record.ID
 	Revision   int32
-	VerdictID  *shop.ID
 	Purpose    string
-	AssignedTo *shop.ID
+	AssignedTo *record.ID
 	WaitsFor   string
 	WaitsNote  string
+	PlaceID    *record.ID
+	Touched    int64
 }
 
 type JobBattery struct {
-	JobID     shop.ID
-	BatteryID shop.ID
-	ShopID    shop.ID
+	JobID     record.ID
+	BatteryID record.ID
+	ShopID    record.ID
 	Ordinal   int32
 	Position  string
 }
 
+type JobState struct {
+	JobID     record.ID
+	ShopID    record.ID
+	Revision  int32
+	Basis     string
+	BatteryID *record.ID
+	Batteries int32
+	Action    string
+	Waits     string
+	NextStep  string
+	MadeAt    time.Time
+}
+
+type Milestone struct {
+	Name string
+}
+
 type Person struct {
-	ID           shop.ID
-	ShopID       shop.ID
+	ID           record.ID
+	ShopID       record.ID
 	Name         string
 	Initials     string
 	SignIn       string
@@ -152,24 +202,38 @@ type Person struct {
 }
 
 type Photo struct {
-	ID        shop.ID
-	ShopID    shop.ID
-	JobID     shop.ID
+	ID        record.ID
+	ShopID    record.ID
 	MediaType string
 	Note      string
 	Body      []byte
-	PersonID  shop.ID
+	PersonID  record.ID
 	TakenAt   time.Time
+	JobID     *record.ID
+	BatteryID *record.ID
+	VehicleID *record.ID
+}
+
+type Place struct {
+	ID        record.ID
+	ShopID    record.ID
+	Name      string
+	Kind      string
+	Indoors   bool
+	Watts     *float64
+	RoomM3    *float64
+	Ordinal   int32
+	Active    bool
+	CreatedAt time.Time
 }
 
 type Reading struct {
-	ID           shop.ID
-	ShopID       shop.ID
-	JobID        shop.ID
-	BatteryID    *shop.ID
-	VehicleID    *shop.ID
-	RootID       shop.ID
-	SupersedesID *shop.ID
+	ID           record.ID
+	ShopID       record.ID
+	BatteryID    *record.ID
+	VehicleID    *record.ID
+	RootID       record.ID
+	SupersedesID *record.ID
 	Ordinal      int32
 	Act          string
 	Reason       string
@@ -179,8 +243,9 @@ type Reading struct {
 	TakenAt      time.Time
 	TakenZone    string
 	ReceivedAt   time.Time
-	PersonID     shop.ID
+	PersonID     record.ID
 	Instrument   string
+	JobID        *record.ID
 }
 
 type Session struct {
@@ -190,26 +255,39 @@ type Session struct {
 }
 
 type Shop struct {
-	ID        shop.ID
+	ID        record.ID
 	Name      string
 	TimeZone  string
 	School    string
 	CreatedAt time.Time
+	Touched   int64
 }
 
 type ShopLimit struct {
-	ShopID  shop.ID
+	ShopID  record.ID
 	LimitID string
 	Value   float64
 	Note    string
-	SetBy   shop.ID
+	SetBy   record.ID
 	SetAt   time.Time
 }
 
+type Stay struct {
+	ID        record.ID
+	ShopID    record.ID
+	BatteryID *record.ID
+	VehicleID *record.ID
+	PlaceID   record.ID
+	FromAt    time.Time
+	ToAt      *time.Time
+	Purpose   string
+	JobID     *record.ID
+}
+
 type Vehicle struct {
-	ID              shop.ID
-	ShopID          shop.ID
-	CustomerID      *shop.ID
+	ID              record.ID
+	ShopID          record.ID
+	CustomerID      *record.ID
 	Plate           string
 	Description     string
 	Kind            string
@@ -220,15 +298,18 @@ type Vehicle struct {
 	ManagedCharging *bool
 	Earth           string
 	CreatedAt       time.Time
-	Seat            string
 	Joined          string
+	Cranks12v       *bool
+	SystemV         *float64
+	Tray            string
+	PlatePlain      sql.NullString
 }
 
 type Verdict struct {
-	ID        shop.ID
-	ShopID    shop.ID
-	JobID     shop.ID
-	BatteryID shop.ID
+	ID        record.ID
+	ShopID    record.ID
+	JobID     record.ID
+	BatteryID record.ID
 	Revision  int32
 	MadeAt    time.Time
 	Action    string

@@ -7,25 +7,28 @@ package gen
 
 import (
 	"context"
+	"database/sql"
 	"encoding/json"
+	"strings"
 	"time"
 
-	"grapnel/app/shop"
+	"grapnel/app/record"
 )
 
 const addAnswer = `-- name: AddAnswer :exec
-INSERT INTO answer (id, shop_id, job_id, battery_id, code, value, note, person_id, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO answer (id, shop_id, job_id, battery_id, vehicle_id, code, value, note, person_id, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddAnswerParams struct {
-	ID        shop.ID
-	ShopID    shop.ID
-	JobID     shop.ID
-	BatteryID shop.ID
+	ID        record.ID
+	ShopID    record.ID
+	JobID     *record.ID
+	BatteryID record.ID
+	VehicleID *record.ID
 	Code      string
 	Value     string
 	Note      string
-	PersonID  shop.ID
+	PersonID  record.ID
 	At        time.Time
 }
 
@@ -35,6 +38,7 @@ func (q *Queries) AddAnswer(ctx context.Context, arg AddAnswerParams) error {
 		arg.ShopID,
 		arg.JobID,
 		arg.BatteryID,
+		arg.VehicleID,
 		arg.Code,
 		arg.Value,
 		arg.Note,
@@ -45,13 +49,13 @@ func (q *Queries) AddAnswer(ctx context.Context, arg AddAnswerParams) error {
 }
 
 const addBattery = `-- name: AddBattery :exec
-INSERT INTO battery (id, shop_id, tag, maker, chemistry, nominal_v, rating_value, rating_standard, capacity_ah, reserve_min, made, sealed, eye_fitted, label_load_a, full_sg, posts, created_at)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO battery (id, shop_id, tag, maker, chemistry, nominal_v, rating_value, rating_standard, capacity_ah, reserve_min, made, sealed, eye_fitted, label_load_a, full_sg, deep_cycle, plates, posts, created_at)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddBatteryParams struct {
-	ID             shop.ID
-	ShopID         shop.ID
+	ID             record.ID
+	ShopID         record.ID
 	Tag            string
 	Maker          string
 	Chemistry      string
@@ -65,6 +69,8 @@ type AddBatteryParams struct {
 	EyeFitted      *bool
 	LabelLoadA     *float64
 	FullSg         *float64
+	DeepCycle      *bool
+	Plates         string
 	Posts          string
 	CreatedAt      time.Time
 }
@@ -86,6 +92,8 @@ func (q *Queries) AddBattery(ctx context.Context, arg AddBatteryParams) error {
 		arg.EyeFitted,
 		arg.LabelLoadA,
 		arg.FullSg,
+		arg.DeepCycle,
+		arg.Plates,
 		arg.Posts,
 		arg.CreatedAt,
 	)
@@ -93,18 +101,20 @@ func (q *Queries) AddBattery(ctx context.Context, arg AddBatteryParams) error {
 }
 
 const addClearing = `-- name: AddClearing :exec
-INSERT INTO clearing (id, shop_id, job_id, battery_id, stop, reason, last, person_id, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO clearing (id, shop_id, job_id, battery_id, stop, reason, last, readings, revision, person_id, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddClearingParams struct {
-	ID        shop.ID
-	ShopID    shop.ID
-	JobID     shop.ID
-	BatteryID shop.ID
+	ID        record.ID
+	ShopID    record.ID
+	JobID     *record.ID
+	BatteryID record.ID
 	Stop      string
 	Reason    string
 	Last      int32
-	PersonID  shop.ID
+	Readings  string
+	Revision  int32
+	PersonID  record.ID
 	At        time.Time
 }
 
@@ -117,6 +127,8 @@ func (q *Queries) AddClearing(ctx context.Context, arg AddClearingParams) error 
 		arg.Stop,
 		arg.Reason,
 		arg.Last,
+		arg.Readings,
+		arg.Revision,
 		arg.PersonID,
 		arg.At,
 	)
@@ -124,19 +136,20 @@ func (q *Queries) AddClearing(ctx context.Context, arg AddClearingParams) error 
 }
 
 const addClock = `-- name: AddClock :exec
-INSERT INTO clock (id, shop_id, job_id, battery_id, kind, seconds, started_at, started_by, ended_at, outcome)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, NULL, '')
+INSERT INTO clock (id, shop_id, job_id, battery_id, vehicle_id, kind, seconds, started_at, started_by, ended_at, outcome)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, NULL, '')
 `
 
 type AddClockParams struct {
-	ID        shop.ID
-	ShopID    shop.ID
-	JobID     shop.ID
-	BatteryID shop.ID
+	ID        record.ID
+	ShopID    record.ID
+	JobID     *record.ID
+	BatteryID record.ID
+	VehicleID *record.ID
 	Kind      string
 	Seconds   float64
 	StartedAt time.Time
-	StartedBy shop.ID
+	StartedBy record.ID
 }
 
 func (q *Queries) AddClock(ctx context.Context, arg AddClockParams) error {
@@ -145,6 +158,7 @@ func (q *Queries) AddClock(ctx context.Context, arg AddClockParams) error {
 		arg.ShopID,
 		arg.JobID,
 		arg.BatteryID,
+		arg.VehicleID,
 		arg.Kind,
 		arg.Seconds,
 		arg.StartedAt,
@@ -158,8 +172,8 @@ INSERT INTO customer (id, shop_id, name, phone, created_at) VALUES (?, ?, ?, ?, 
 `
 
 type AddCustomerParams struct {
-	ID        shop.ID
-	ShopID    shop.ID
+	ID        record.ID
+	ShopID    record.ID
 	Name      string
 	Phone     string
 	CreatedAt time.Time
@@ -176,15 +190,41 @@ func (q *Queries) AddCustomer(ctx context.Context, arg AddCustomerParams) error 
 	return err
 }
 
+const addDeed = `-- name: AddDeed :execresult
+INSERT IGNORE INTO deed (id, shop_id, kind, subject, person_id, body, answer, at) VALUES (?, ?, ?, ?, ?, ?, '', ?)
+`
+
+type AddDeedParams struct {
+	ID       record.ID
+	ShopID   record.ID
+	Kind     string
+	Subject  *record.ID
+	PersonID *record.ID
+	Body     string
+	At       time.Time
+}
+
+func (q *Queries) AddDeed(ctx context.Context, arg AddDeedParams) (sql.Result, error) {
+	return q.db.ExecContext(ctx, addDeed,
+		arg.ID,
+		arg.ShopID,
+		arg.Kind,
+		arg.Subject,
+		arg.PersonID,
+		arg.Body,
+		arg.At,
+	)
+}
+
 const addEvent = `-- name: AddEvent :exec
 INSERT INTO event (shop_id, job_id, revision, person_id, kind, body, at) VALUES (?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddEventParams struct {
-	ShopID   shop.ID
-	JobID    *shop.ID
+	ShopID   record.ID
+	JobID    *record.ID
 	Revision int32
-	PersonID *shop.ID
+	PersonID *record.ID
 	Kind     string
 	Body     json.RawMessage
 	At       time.Time
@@ -203,26 +243,51 @@ func (q *Queries) AddEvent(ctx context.Context, arg AddEventParams) error {
 	return err
 }
 
+const addInstallation = `-- name: AddInstallation :exec
+INSERT INTO installation (id, shop_id, battery_id, vehicle_id, position, from_at, to_at) VALUES (?, ?, ?, ?, ?, ?, NULL)
+`
+
+type AddInstallationParams struct {
+	ID        record.ID
+	ShopID    record.ID
+	BatteryID record.ID
+	VehicleID record.ID
+	Position  string
+	FromAt    time.Time
+}
+
+func (q *Queries) AddInstallation(ctx context.Context, arg AddInstallationParams) error {
+	_, err := q.db.ExecContext(ctx, addInstallation,
+		arg.ID,
+		arg.ShopID,
+		arg.BatteryID,
+		arg.VehicleID,
+		arg.Position,
+		arg.FromAt,
+	)
+	return err
+}
+
 const addJob = `-- name: AddJob :exec
-INSERT INTO job (id, shop_id, vehicle_id, customer_id, state, place, complaint, symptoms, school, opened_at, promised_at, closed_at, opened_by, revision, verdict_id, purpose, assigned_to)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, NULL, ?, 1, NULL, ?, ?)
+INSERT INTO job (id, shop_id, vehicle_id, customer_id, state, place_id, complaint, symptoms, school, opened_at, promised_at, closed_at, opened_by, revision, purpose, assigned_to)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, NULL, ?, 1, ?, ?)
 `
 
 type AddJobParams struct {
-	ID         shop.ID
-	ShopID     shop.ID
-	VehicleID  *shop.ID
-	CustomerID *shop.ID
+	ID         record.ID
+	ShopID     record.ID
+	VehicleID  *record.ID
+	CustomerID *record.ID
 	State      string
-	Place      string
+	PlaceID    *record.ID
 	Complaint  string
 	Symptoms   json.RawMessage
 	School     string
 	OpenedAt   time.Time
 	PromisedAt *time.Time
-	OpenedBy   shop.ID
+	OpenedBy   record.ID
 	Purpose    string
-	AssignedTo *shop.ID
+	AssignedTo *record.ID
 }
 
 func (q *Queries) AddJob(ctx context.Context, arg AddJobParams) error {
@@ -232,7 +297,7 @@ func (q *Queries) AddJob(ctx context.Context, arg AddJobParams) error {
 		arg.VehicleID,
 		arg.CustomerID,
 		arg.State,
-		arg.Place,
+		arg.PlaceID,
 		arg.Complaint,
 		arg.Symptoms,
 		arg.School,
@@ -250,9 +315,9 @@ INSERT INTO job_battery (job_id, battery_id, shop_id, ordinal, position) VALUES 
 `
 
 type AddJobBatteryParams struct {
-	JobID     shop.ID
-	BatteryID shop.ID
-	ShopID    shop.ID
+	JobID     record.ID
+	BatteryID record.ID
+	ShopID    record.ID
 	Ordinal   int32
 	Position  string
 }
@@ -268,14 +333,23 @@ func (q *Queries) AddJobBattery(ctx context.Context, arg AddJobBatteryParams) er
 	return err
 }
 
+const addMilestone = `-- name: AddMilestone :exec
+INSERT INTO milestone (name) VALUES (?)
+`
+
+func (q *Queries) AddMilestone(ctx context.Context, name string) error {
+	_, err := q.db.ExecContext(ctx, addMilestone, name)
+	return err
+}
+
 const addPerson = `-- name: AddPerson :exec
 INSERT INTO person (id, shop_id, name, initials, sign_in, role, password_hash, active, created_at)
 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddPersonParams struct {
-	ID           shop.ID
-	ShopID       shop.ID
+	ID           record.ID
+	ShopID       record.ID
 	Name         string
 	Initials     string
 	SignIn       string
@@ -301,17 +375,19 @@ func (q *Queries) AddPerson(ctx context.Context, arg AddPersonParams) error {
 }
 
 const addPhoto = `-- name: AddPhoto :exec
-INSERT INTO photo (id, shop_id, job_id, media_type, note, body, person_id, taken_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO photo (id, shop_id, job_id, battery_id, vehicle_id, media_type, note, body, person_id, taken_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddPhotoParams struct {
-	ID        shop.ID
-	ShopID    shop.ID
-	JobID     shop.ID
+	ID        record.ID
+	ShopID    record.ID
+	JobID     *record.ID
+	BatteryID *record.ID
+	VehicleID *record.ID
 	MediaType string
 	Note      string
 	Body      []byte
-	PersonID  shop.ID
+	PersonID  record.ID
 	TakenAt   time.Time
 }
 
@@ -320,11 +396,45 @@ func (q *Queries) AddPhoto(ctx context.Context, arg AddPhotoParams) error {
 		arg.ID,
 		arg.ShopID,
 		arg.JobID,
+		arg.BatteryID,
+		arg.VehicleID,
 		arg.MediaType,
 		arg.Note,
 		arg.Body,
 		arg.PersonID,
 		arg.TakenAt,
+	)
+	return err
+}
+
+const addPlace = `-- name: AddPlace :exec
+INSERT INTO place (id, shop_id, name, kind, indoors, watts, room_m3, ordinal, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, 1, ?)
+ON DUPLICATE KEY UPDATE name = VALUES(name), kind = VALUES(kind), indoors = VALUES(indoors), watts = VALUES(watts), room_m3 = VALUES(room_m3), ordinal = VALUES(ordinal), active = 1
+`
+
+type AddPlaceParams struct {
+	ID        record.ID
+	ShopID    record.ID
+	Name      string
+	Kind      string
+	Indoors   bool
+	Watts     *float64
+	RoomM3    *float64
+	Ordinal   int32
+	CreatedAt time.Time
+}
+
+func (q *Queries) AddPlace(ctx context.Context, arg AddPlaceParams) error {
+	_, err := q.db.ExecContext(ctx, addPlace,
+		arg.ID,
+		arg.ShopID,
+		arg.Name,
+		arg.Kind,
+		arg.Indoors,
+		arg.Watts,
+		arg.RoomM3,
+		arg.Ordinal,
+		arg.CreatedAt,
 	)
 	return err
 }
@@ -335,13 +445,13 @@ VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddReadingParams struct {
-	ID           shop.ID
-	ShopID       shop.ID
-	JobID        shop.ID
-	BatteryID    *shop.ID
-	VehicleID    *shop.ID
-	RootID       shop.ID
-	SupersedesID *shop.ID
+	ID           record.ID
+	ShopID       record.ID
+	JobID        *record.ID
+	BatteryID    *record.ID
+	VehicleID    *record.ID
+	RootID       record.ID
+	SupersedesID *record.ID
 	Ordinal      int32
 	Act          string
 	Reason       string
@@ -351,7 +461,7 @@ type AddReadingParams struct {
 	TakenAt      time.Time
 	TakenZone    string
 	ReceivedAt   time.Time
-	PersonID     shop.ID
+	PersonID     record.ID
 	Instrument   string
 }
 
@@ -379,37 +489,12 @@ func (q *Queries) AddReading(ctx context.Context, arg AddReadingParams) error {
 	return err
 }
 
-const addSeat = `-- name: AddSeat :exec
-INSERT INTO battery_seat (id, shop_id, battery_id, vehicle_id, position, from_at, to_at) VALUES (?, ?, ?, ?, ?, ?, NULL)
-`
-
-type AddSeatParams struct {
-	ID        shop.ID
-	ShopID    shop.ID
-	BatteryID shop.ID
-	VehicleID shop.ID
-	Position  string
-	FromAt    time.Time
-}
-
-func (q *Queries) AddSeat(ctx context.Context, arg AddSeatParams) error {
-	_, err := q.db.ExecContext(ctx, addSeat,
-		arg.ID,
-		arg.ShopID,
-		arg.BatteryID,
-		arg.VehicleID,
-		arg.Position,
-		arg.FromAt,
-	)
-	return err
-}
-
 const addShop = `-- name: AddShop :exec
 INSERT INTO shop (id, name, time_zone, school, created_at) VALUES (?, ?, ?, ?, ?)
 `
 
 type AddShopParams struct {
-	ID        shop.ID
+	ID        record.ID
 	Name      string
 	TimeZone  string
 	School    string
@@ -427,15 +512,44 @@ func (q *Queries) AddShop(ctx context.Context, arg AddShopParams) error {
 	return err
 }
 
+const addStay = `-- name: AddStay :exec
+INSERT INTO stay (id, shop_id, battery_id, vehicle_id, place_id, from_at, to_at, purpose, job_id) VALUES (?, ?, ?, ?, ?, ?, NULL, ?, ?)
+`
+
+type AddStayParams struct {
+	ID        record.ID
+	ShopID    record.ID
+	BatteryID *record.ID
+	VehicleID *record.ID
+	PlaceID   record.ID
+	FromAt    time.Time
+	Purpose   string
+	JobID     *record.ID
+}
+
+func (q *Queries) AddStay(ctx context.Context, arg AddStayParams) error {
+	_, err := q.db.ExecContext(ctx, addStay,
+		arg.ID,
+		arg.ShopID,
+		arg.BatteryID,
+		arg.VehicleID,
+		arg.PlaceID,
+		arg.FromAt,
+		arg.Purpose,
+		arg.JobID,
+	)
+	return err
+}
+
 const addVehicle = `-- name: AddVehicle :exec
-INSERT INTO vehicle (id, shop_id, customer_id, plate, description, kind, engine, litres, required_cca, start_stop, managed_charging, earth, seat, joined, created_at)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO vehicle (id, shop_id, customer_id, plate, description, kind, engine, litres, required_cca, start_stop, managed_charging, cranks_12v, system_v, earth, tray, joined, created_at)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddVehicleParams struct {
-	ID              shop.ID
-	ShopID          shop.ID
-	CustomerID      *shop.ID
+	ID              record.ID
+	ShopID          record.ID
+	CustomerID      *record.ID
 	Plate           string
 	Description     string
 	Kind            string
@@ -444,8 +558,10 @@ type AddVehicleParams struct {
 	RequiredCca     *float64
 	StartStop       *bool
 	ManagedCharging *bool
+	Cranks12v       *bool
+	SystemV         *float64
 	Earth           string
-	Seat            string
+	Tray            string
 	Joined          string
 	CreatedAt       time.Time
 }
@@ -463,8 +579,10 @@ func (q *Queries) AddVehicle(ctx context.Context, arg AddVehicleParams) error {
 		arg.RequiredCca,
 		arg.StartStop,
 		arg.ManagedCharging,
+		arg.Cranks12v,
+		arg.SystemV,
 		arg.Earth,
-		arg.Seat,
+		arg.Tray,
 		arg.Joined,
 		arg.CreatedAt,
 	)
@@ -476,10 +594,10 @@ INSERT INTO verdict (id, shop_id, job_id, battery_id, revision, made_at, action,
 `
 
 type AddVerdictParams struct {
-	ID        shop.ID
-	ShopID    shop.ID
-	JobID     shop.ID
-	BatteryID shop.ID
+	ID        record.ID
+	ShopID    record.ID
+	JobID     record.ID
+	BatteryID record.ID
 	Revision  int32
 	MadeAt    time.Time
 	Action    string
@@ -506,15 +624,29 @@ func (q *Queries) AddVerdict(ctx context.Context, arg AddVerdictParams) error {
 	return err
 }
 
+const answerDeed = `-- name: AnswerDeed :exec
+UPDATE deed SET answer = ? WHERE id = ?
+`
+
+type AnswerDeedParams struct {
+	Answer string
+	ID     record.ID
+}
+
+func (q *Queries) AnswerDeed(ctx context.Context, arg AnswerDeedParams) error {
+	_, err := q.db.ExecContext(ctx, answerDeed, arg.Answer, arg.ID)
+	return err
+}
+
 const answersOfJob = `-- name: AnswersOfJob :many
-SELECT answer.id, answer.shop_id, answer.job_id, answer.battery_id, answer.code, answer.value, answer.note, answer.person_id, answer.at, COALESCE(person.name, '') AS person_name
+SELECT answer.id, answer.shop_id, answer.battery_id, answer.code, answer.value, answer.note, answer.person_id, answer.at, answer.job_id, answer.vehicle_id, COALESCE(person.name, '') AS person_name
 FROM answer LEFT JOIN person ON person.id = answer.person_id
 WHERE answer.shop_id = ? AND answer.job_id = ? ORDER BY answer.at, answer.id
 `
 
 type AnswersOfJobParams struct {
-	ShopID shop.ID
-	JobID  shop.ID
+	ShopID record.ID
+	JobID  *record.ID
 }
 
 type AnswersOfJobRow struct {
@@ -534,13 +666,14 @@ func (q *Queries) AnswersOfJob(ctx context.Context, arg AnswersOfJobParams) ([]A
 		if err := rows.Scan(
 			&i.Answer.ID,
 			&i.Answer.ShopID,
-			&i.Answer.JobID,
 			&i.Answer.BatteryID,
 			&i.Answer.Code,
 			&i.Answer.Value,
 			&i.Answer.Note,
 			&i.Answer.PersonID,
 			&i.Answer.At,
+			&i.Answer.JobID,
+			&i.Answer.VehicleID,
 			&i.PersonName,
 		); err != nil {
 			return nil, err
@@ -556,32 +689,44 @@ func (q *Queries) AnswersOfJob(ctx context.Context, arg AnswersOfJobParams) ([]A
 	return items, nil
 }
 
-const batteriesInVehicle = `-- name: BatteriesInVehicle :many
-SELECT battery.id, battery.shop_id, battery.tag, battery.maker, battery.chemistry, battery.nominal_v, battery.rating_value, battery.rating_standard, battery.capacity_ah, battery.reserve_min, battery.made, battery.sealed, battery.eye_fitted, battery.label_load_a, battery.full_sg, battery.created_at, battery.posts, battery_seat.position
-FROM battery_seat JOIN battery ON battery.id = battery_seat.battery_id
-WHERE battery_seat.shop_id = ? AND battery_seat.vehicle_id = ? AND battery_seat.to_at IS NULL
-ORDER BY battery_seat.position, battery.id
+const batteriesInVehicles = `-- name: BatteriesInVehicles :many
+SELECT battery.id, battery.shop_id, battery.tag, battery.maker, battery.chemistry, battery.nominal_v, battery.rating_value, battery.rating_standard, battery.capacity_ah, battery.reserve_min, battery.made, battery.sealed, battery.eye_fitted, battery.label_load_a, battery.full_sg, battery.created_at, battery.posts, battery.deep_cycle, battery.plates, installation.position, installation.vehicle_id
+FROM installation JOIN battery ON battery.id = installation.battery_id
+WHERE installation.shop_id = ? AND installation.vehicle_id IN (/*SLICE:vehicles*/?) AND installation.to_at IS NULL
+ORDER BY installation.position, installation.from_at, battery.id
 `
 
-type BatteriesInVehicleParams struct {
-	ShopID    shop.ID
-	VehicleID shop.ID
+type BatteriesInVehiclesParams struct {
+	ShopID   record.ID
+	Vehicles []record.ID
 }
 
-type BatteriesInVehicleRow struct {
-	Battery  Battery
-	Position string
+type BatteriesInVehiclesRow struct {
+	Battery   Battery
+	Position  string
+	VehicleID record.ID
 }
 
-func (q *Queries) BatteriesInVehicle(ctx context.Context, arg BatteriesInVehicleParams) ([]BatteriesInVehicleRow, error) {
-	rows, err := q.db.QueryContext(ctx, batteriesInVehicle, arg.ShopID, arg.VehicleID)
+func (q *Queries) BatteriesInVehicles(ctx context.Context, arg BatteriesInVehiclesParams) ([]BatteriesInVehiclesRow, error) {
+	query := batteriesInVehicles
+	var queryParams []interface{}
+	queryParams = append(queryParams, arg.ShopID)
+	if len(arg.Vehicles) > 0 {
+		for _, v := range arg.Vehicles {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:vehicles*/?", strings.Repeat(",?", len(arg.Vehicles))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:vehicles*/?", "NULL", 1)
+	}
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var items []BatteriesInVehicleRow
+	var items []BatteriesInVehiclesRow
 	for rows.Next() {
-		var i BatteriesInVehicleRow
+		var i BatteriesInVehiclesRow
 		if err := rows.Scan(
 			&i.Battery.ID,
 			&i.Battery.ShopID,
@@ -600,7 +745,10 @@ func (q *Queries) BatteriesInVehicle(ctx context.Context, arg BatteriesInVehicle
 			&i.Battery.FullSg,
 			&i.Battery.CreatedAt,
 			&i.Battery.Posts,
+			&i.Battery.DeepCycle,
+			&i.Battery.Plates,
 			&i.Position,
+			&i.VehicleID,
 		); err != nil {
 			return nil, err
 		}
@@ -616,7 +764,7 @@ func (q *Queries) BatteriesInVehicle(ctx context.Context, arg BatteriesInVehicle
 }
 
 const batteriesOfJob = `-- name: BatteriesOfJob :many
-SELECT battery.id, battery.shop_id, battery.tag, battery.maker, battery.chemistry, battery.nominal_v, battery.rating_value, battery.rating_standard, battery.capacity_ah, battery.reserve_min, battery.made, battery.sealed, battery.eye_fitted, battery.label_load_a, battery.full_sg, battery.created_at, battery.posts, job_battery.position,
+SELECT battery.id, battery.shop_id, battery.tag, battery.maker, battery.chemistry, battery.nominal_v, battery.rating_value, battery.rating_standard, battery.capacity_ah, battery.reserve_min, battery.made, battery.sealed, battery.eye_fitted, battery.label_load_a, battery.full_sg, battery.created_at, battery.posts, battery.deep_cycle, battery.plates, job_battery.position,
   (SELECT COUNT(*) FROM job_battery AS every_job WHERE every_job.shop_id = job_battery.shop_id AND every_job.battery_id = battery.id) AS jobs
 FROM job_battery JOIN battery ON battery.id = job_battery.battery_id
 WHERE job_battery.shop_id = ? AND job_battery.job_id = ?
@@ -624,8 +772,8 @@ ORDER BY job_battery.ordinal
 `
 
 type BatteriesOfJobParams struct {
-	ShopID shop.ID
-	JobID  shop.ID
+	ShopID record.ID
+	JobID  record.ID
 }
 
 type BatteriesOfJobRow struct {
@@ -661,6 +809,8 @@ func (q *Queries) BatteriesOfJob(ctx context.Context, arg BatteriesOfJobParams) 
 			&i.Battery.FullSg,
 			&i.Battery.CreatedAt,
 			&i.Battery.Posts,
+			&i.Battery.DeepCycle,
+			&i.Battery.Plates,
 			&i.Position,
 			&i.Jobs,
 		); err != nil {
@@ -678,12 +828,12 @@ func (q *Queries) BatteriesOfJob(ctx context.Context, arg BatteriesOfJobParams) 
 }
 
 const batteryByID = `-- name: BatteryByID :one
-SELECT id, shop_id, tag, maker, chemistry, nominal_v, rating_value, rating_standard, capacity_ah, reserve_min, made, sealed, eye_fitted, label_load_a, full_sg, created_at, posts FROM battery WHERE shop_id = ? AND id = ?
+SELECT id, shop_id, tag, maker, chemistry, nominal_v, rating_value, rating_standard, capacity_ah, reserve_min, made, sealed, eye_fitted, label_load_a, full_sg, created_at, posts, deep_cycle, plates FROM battery WHERE shop_id = ? AND id = ?
 `
 
 type BatteryByIDParams struct {
-	ShopID shop.ID
-	ID     shop.ID
+	ShopID record.ID
+	ID     record.ID
 }
 
 func (q *Queries) BatteryByID(ctx context.Context, arg BatteryByIDParams) (Battery, error) {
@@ -707,52 +857,61 @@ func (q *Queries) BatteryByID(ctx context.Context, arg BatteryByIDParams) (Batte
 		&i.FullSg,
 		&i.CreatedAt,
 		&i.Posts,
+		&i.DeepCycle,
+		&i.Plates,
 	)
 	return i, err
 }
 
-const bumpJob = `-- name: BumpJob :exec
-UPDATE job SET revision = ?, state = ?, closed_at = ?, verdict_id = ?, place = ?, assigned_to = ?, waits_for = ?, waits_note = ? WHERE shop_id = ? AND id = ?
+const chargers = `-- name: Chargers :many
+SELECT id, shop_id, name, kind, amps, volts, settings, wake_v, compensates, place_id, active, created_at FROM charger WHERE shop_id = ? AND active = 1 ORDER BY name, id LIMIT 200
 `
 
-type BumpJobParams struct {
-	Revision   int32
-	State      string
-	ClosedAt   *time.Time
-	VerdictID  *shop.ID
-	Place      string
-	AssignedTo *shop.ID
-	WaitsFor   string
-	WaitsNote  string
-	ShopID     shop.ID
-	ID         shop.ID
-}
-
-func (q *Queries) BumpJob(ctx context.Context, arg BumpJobParams) error {
-	_, err := q.db.ExecContext(ctx, bumpJob,
-		arg.Revision,
-		arg.State,
-		arg.ClosedAt,
-		arg.VerdictID,
-		arg.Place,
-		arg.AssignedTo,
-		arg.WaitsFor,
-		arg.WaitsNote,
-		arg.ShopID,
-		arg.ID,
-	)
-	return err
+func (q *Queries) Chargers(ctx context.Context, shopID record.ID) ([]Charger, error) {
+	rows, err := q.db.QueryContext(ctx, chargers, shopID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Charger
+	for rows.Next() {
+		var i Charger
+		if err := rows.Scan(
+			&i.ID,
+			&i.ShopID,
+			&i.Name,
+			&i.Kind,
+			&i.Amps,
+			&i.Volts,
+			&i.Settings,
+			&i.WakeV,
+			&i.Compensates,
+			&i.PlaceID,
+			&i.Active,
+			&i.CreatedAt,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const clearingsOfJob = `-- name: ClearingsOfJob :many
-SELECT clearing.id, clearing.shop_id, clearing.job_id, clearing.battery_id, clearing.stop, clearing.reason, clearing.last, clearing.person_id, clearing.at, COALESCE(person.name, '') AS person_name
+SELECT clearing.id, clearing.shop_id, clearing.battery_id, clearing.stop, clearing.reason, clearing.last, clearing.person_id, clearing.at, clearing.job_id, clearing.readings, clearing.revision, COALESCE(person.name, '') AS person_name
 FROM clearing LEFT JOIN person ON person.id = clearing.person_id
 WHERE clearing.shop_id = ? AND clearing.job_id = ? ORDER BY clearing.at, clearing.id
 `
 
 type ClearingsOfJobParams struct {
-	ShopID shop.ID
-	JobID  shop.ID
+	ShopID record.ID
+	JobID  *record.ID
 }
 
 type ClearingsOfJobRow struct {
@@ -772,13 +931,15 @@ func (q *Queries) ClearingsOfJob(ctx context.Context, arg ClearingsOfJobParams) 
 		if err := rows.Scan(
 			&i.Clearing.ID,
 			&i.Clearing.ShopID,
-			&i.Clearing.JobID,
 			&i.Clearing.BatteryID,
 			&i.Clearing.Stop,
 			&i.Clearing.Reason,
 			&i.Clearing.Last,
 			&i.Clearing.PersonID,
 			&i.Clearing.At,
+			&i.Clearing.JobID,
+			&i.Clearing.Readings,
+			&i.Clearing.Revision,
 			&i.PersonName,
 		); err != nil {
 			return nil, err
@@ -795,12 +956,12 @@ func (q *Queries) ClearingsOfJob(ctx context.Context, arg ClearingsOfJobParams) 
 }
 
 const clockByID = `-- name: ClockByID :one
-SELECT id, shop_id, job_id, battery_id, kind, seconds, started_at, started_by, ended_at, outcome FROM clock WHERE shop_id = ? AND id = ?
+SELECT id, shop_id, battery_id, kind, seconds, started_at, started_by, ended_at, outcome, job_id, vehicle_id FROM clock WHERE shop_id = ? AND id = ?
 `
 
 type ClockByIDParams struct {
-	ShopID shop.ID
-	ID     shop.ID
+	ShopID record.ID
+	ID     record.ID
 }
 
 func (q *Queries) ClockByID(ctx context.Context, arg ClockByIDParams) (Clock, error) {
@@ -809,7 +970,6 @@ func (q *Queries) ClockByID(ctx context.Context, arg ClockByIDParams) (Clock, er
 	err := row.Scan(
 		&i.ID,
 		&i.ShopID,
-		&i.JobID,
 		&i.BatteryID,
 		&i.Kind,
 		&i.Seconds,
@@ -817,17 +977,19 @@ func (q *Queries) ClockByID(ctx context.Context, arg ClockByIDParams) (Clock, er
 		&i.StartedBy,
 		&i.EndedAt,
 		&i.Outcome,
+		&i.JobID,
+		&i.VehicleID,
 	)
 	return i, err
 }
 
 const clocksOfJob = `-- name: ClocksOfJob :many
-SELECT id, shop_id, job_id, battery_id, kind, seconds, started_at, started_by, ended_at, outcome FROM clock WHERE shop_id = ? AND job_id = ? ORDER BY started_at DESC, id DESC LIMIT 50
+SELECT id, shop_id, battery_id, kind, seconds, started_at, started_by, ended_at, outcome, job_id, vehicle_id FROM clock WHERE shop_id = ? AND job_id = ? AND ended_at IS NULL ORDER BY started_at DESC, id DESC
 `
 
 type ClocksOfJobParams struct {
-	ShopID shop.ID
-	JobID  shop.ID
+	ShopID record.ID
+	JobID  *record.ID
 }
 
 func (q *Queries) ClocksOfJob(ctx context.Context, arg ClocksOfJobParams) ([]Clock, error) {
@@ -842,7 +1004,6 @@ func (q *Queries) ClocksOfJob(ctx context.Context, arg ClocksOfJobParams) ([]Clo
 		if err := rows.Scan(
 			&i.ID,
 			&i.ShopID,
-			&i.JobID,
 			&i.BatteryID,
 			&i.Kind,
 			&i.Seconds,
@@ -850,6 +1011,91 @@ func (q *Queries) ClocksOfJob(ctx context.Context, arg ClocksOfJobParams) ([]Clo
 			&i.StartedBy,
 			&i.EndedAt,
 			&i.Outcome,
+			&i.JobID,
+			&i.VehicleID,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const closedRows = `-- name: ClosedRows :many
+SELECT job.id, job.shop_id, job.vehicle_id, job.customer_id, job.state, job.complaint, job.symptoms, job.school, job.opened_at, job.promised_at, job.closed_at, job.opened_by, job.revision, job.purpose, job.assigned_to, job.waits_for, job.waits_note, job.place_id, job.touched, job_state.job_id, job_state.shop_id, job_state.revision, job_state.basis, job_state.battery_id, job_state.batteries, job_state.action, job_state.waits, job_state.next_step, job_state.made_at, COALESCE(place.name, '') AS place, COALESCE(vehicle.plate, '') AS plate, COALESCE(vehicle.description, '') AS description, COALESCE(customer.name, '') AS customer_name
+FROM job
+JOIN job_state ON job_state.job_id = job.id
+LEFT JOIN place ON place.id = job.place_id
+LEFT JOIN vehicle ON vehicle.id = job.vehicle_id
+LEFT JOIN customer ON customer.id = job.customer_id
+WHERE job.shop_id = ? AND job.state = 'closed' AND job.closed_at >= ?
+ORDER BY job.closed_at DESC, job.id DESC LIMIT ?
+`
+
+type ClosedRowsParams struct {
+	ShopID   record.ID
+	ClosedAt *time.Time
+	Limit    int32
+}
+
+type ClosedRowsRow struct {
+	Job          Job
+	JobState     JobState
+	Place        string
+	Plate        string
+	Description  string
+	CustomerName string
+}
+
+func (q *Queries) ClosedRows(ctx context.Context, arg ClosedRowsParams) ([]ClosedRowsRow, error) {
+	rows, err := q.db.QueryContext(ctx, closedRows, arg.ShopID, arg.ClosedAt, arg.Limit)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []ClosedRowsRow
+	for rows.Next() {
+		var i ClosedRowsRow
+		if err := rows.Scan(
+			&i.Job.ID,
+			&i.Job.ShopID,
+			&i.Job.VehicleID,
+			&i.Job.CustomerID,
+			&i.Job.State,
+			&i.Job.Complaint,
+			&i.Job.Symptoms,
+			&i.Job.School,
+			&i.Job.OpenedAt,
+			&i.Job.PromisedAt,
+			&i.Job.ClosedAt,
+			&i.Job.OpenedBy,
+			&i.Job.Revision,
+			&i.Job.Purpose,
+			&i.Job.AssignedTo,
+			&i.Job.WaitsFor,
+			&i.Job.WaitsNote,
+			&i.Job.PlaceID,
+			&i.Job.Touched,
+			&i.JobState.JobID,
+			&i.JobState.ShopID,
+			&i.JobState.Revision,
+			&i.JobState.Basis,
+			&i.JobState.BatteryID,
+			&i.JobState.Batteries,
+			&i.JobState.Action,
+			&i.JobState.Waits,
+			&i.JobState.NextStep,
+			&i.JobState.MadeAt,
+			&i.Place,
+			&i.Plate,
+			&i.Description,
+			&i.CustomerName,
 		); err != nil {
 			return nil, err
 		}
@@ -875,13 +1121,29 @@ func (q *Queries) CountPeople(ctx context.Context) (int64, error) {
 	return count, err
 }
 
+const countPhotos = `-- name: CountPhotos :one
+SELECT COUNT(*) FROM photo WHERE shop_id = ? AND job_id = ?
+`
+
+type CountPhotosParams struct {
+	ShopID record.ID
+	JobID  *record.ID
+}
+
+func (q *Queries) CountPhotos(ctx context.Context, arg CountPhotosParams) (int64, error) {
+	row := q.db.QueryRowContext(ctx, countPhotos, arg.ShopID, arg.JobID)
+	var count int64
+	err := row.Scan(&count)
+	return count, err
+}
+
 const customerByID = `-- name: CustomerByID :one
 SELECT id, shop_id, name, phone, created_at FROM customer WHERE shop_id = ? AND id = ?
 `
 
 type CustomerByIDParams struct {
-	ShopID shop.ID
-	ID     shop.ID
+	ShopID record.ID
+	ID     record.ID
 }
 
 func (q *Queries) CustomerByID(ctx context.Context, arg CustomerByIDParams) (Customer, error) {
@@ -897,17 +1159,79 @@ func (q *Queries) CustomerByID(ctx context.Context, arg CustomerByIDParams) (Cus
 	return i, err
 }
 
+const deedByID = `-- name: DeedByID :one
+SELECT deed.id, deed.shop_id, deed.kind, deed.subject, deed.person_id, deed.body, deed.answer, deed.at, COALESCE(person.name, '') AS person_name
+FROM deed LEFT JOIN person ON person.id = deed.person_id WHERE deed.id = ? LOCK IN SHARE MODE
+`
+
+type DeedByIDRow struct {
+	ID         record.ID
+	ShopID     record.ID
+	Kind       string
+	Subject    *record.ID
+	PersonID   *record.ID
+	Body       string
+	Answer     string
+	At         time.Time
+	PersonName string
+}
+
+func (q *Queries) DeedByID(ctx context.Context, id record.ID) (DeedByIDRow, error) {
+	row := q.db.QueryRowContext(ctx, deedByID, id)
+	var i DeedByIDRow
+	err := row.Scan(
+		&i.ID,
+		&i.ShopID,
+		&i.Kind,
+		&i.Subject,
+		&i.PersonID,
+		&i.Body,
+		&i.Answer,
+		&i.At,
+		&i.PersonName,
+	)
+	return i, err
+}
+
+const dropCharger = `-- name: DropCharger :exec
+UPDATE charger SET active = 0, name = CONCAT(LEFT(name, 40), ' ', LEFT(HEX(id), 16)) WHERE shop_id = ? AND id = ?
+`
+
+type DropChargerParams struct {
+	ShopID record.ID
+	ID     record.ID
+}
+
+func (q *Queries) DropCharger(ctx context.Context, arg DropChargerParams) error {
+	_, err := q.db.ExecContext(ctx, dropCharger, arg.ShopID, arg.ID)
+	return err
+}
+
 const dropInstrument = `-- name: DropInstrument :exec
 UPDATE instrument SET active = 0 WHERE shop_id = ? AND id = ?
 `
 
 type DropInstrumentParams struct {
-	ShopID shop.ID
-	ID     shop.ID
+	ShopID record.ID
+	ID     record.ID
 }
 
 func (q *Queries) DropInstrument(ctx context.Context, arg DropInstrumentParams) error {
 	_, err := q.db.ExecContext(ctx, dropInstrument, arg.ShopID, arg.ID)
+	return err
+}
+
+const dropPlace = `-- name: DropPlace :exec
+UPDATE place SET active = 0, name = CONCAT(LEFT(name, 20), ' ', LEFT(HEX(id), 16)) WHERE shop_id = ? AND id = ?
+`
+
+type DropPlaceParams struct {
+	ShopID record.ID
+	ID     record.ID
+}
+
+func (q *Queries) DropPlace(ctx context.Context, arg DropPlaceParams) error {
+	_, err := q.db.ExecContext(ctx, dropPlace, arg.ShopID, arg.ID)
 	return err
 }
 
@@ -916,7 +1240,7 @@ DELETE FROM shop_limit WHERE shop_id = ? AND limit_id = ?
 `
 
 type DropShopLimitParams struct {
-	ShopID  shop.ID
+	ShopID  record.ID
 	LimitID string
 }
 
@@ -932,8 +1256,8 @@ UPDATE clock SET ended_at = ?, outcome = ? WHERE shop_id = ? AND id = ? AND ende
 type EndClockParams struct {
 	EndedAt *time.Time
 	Outcome string
-	ShopID  shop.ID
-	ID      shop.ID
+	ShopID  record.ID
+	ID      record.ID
 }
 
 func (q *Queries) EndClock(ctx context.Context, arg EndClockParams) error {
@@ -946,18 +1270,63 @@ func (q *Queries) EndClock(ctx context.Context, arg EndClockParams) error {
 	return err
 }
 
-const endSeats = `-- name: EndSeats :exec
-UPDATE battery_seat SET to_at = ? WHERE shop_id = ? AND vehicle_id = ? AND to_at IS NULL
+const endInstallation = `-- name: EndInstallation :exec
+UPDATE installation SET to_at = ? WHERE shop_id = ? AND id = ? AND to_at IS NULL
 `
 
-type EndSeatsParams struct {
-	ToAt      *time.Time
-	ShopID    shop.ID
-	VehicleID shop.ID
+type EndInstallationParams struct {
+	ToAt   *time.Time
+	ShopID record.ID
+	ID     record.ID
 }
 
-func (q *Queries) EndSeats(ctx context.Context, arg EndSeatsParams) error {
-	_, err := q.db.ExecContext(ctx, endSeats, arg.ToAt, arg.ShopID, arg.VehicleID)
+func (q *Queries) EndInstallation(ctx context.Context, arg EndInstallationParams) error {
+	_, err := q.db.ExecContext(ctx, endInstallation, arg.ToAt, arg.ShopID, arg.ID)
+	return err
+}
+
+const endStaysOfBattery = `-- name: EndStaysOfBattery :exec
+UPDATE stay SET to_at = ? WHERE shop_id = ? AND battery_id = ? AND to_at IS NULL
+`
+
+type EndStaysOfBatteryParams struct {
+	ToAt      *time.Time
+	ShopID    record.ID
+	BatteryID *record.ID
+}
+
+func (q *Queries) EndStaysOfBattery(ctx context.Context, arg EndStaysOfBatteryParams) error {
+	_, err := q.db.ExecContext(ctx, endStaysOfBattery, arg.ToAt, arg.ShopID, arg.BatteryID)
+	return err
+}
+
+const endStaysOfJob = `-- name: EndStaysOfJob :exec
+UPDATE stay SET to_at = ? WHERE shop_id = ? AND job_id = ? AND to_at IS NULL
+`
+
+type EndStaysOfJobParams struct {
+	ToAt   *time.Time
+	ShopID record.ID
+	JobID  *record.ID
+}
+
+func (q *Queries) EndStaysOfJob(ctx context.Context, arg EndStaysOfJobParams) error {
+	_, err := q.db.ExecContext(ctx, endStaysOfJob, arg.ToAt, arg.ShopID, arg.JobID)
+	return err
+}
+
+const endStaysOfVehicle = `-- name: EndStaysOfVehicle :exec
+UPDATE stay SET to_at = ? WHERE shop_id = ? AND vehicle_id = ? AND to_at IS NULL
+`
+
+type EndStaysOfVehicleParams struct {
+	ToAt      *time.Time
+	ShopID    record.ID
+	VehicleID *record.ID
+}
+
+func (q *Queries) EndStaysOfVehicle(ctx context.Context, arg EndStaysOfVehicleParams) error {
+	_, err := q.db.ExecContext(ctx, endStaysOfVehicle, arg.ToAt, arg.ShopID, arg.VehicleID)
 	return err
 }
 
@@ -966,16 +1335,16 @@ SELECT id, job_id, revision, person_id, kind, at FROM event WHERE shop_id = ? AN
 `
 
 type EventsAfterParams struct {
-	ShopID shop.ID
+	ShopID record.ID
 	ID     int64
 	Limit  int32
 }
 
 type EventsAfterRow struct {
 	ID       int64
-	JobID    *shop.ID
+	JobID    *record.ID
 	Revision int32
-	PersonID *shop.ID
+	PersonID *record.ID
 	Kind     string
 	At       time.Time
 }
@@ -1018,8 +1387,8 @@ ORDER BY event.id DESC LIMIT 200
 `
 
 type EventsOfJobParams struct {
-	ShopID shop.ID
-	JobID  *shop.ID
+	ShopID record.ID
+	JobID  *record.ID
 }
 
 type EventsOfJobRow struct {
@@ -1067,8 +1436,8 @@ WHERE event.shop_id = ? AND event.job_id = ? AND event.kind = ? ORDER BY event.i
 `
 
 type EventsOfJobKindParams struct {
-	ShopID shop.ID
-	JobID  *shop.ID
+	ShopID record.ID
+	JobID  *record.ID
 	Kind   string
 }
 
@@ -1110,50 +1479,84 @@ func (q *Queries) EventsOfJobKind(ctx context.Context, arg EventsOfJobKindParams
 	return items, nil
 }
 
-const findVehicles = `-- name: FindVehicles :many
-SELECT vehicle.id, vehicle.shop_id, vehicle.customer_id, vehicle.plate, vehicle.description, vehicle.kind, vehicle.engine, vehicle.litres, vehicle.required_cca, vehicle.start_stop, vehicle.managed_charging, vehicle.earth, vehicle.created_at, vehicle.seat, vehicle.joined, COALESCE(customer.name, '') AS customer_name
-FROM vehicle LEFT JOIN customer ON customer.id = vehicle.customer_id
-WHERE vehicle.shop_id = ? AND (REPLACE(vehicle.plate, ' ', '') LIKE ? OR customer.name LIKE ?)
-ORDER BY vehicle.plate, vehicle.id LIMIT 12
+const installationsOfBattery = `-- name: InstallationsOfBattery :many
+SELECT installation.id, installation.shop_id, installation.battery_id, installation.vehicle_id, installation.position, installation.from_at, installation.to_at, vehicle.plate, vehicle.description
+FROM installation JOIN vehicle ON vehicle.id = installation.vehicle_id
+WHERE installation.shop_id = ? AND installation.battery_id = ?
+ORDER BY installation.from_at DESC, installation.id DESC LIMIT 50
 `
 
-type FindVehiclesParams struct {
-	ShopID shop.ID
-	Plate  string
-	Name   string
+type InstallationsOfBatteryParams struct {
+	ShopID    record.ID
+	BatteryID record.ID
 }
 
-type FindVehiclesRow struct {
-	Vehicle      Vehicle
-	CustomerName string
+type InstallationsOfBatteryRow struct {
+	Installation Installation
+	Plate        string
+	Description  string
 }
 
-func (q *Queries) FindVehicles(ctx context.Context, arg FindVehiclesParams) ([]FindVehiclesRow, error) {
-	rows, err := q.db.QueryContext(ctx, findVehicles, arg.ShopID, arg.Plate, arg.Name)
+func (q *Queries) InstallationsOfBattery(ctx context.Context, arg InstallationsOfBatteryParams) ([]InstallationsOfBatteryRow, error) {
+	rows, err := q.db.QueryContext(ctx, installationsOfBattery, arg.ShopID, arg.BatteryID)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var items []FindVehiclesRow
+	var items []InstallationsOfBatteryRow
 	for rows.Next() {
-		var i FindVehiclesRow
+		var i InstallationsOfBatteryRow
 		if err := rows.Scan(
-			&i.Vehicle.ID,
-			&i.Vehicle.ShopID,
-			&i.Vehicle.CustomerID,
-			&i.Vehicle.Plate,
-			&i.Vehicle.Description,
-			&i.Vehicle.Kind,
-			&i.Vehicle.Engine,
-			&i.Vehicle.Litres,
-			&i.Vehicle.RequiredCca,
-			&i.Vehicle.StartStop,
-			&i.Vehicle.ManagedCharging,
-			&i.Vehicle.Earth,
-			&i.Vehicle.CreatedAt,
-			&i.Vehicle.Seat,
-			&i.Vehicle.Joined,
-			&i.CustomerName,
+			&i.Installation.ID,
+			&i.Installation.ShopID,
+			&i.Installation.BatteryID,
+			&i.Installation.VehicleID,
+			&i.Installation.Position,
+			&i.Installation.FromAt,
+			&i.Installation.ToAt,
+			&i.Plate,
+			&i.Description,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const installedNow = `-- name: InstalledNow :many
+SELECT id, shop_id, battery_id, vehicle_id, position, from_at, to_at FROM installation WHERE shop_id = ? AND to_at IS NULL AND (vehicle_id = ? OR battery_id = ?) ORDER BY from_at, id FOR UPDATE
+`
+
+type InstalledNowParams struct {
+	ShopID    record.ID
+	VehicleID record.ID
+	BatteryID record.ID
+}
+
+func (q *Queries) InstalledNow(ctx context.Context, arg InstalledNowParams) ([]Installation, error) {
+	rows, err := q.db.QueryContext(ctx, installedNow, arg.ShopID, arg.VehicleID, arg.BatteryID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Installation
+	for rows.Next() {
+		var i Installation
+		if err := rows.Scan(
+			&i.ID,
+			&i.ShopID,
+			&i.BatteryID,
+			&i.VehicleID,
+			&i.Position,
+			&i.FromAt,
+			&i.ToAt,
 		); err != nil {
 			return nil, err
 		}
@@ -1172,7 +1575,7 @@ const instruments = `-- name: Instruments :many
 SELECT id, shop_id, name, kind, protocol, address, due_on, active, created_at FROM instrument WHERE shop_id = ? AND active = 1 ORDER BY name, id LIMIT 100
 `
 
-func (q *Queries) Instruments(ctx context.Context, shopID shop.ID) ([]Instrument, error) {
+func (q *Queries) Instruments(ctx context.Context, shopID record.ID) ([]Instrument, error) {
 	rows, err := q.db.QueryContext(ctx, instruments, shopID)
 	if err != nil {
 		return nil, err
@@ -1206,128 +1609,120 @@ func (q *Queries) Instruments(ctx context.Context, shopID shop.ID) ([]Instrument
 }
 
 const jobByID = `-- name: JobByID :one
-SELECT id, shop_id, vehicle_id, customer_id, state, place, complaint, symptoms, school, opened_at, promised_at, closed_at, opened_by, revision, verdict_id, purpose, assigned_to, waits_for, waits_note FROM job WHERE shop_id = ? AND id = ?
+SELECT job.id, job.shop_id, job.vehicle_id, job.customer_id, job.state, job.complaint, job.symptoms, job.school, job.opened_at, job.promised_at, job.closed_at, job.opened_by, job.revision, job.purpose, job.assigned_to, job.waits_for, job.waits_note, job.place_id, job.touched, COALESCE(place.name, '') AS place FROM job LEFT JOIN place ON place.id = job.place_id WHERE job.shop_id = ? AND job.id = ?
 `
 
 type JobByIDParams struct {
-	ShopID shop.ID
-	ID     shop.ID
+	ShopID record.ID
+	ID     record.ID
 }
 
-func (q *Queries) JobByID(ctx context.Context, arg JobByIDParams) (Job, error) {
+type JobByIDRow struct {
+	Job   Job
+	Place string
+}
+
+func (q *Queries) JobByID(ctx context.Context, arg JobByIDParams) (JobByIDRow, error) {
 	row := q.db.QueryRowContext(ctx, jobByID, arg.ShopID, arg.ID)
-	var i Job
+	var i JobByIDRow
 	err := row.Scan(
-		&i.ID,
-		&i.ShopID,
-		&i.VehicleID,
-		&i.CustomerID,
-		&i.State,
+		&i.Job.ID,
+		&i.Job.ShopID,
+		&i.Job.VehicleID,
+		&i.Job.CustomerID,
+		&i.Job.State,
+		&i.Job.Complaint,
+		&i.Job.Symptoms,
+		&i.Job.School,
+		&i.Job.OpenedAt,
+		&i.Job.PromisedAt,
+		&i.Job.ClosedAt,
+		&i.Job.OpenedBy,
+		&i.Job.Revision,
+		&i.Job.Purpose,
+		&i.Job.AssignedTo,
+		&i.Job.WaitsFor,
+		&i.Job.WaitsNote,
+		&i.Job.PlaceID,
+		&i.Job.Touched,
 		&i.Place,
-		&i.Complaint,
-		&i.Symptoms,
-		&i.School,
-		&i.OpenedAt,
-		&i.PromisedAt,
-		&i.ClosedAt,
-		&i.OpenedBy,
-		&i.Revision,
-		&i.VerdictID,
-		&i.Purpose,
-		&i.AssignedTo,
-		&i.WaitsFor,
-		&i.WaitsNote,
 	)
 	return i, err
 }
 
 const jobForUpdate = `-- name: JobForUpdate :one
-SELECT id, shop_id, vehicle_id, customer_id, state, place, complaint, symptoms, school, opened_at, promised_at, closed_at, opened_by, revision, verdict_id, purpose, assigned_to, waits_for, waits_note FROM job WHERE shop_id = ? AND id = ? FOR UPDATE
+SELECT job.id, job.shop_id, job.vehicle_id, job.customer_id, job.state, job.complaint, job.symptoms, job.school, job.opened_at, job.promised_at, job.closed_at, job.opened_by, job.revision, job.purpose, job.assigned_to, job.waits_for, job.waits_note, job.place_id, job.touched, COALESCE(place.name, '') AS place FROM job LEFT JOIN place ON place.id = job.place_id WHERE job.shop_id = ? AND job.id = ? FOR UPDATE
 `
 
 type JobForUpdateParams struct {
-	ShopID shop.ID
-	ID     shop.ID
+	ShopID record.ID
+	ID     record.ID
 }
 
-func (q *Queries) JobForUpdate(ctx context.Context, arg JobForUpdateParams) (Job, error) {
+type JobForUpdateRow struct {
+	Job   Job
+	Place string
+}
+
+func (q *Queries) JobForUpdate(ctx context.Context, arg JobForUpdateParams) (JobForUpdateRow, error) {
 	row := q.db.QueryRowContext(ctx, jobForUpdate, arg.ShopID, arg.ID)
-	var i Job
+	var i JobForUpdateRow
 	err := row.Scan(
-		&i.ID,
-		&i.ShopID,
-		&i.VehicleID,
-		&i.CustomerID,
-		&i.State,
+		&i.Job.ID,
+		&i.Job.ShopID,
+		&i.Job.VehicleID,
+		&i.Job.CustomerID,
+		&i.Job.State,
+		&i.Job.Complaint,
+		&i.Job.Symptoms,
+		&i.Job.School,
+		&i.Job.OpenedAt,
+		&i.Job.PromisedAt,
+		&i.Job.ClosedAt,
+		&i.Job.OpenedBy,
+		&i.Job.Revision,
+		&i.Job.Purpose,
+		&i.Job.AssignedTo,
+		&i.Job.WaitsFor,
+		&i.Job.WaitsNote,
+		&i.Job.PlaceID,
+		&i.Job.Touched,
 		&i.Place,
-		&i.Complaint,
-		&i.Symptoms,
-		&i.School,
-		&i.OpenedAt,
-		&i.PromisedAt,
-		&i.ClosedAt,
-		&i.OpenedBy,
-		&i.Revision,
-		&i.VerdictID,
-		&i.Purpose,
-		&i.AssignedTo,
-		&i.WaitsFor,
-		&i.WaitsNote,
 	)
 	return i, err
 }
 
-const jobRows = `-- name: JobRows :many
-SELECT job.id, job.shop_id, job.vehicle_id, job.customer_id, job.state, job.place, job.complaint, job.symptoms, job.school, job.opened_at, job.promised_at, job.closed_at, job.opened_by, job.revision, job.verdict_id, job.purpose, job.assigned_to, job.waits_for, job.waits_note, COALESCE(vehicle.plate, '') AS plate, COALESCE(vehicle.description, '') AS description, COALESCE(customer.name, '') AS customer_name, verdict.action, verdict.waits, verdict.next_step
-FROM job
-LEFT JOIN vehicle ON vehicle.id = job.vehicle_id
-LEFT JOIN customer ON customer.id = job.customer_id
-JOIN verdict ON verdict.id = job.verdict_id
-WHERE job.shop_id = ? AND job.state = ? AND (job.opened_at < ? OR (job.opened_at = ? AND job.id < ?))
-ORDER BY job.opened_at DESC, job.id DESC LIMIT ?
+const jobsOfBattery = `-- name: JobsOfBattery :many
+SELECT job.id, job.shop_id, job.vehicle_id, job.customer_id, job.state, job.complaint, job.symptoms, job.school, job.opened_at, job.promised_at, job.closed_at, job.opened_by, job.revision, job.purpose, job.assigned_to, job.waits_for, job.waits_note, job.place_id, job.touched, COALESCE(place.name, '') AS place
+FROM job_battery JOIN job ON job.id = job_battery.job_id LEFT JOIN place ON place.id = job.place_id
+WHERE job_battery.shop_id = ? AND job_battery.battery_id = ? ORDER BY job.opened_at DESC, job.id DESC LIMIT 50
 `
 
-type JobRowsParams struct {
-	ShopID   shop.ID
-	State    string
-	Before   time.Time
-	BeforeID shop.ID
-	Limit    int32
+type JobsOfBatteryParams struct {
+	ShopID    record.ID
+	BatteryID record.ID
 }
 
-type JobRowsRow struct {
-	Job          Job
-	Plate        string
-	Description  string
-	CustomerName string
-	Action       string
-	Waits        string
-	NextStep     string
+type JobsOfBatteryRow struct {
+	Job   Job
+	Place string
 }
 
-func (q *Queries) JobRows(ctx context.Context, arg JobRowsParams) ([]JobRowsRow, error) {
-	rows, err := q.db.QueryContext(ctx, jobRows,
-		arg.ShopID,
-		arg.State,
-		arg.Before,
-		arg.Before,
-		arg.BeforeID,
-		arg.Limit,
-	)
+func (q *Queries) JobsOfBattery(ctx context.Context, arg JobsOfBatteryParams) ([]JobsOfBatteryRow, error) {
+	rows, err := q.db.QueryContext(ctx, jobsOfBattery, arg.ShopID, arg.BatteryID)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var items []JobRowsRow
+	var items []JobsOfBatteryRow
 	for rows.Next() {
-		var i JobRowsRow
+		var i JobsOfBatteryRow
 		if err := rows.Scan(
 			&i.Job.ID,
 			&i.Job.ShopID,
 			&i.Job.VehicleID,
 			&i.Job.CustomerID,
 			&i.Job.State,
-			&i.Job.Place,
 			&i.Job.Complaint,
 			&i.Job.Symptoms,
 			&i.Job.School,
@@ -1336,17 +1731,13 @@ func (q *Queries) JobRows(ctx context.Context, arg JobRowsParams) ([]JobRowsRow,
 			&i.Job.ClosedAt,
 			&i.Job.OpenedBy,
 			&i.Job.Revision,
-			&i.Job.VerdictID,
 			&i.Job.Purpose,
 			&i.Job.AssignedTo,
 			&i.Job.WaitsFor,
 			&i.Job.WaitsNote,
-			&i.Plate,
-			&i.Description,
-			&i.CustomerName,
-			&i.Action,
-			&i.Waits,
-			&i.NextStep,
+			&i.Job.PlaceID,
+			&i.Job.Touched,
+			&i.Place,
 		); err != nil {
 			return nil, err
 		}
@@ -1362,43 +1753,49 @@ func (q *Queries) JobRows(ctx context.Context, arg JobRowsParams) ([]JobRowsRow,
 }
 
 const jobsOfVehicle = `-- name: JobsOfVehicle :many
-SELECT id, shop_id, vehicle_id, customer_id, state, place, complaint, symptoms, school, opened_at, promised_at, closed_at, opened_by, revision, verdict_id, purpose, assigned_to, waits_for, waits_note FROM job WHERE shop_id = ? AND vehicle_id = ? ORDER BY opened_at DESC, id DESC LIMIT 50
+SELECT job.id, job.shop_id, job.vehicle_id, job.customer_id, job.state, job.complaint, job.symptoms, job.school, job.opened_at, job.promised_at, job.closed_at, job.opened_by, job.revision, job.purpose, job.assigned_to, job.waits_for, job.waits_note, job.place_id, job.touched, COALESCE(place.name, '') AS place FROM job LEFT JOIN place ON place.id = job.place_id WHERE job.shop_id = ? AND job.vehicle_id = ? ORDER BY job.opened_at DESC, job.id DESC LIMIT 50
 `
 
 type JobsOfVehicleParams struct {
-	ShopID    shop.ID
-	VehicleID *shop.ID
+	ShopID    record.ID
+	VehicleID *record.ID
 }
 
-func (q *Queries) JobsOfVehicle(ctx context.Context, arg JobsOfVehicleParams) ([]Job, error) {
+type JobsOfVehicleRow struct {
+	Job   Job
+	Place string
+}
+
+func (q *Queries) JobsOfVehicle(ctx context.Context, arg JobsOfVehicleParams) ([]JobsOfVehicleRow, error) {
 	rows, err := q.db.QueryContext(ctx, jobsOfVehicle, arg.ShopID, arg.VehicleID)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var items []Job
+	var items []JobsOfVehicleRow
 	for rows.Next() {
-		var i Job
+		var i JobsOfVehicleRow
 		if err := rows.Scan(
-			&i.ID,
-			&i.ShopID,
-			&i.VehicleID,
-			&i.CustomerID,
-			&i.State,
+			&i.Job.ID,
+			&i.Job.ShopID,
+			&i.Job.VehicleID,
+			&i.Job.CustomerID,
+			&i.Job.State,
+			&i.Job.Complaint,
+			&i.Job.Symptoms,
+			&i.Job.School,
+			&i.Job.OpenedAt,
+			&i.Job.PromisedAt,
+			&i.Job.ClosedAt,
+			&i.Job.OpenedBy,
+			&i.Job.Revision,
+			&i.Job.Purpose,
+			&i.Job.AssignedTo,
+			&i.Job.WaitsFor,
+			&i.Job.WaitsNote,
+			&i.Job.PlaceID,
+			&i.Job.Touched,
 			&i.Place,
-			&i.Complaint,
-			&i.Symptoms,
-			&i.School,
-			&i.OpenedAt,
-			&i.PromisedAt,
-			&i.ClosedAt,
-			&i.OpenedBy,
-			&i.Revision,
-			&i.VerdictID,
-			&i.Purpose,
-			&i.AssignedTo,
-			&i.WaitsFor,
-			&i.WaitsNote,
 		); err != nil {
 			return nil, err
 		}
@@ -1413,14 +1810,50 @@ func (q *Queries) JobsOfVehicle(ctx context.Context, arg JobsOfVehicleParams) ([
 	return items, nil
 }
 
+const keepCharger = `-- name: KeepCharger :exec
+INSERT INTO charger (id, shop_id, name, kind, amps, volts, settings, wake_v, compensates, place_id, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 1, ?)
+ON DUPLICATE KEY UPDATE name = VALUES(name), kind = VALUES(kind), amps = VALUES(amps), volts = VALUES(volts), settings = VALUES(settings), wake_v = VALUES(wake_v), compensates = VALUES(compensates), place_id = VALUES(place_id), active = 1
+`
+
+type KeepChargerParams struct {
+	ID          record.ID
+	ShopID      record.ID
+	Name        string
+	Kind        string
+	Amps        json.RawMessage
+	Volts       *float64
+	Settings    json.RawMessage
+	WakeV       *float64
+	Compensates bool
+	PlaceID     *record.ID
+	CreatedAt   time.Time
+}
+
+func (q *Queries) KeepCharger(ctx context.Context, arg KeepChargerParams) error {
+	_, err := q.db.ExecContext(ctx, keepCharger,
+		arg.ID,
+		arg.ShopID,
+		arg.Name,
+		arg.Kind,
+		arg.Amps,
+		arg.Volts,
+		arg.Settings,
+		arg.WakeV,
+		arg.Compensates,
+		arg.PlaceID,
+		arg.CreatedAt,
+	)
+	return err
+}
+
 const keepInstrument = `-- name: KeepInstrument :exec
 INSERT INTO instrument (id, shop_id, name, kind, protocol, address, due_on, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, 1, ?)
 ON DUPLICATE KEY UPDATE name = VALUES(name), kind = VALUES(kind), protocol = VALUES(protocol), address = VALUES(address), due_on = VALUES(due_on), active = 1
 `
 
 type KeepInstrumentParams struct {
-	ID        shop.ID
-	ShopID    shop.ID
+	ID        record.ID
+	ShopID    record.ID
 	Name      string
 	Kind      string
 	Protocol  string
@@ -1447,8 +1880,24 @@ const lastEvent = `-- name: LastEvent :one
 SELECT CAST(COALESCE(MAX(id), 0) AS SIGNED) AS last FROM event WHERE shop_id = ?
 `
 
-func (q *Queries) LastEvent(ctx context.Context, shopID shop.ID) (int64, error) {
+func (q *Queries) LastEvent(ctx context.Context, shopID record.ID) (int64, error) {
 	row := q.db.QueryRowContext(ctx, lastEvent, shopID)
+	var last int64
+	err := row.Scan(&last)
+	return last, err
+}
+
+const lastLooseOrdinal = `-- name: LastLooseOrdinal :one
+SELECT CAST(COALESCE(MAX(ordinal), 0) AS SIGNED) AS last FROM reading WHERE shop_id = ? AND battery_id = ? AND job_id IS NULL
+`
+
+type LastLooseOrdinalParams struct {
+	ShopID    record.ID
+	BatteryID *record.ID
+}
+
+func (q *Queries) LastLooseOrdinal(ctx context.Context, arg LastLooseOrdinalParams) (int64, error) {
+	row := q.db.QueryRowContext(ctx, lastLooseOrdinal, arg.ShopID, arg.BatteryID)
 	var last int64
 	err := row.Scan(&last)
 	return last, err
@@ -1459,8 +1908,8 @@ SELECT CAST(COALESCE(MAX(ordinal), 0) AS SIGNED) AS last FROM reading WHERE shop
 `
 
 type LastOrdinalParams struct {
-	ShopID shop.ID
-	JobID  shop.ID
+	ShopID record.ID
+	JobID  *record.ID
 }
 
 func (q *Queries) LastOrdinal(ctx context.Context, arg LastOrdinalParams) (int64, error) {
@@ -1470,8 +1919,79 @@ func (q *Queries) LastOrdinal(ctx context.Context, arg LastOrdinalParams) (int64
 	return last, err
 }
 
+const latestJob = `-- name: LatestJob :one
+SELECT id FROM job WHERE shop_id = ? ORDER BY opened_at DESC, id DESC LIMIT 1
+`
+
+func (q *Queries) LatestJob(ctx context.Context, shopID record.ID) (record.ID, error) {
+	row := q.db.QueryRowContext(ctx, latestJob, shopID)
+	var id record.ID
+	err := row.Scan(&id)
+	return id, err
+}
+
+const looseReadings = `-- name: LooseReadings :many
+SELECT reading.id, reading.shop_id, reading.battery_id, reading.vehicle_id, reading.root_id, reading.supersedes_id, reading.ordinal, reading.act, reading.reason, reading.kind, reading.typed, reading.payload, reading.taken_at, reading.taken_zone, reading.received_at, reading.person_id, reading.instrument, reading.job_id, COALESCE(person.name, '') AS person_name
+FROM reading LEFT JOIN person ON person.id = reading.person_id
+WHERE reading.shop_id = ? AND reading.battery_id = ? AND reading.job_id IS NULL
+ORDER BY reading.ordinal, reading.received_at, reading.id LIMIT 2000
+`
+
+type LooseReadingsParams struct {
+	ShopID    record.ID
+	BatteryID *record.ID
+}
+
+type LooseReadingsRow struct {
+	Reading    Reading
+	PersonName string
+}
+
+func (q *Queries) LooseReadings(ctx context.Context, arg LooseReadingsParams) ([]LooseReadingsRow, error) {
+	rows, err := q.db.QueryContext(ctx, looseReadings, arg.ShopID, arg.BatteryID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []LooseReadingsRow
+	for rows.Next() {
+		var i LooseReadingsRow
+		if err := rows.Scan(
+			&i.Reading.ID,
+			&i.Reading.ShopID,
+			&i.Reading.BatteryID,
+			&i.Reading.VehicleID,
+			&i.Reading.RootID,
+			&i.Reading.SupersedesID,
+			&i.Reading.Ordinal,
+			&i.Reading.Act,
+			&i.Reading.Reason,
+			&i.Reading.Kind,
+			&i.Reading.Typed,
+			&i.Reading.Payload,
+			&i.Reading.TakenAt,
+			&i.Reading.TakenZone,
+			&i.Reading.ReceivedAt,
+			&i.Reading.PersonID,
+			&i.Reading.Instrument,
+			&i.Reading.JobID,
+			&i.PersonName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const onlyShop = `-- name: OnlyShop :one
-SELECT id, name, time_zone, school, created_at FROM shop ORDER BY created_at LIMIT 1
+SELECT id, name, time_zone, school, created_at, touched FROM shop ORDER BY created_at LIMIT 1
 `
 
 func (q *Queries) OnlyShop(ctx context.Context) (Shop, error) {
@@ -1483,15 +2003,106 @@ func (q *Queries) OnlyShop(ctx context.Context) (Shop, error) {
 		&i.TimeZone,
 		&i.School,
 		&i.CreatedAt,
+		&i.Touched,
 	)
 	return i, err
+}
+
+const openRows = `-- name: OpenRows :many
+SELECT job.id, job.shop_id, job.vehicle_id, job.customer_id, job.state, job.complaint, job.symptoms, job.school, job.opened_at, job.promised_at, job.closed_at, job.opened_by, job.revision, job.purpose, job.assigned_to, job.waits_for, job.waits_note, job.place_id, job.touched, job_state.job_id, job_state.shop_id, job_state.revision, job_state.basis, job_state.battery_id, job_state.batteries, job_state.action, job_state.waits, job_state.next_step, job_state.made_at, COALESCE(place.name, '') AS place, COALESCE(vehicle.plate, '') AS plate, COALESCE(vehicle.description, '') AS description, COALESCE(customer.name, '') AS customer_name
+FROM job
+JOIN job_state ON job_state.job_id = job.id
+LEFT JOIN place ON place.id = job.place_id
+LEFT JOIN vehicle ON vehicle.id = job.vehicle_id
+LEFT JOIN customer ON customer.id = job.customer_id
+WHERE job.shop_id = ? AND job.state = 'open' AND (job.opened_at < ? OR (job.opened_at = ? AND job.id < ?))
+ORDER BY job.opened_at DESC, job.id DESC LIMIT ?
+`
+
+type OpenRowsParams struct {
+	ShopID   record.ID
+	Before   time.Time
+	BeforeID record.ID
+	Limit    int32
+}
+
+type OpenRowsRow struct {
+	Job          Job
+	JobState     JobState
+	Place        string
+	Plate        string
+	Description  string
+	CustomerName string
+}
+
+func (q *Queries) OpenRows(ctx context.Context, arg OpenRowsParams) ([]OpenRowsRow, error) {
+	rows, err := q.db.QueryContext(ctx, openRows,
+		arg.ShopID,
+		arg.Before,
+		arg.Before,
+		arg.BeforeID,
+		arg.Limit,
+	)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []OpenRowsRow
+	for rows.Next() {
+		var i OpenRowsRow
+		if err := rows.Scan(
+			&i.Job.ID,
+			&i.Job.ShopID,
+			&i.Job.VehicleID,
+			&i.Job.CustomerID,
+			&i.Job.State,
+			&i.Job.Complaint,
+			&i.Job.Symptoms,
+			&i.Job.School,
+			&i.Job.OpenedAt,
+			&i.Job.PromisedAt,
+			&i.Job.ClosedAt,
+			&i.Job.OpenedBy,
+			&i.Job.Revision,
+			&i.Job.Purpose,
+			&i.Job.AssignedTo,
+			&i.Job.WaitsFor,
+			&i.Job.WaitsNote,
+			&i.Job.PlaceID,
+			&i.Job.Touched,
+			&i.JobState.JobID,
+			&i.JobState.ShopID,
+			&i.JobState.Revision,
+			&i.JobState.Basis,
+			&i.JobState.BatteryID,
+			&i.JobState.Batteries,
+			&i.JobState.Action,
+			&i.JobState.Waits,
+			&i.JobState.NextStep,
+			&i.JobState.MadeAt,
+			&i.Place,
+			&i.Plate,
+			&i.Description,
+			&i.CustomerName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const people = `-- name: People :many
 SELECT id, shop_id, name, initials, sign_in, role, password_hash, active, created_at FROM person WHERE shop_id = ? ORDER BY name, id LIMIT 200
 `
 
-func (q *Queries) People(ctx context.Context, shopID shop.ID) ([]Person, error) {
+func (q *Queries) People(ctx context.Context, shopID record.ID) ([]Person, error) {
 	rows, err := q.db.QueryContext(ctx, people, shopID)
 	if err != nil {
 		return nil, err
@@ -1528,7 +2139,7 @@ const personByID = `-- name: PersonByID :one
 SELECT id, shop_id, name, initials, sign_in, role, password_hash, active, created_at FROM person WHERE id = ?
 `
 
-func (q *Queries) PersonByID(ctx context.Context, id shop.ID) (Person, error) {
+func (q *Queries) PersonByID(ctx context.Context, id record.ID) (Person, error) {
 	row := q.db.QueryRowContext(ctx, personByID, id)
 	var i Person
 	err := row.Scan(
@@ -1571,8 +2182,8 @@ SELECT media_type, body FROM photo WHERE shop_id = ? AND id = ?
 `
 
 type PhotoByIDParams struct {
-	ShopID shop.ID
-	ID     shop.ID
+	ShopID record.ID
+	ID     record.ID
 }
 
 type PhotoByIDRow struct {
@@ -1590,16 +2201,16 @@ func (q *Queries) PhotoByID(ctx context.Context, arg PhotoByIDParams) (PhotoByID
 const photosOfJob = `-- name: PhotosOfJob :many
 SELECT photo.id, photo.media_type, photo.note, photo.taken_at, COALESCE(person.name, '') AS person_name
 FROM photo LEFT JOIN person ON person.id = photo.person_id
-WHERE photo.shop_id = ? AND photo.job_id = ? ORDER BY photo.taken_at, photo.id LIMIT 60
+WHERE photo.shop_id = ? AND photo.job_id = ? ORDER BY photo.taken_at, photo.id LIMIT 200
 `
 
 type PhotosOfJobParams struct {
-	ShopID shop.ID
-	JobID  shop.ID
+	ShopID record.ID
+	JobID  *record.ID
 }
 
 type PhotosOfJobRow struct {
-	ID         shop.ID
+	ID         record.ID
 	MediaType  string
 	Note       string
 	TakenAt    time.Time
@@ -1635,13 +2246,85 @@ func (q *Queries) PhotosOfJob(ctx context.Context, arg PhotosOfJobParams) ([]Pho
 	return items, nil
 }
 
+const places = `-- name: Places :many
+SELECT id, shop_id, name, kind, indoors, watts, room_m3, ordinal, active, created_at FROM place WHERE shop_id = ? AND active = 1 ORDER BY ordinal, name, id LIMIT 200
+`
+
+func (q *Queries) Places(ctx context.Context, shopID record.ID) ([]Place, error) {
+	rows, err := q.db.QueryContext(ctx, places, shopID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Place
+	for rows.Next() {
+		var i Place
+		if err := rows.Scan(
+			&i.ID,
+			&i.ShopID,
+			&i.Name,
+			&i.Kind,
+			&i.Indoors,
+			&i.Watts,
+			&i.RoomM3,
+			&i.Ordinal,
+			&i.Active,
+			&i.CreatedAt,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const putJobState = `-- name: PutJobState :exec
+INSERT INTO job_state (job_id, shop_id, revision, basis, battery_id, batteries, action, waits, next_step, made_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+ON DUPLICATE KEY UPDATE revision = VALUES(revision), basis = VALUES(basis), battery_id = VALUES(battery_id), batteries = VALUES(batteries), action = VALUES(action), waits = VALUES(waits), next_step = VALUES(next_step), made_at = VALUES(made_at)
+`
+
+type PutJobStateParams struct {
+	JobID     record.ID
+	ShopID    record.ID
+	Revision  int32
+	Basis     string
+	BatteryID *record.ID
+	Batteries int32
+	Action    string
+	Waits     string
+	NextStep  string
+	MadeAt    time.Time
+}
+
+func (q *Queries) PutJobState(ctx context.Context, arg PutJobStateParams) error {
+	_, err := q.db.ExecContext(ctx, putJobState,
+		arg.JobID,
+		arg.ShopID,
+		arg.Revision,
+		arg.Basis,
+		arg.BatteryID,
+		arg.Batteries,
+		arg.Action,
+		arg.Waits,
+		arg.NextStep,
+		arg.MadeAt,
+	)
+	return err
+}
+
 const readingByID = `-- name: ReadingByID :one
-SELECT id, shop_id, job_id, battery_id, vehicle_id, root_id, supersedes_id, ordinal, act, reason, kind, typed, payload, taken_at, taken_zone, received_at, person_id, instrument FROM reading WHERE shop_id = ? AND id = ?
+SELECT id, shop_id, battery_id, vehicle_id, root_id, supersedes_id, ordinal, act, reason, kind, typed, payload, taken_at, taken_zone, received_at, person_id, instrument, job_id FROM reading WHERE shop_id = ? AND id = ?
 `
 
 type ReadingByIDParams struct {
-	ShopID shop.ID
-	ID     shop.ID
+	ShopID record.ID
+	ID     record.ID
 }
 
 func (q *Queries) ReadingByID(ctx context.Context, arg ReadingByIDParams) (Reading, error) {
@@ -1650,7 +2333,6 @@ func (q *Queries) ReadingByID(ctx context.Context, arg ReadingByIDParams) (Readi
 	err := row.Scan(
 		&i.ID,
 		&i.ShopID,
-		&i.JobID,
 		&i.BatteryID,
 		&i.VehicleID,
 		&i.RootID,
@@ -1666,80 +2348,21 @@ func (q *Queries) ReadingByID(ctx context.Context, arg ReadingByIDParams) (Readi
 		&i.ReceivedAt,
 		&i.PersonID,
 		&i.Instrument,
+		&i.JobID,
 	)
 	return i, err
 }
 
-const readingsOfBattery = `-- name: ReadingsOfBattery :many
-SELECT reading.id, reading.shop_id, reading.job_id, reading.battery_id, reading.vehicle_id, reading.root_id, reading.supersedes_id, reading.ordinal, reading.act, reading.reason, reading.kind, reading.typed, reading.payload, reading.taken_at, reading.taken_zone, reading.received_at, reading.person_id, reading.instrument, COALESCE(person.name, '') AS person_name
-FROM reading LEFT JOIN person ON person.id = reading.person_id
-WHERE reading.shop_id = ? AND reading.battery_id = ?
-ORDER BY reading.taken_at DESC, reading.id DESC LIMIT 400
-`
-
-type ReadingsOfBatteryParams struct {
-	ShopID    shop.ID
-	BatteryID *shop.ID
-}
-
-type ReadingsOfBatteryRow struct {
-	Reading    Reading
-	PersonName string
-}
-
-func (q *Queries) ReadingsOfBattery(ctx context.Context, arg ReadingsOfBatteryParams) ([]ReadingsOfBatteryRow, error) {
-	rows, err := q.db.QueryContext(ctx, readingsOfBattery, arg.ShopID, arg.BatteryID)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var items []ReadingsOfBatteryRow
-	for rows.Next() {
-		var i ReadingsOfBatteryRow
-		if err := rows.Scan(
-			&i.Reading.ID,
-			&i.Reading.ShopID,
-			&i.Reading.JobID,
-			&i.Reading.BatteryID,
-			&i.Reading.VehicleID,
-			&i.Reading.RootID,
-			&i.Reading.SupersedesID,
-			&i.Reading.Ordinal,
-			&i.Reading.Act,
-			&i.Reading.Reason,
-			&i.Reading.Kind,
-			&i.Reading.Typed,
-			&i.Reading.Payload,
-			&i.Reading.TakenAt,
-			&i.Reading.TakenZone,
-			&i.Reading.ReceivedAt,
-			&i.Reading.PersonID,
-			&i.Reading.Instrument,
-			&i.PersonName,
-		); err != nil {
-			return nil, err
-		}
-		items = append(items, i)
-	}
-	if err := rows.Close(); err != nil {
-		return nil, err
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
-}
-
 const readingsOfJob = `-- name: ReadingsOfJob :many
-SELECT reading.id, reading.shop_id, reading.job_id, reading.battery_id, reading.vehicle_id, reading.root_id, reading.supersedes_id, reading.ordinal, reading.act, reading.reason, reading.kind, reading.typed, reading.payload, reading.taken_at, reading.taken_zone, reading.received_at, reading.person_id, reading.instrument, COALESCE(person.name, '') AS person_name
+SELECT reading.id, reading.shop_id, reading.battery_id, reading.vehicle_id, reading.root_id, reading.supersedes_id, reading.ordinal, reading.act, reading.reason, reading.kind, reading.typed, reading.payload, reading.taken_at, reading.taken_zone, reading.received_at, reading.person_id, reading.instrument, reading.job_id, COALESCE(person.name, '') AS person_name
 FROM reading LEFT JOIN person ON person.id = reading.person_id
 WHERE reading.shop_id = ? AND reading.job_id = ?
 ORDER BY reading.ordinal, reading.received_at, reading.id
 `
 
 type ReadingsOfJobParams struct {
-	ShopID shop.ID
-	JobID  shop.ID
+	ShopID record.ID
+	JobID  *record.ID
 }
 
 type ReadingsOfJobRow struct {
@@ -1759,7 +2382,6 @@ func (q *Queries) ReadingsOfJob(ctx context.Context, arg ReadingsOfJobParams) ([
 		if err := rows.Scan(
 			&i.Reading.ID,
 			&i.Reading.ShopID,
-			&i.Reading.JobID,
 			&i.Reading.BatteryID,
 			&i.Reading.VehicleID,
 			&i.Reading.RootID,
@@ -1775,6 +2397,78 @@ func (q *Queries) ReadingsOfJob(ctx context.Context, arg ReadingsOfJobParams) ([
 			&i.Reading.ReceivedAt,
 			&i.Reading.PersonID,
 			&i.Reading.Instrument,
+			&i.Reading.JobID,
+			&i.PersonName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const readingsOfJobs = `-- name: ReadingsOfJobs :many
+SELECT reading.id, reading.shop_id, reading.battery_id, reading.vehicle_id, reading.root_id, reading.supersedes_id, reading.ordinal, reading.act, reading.reason, reading.kind, reading.typed, reading.payload, reading.taken_at, reading.taken_zone, reading.received_at, reading.person_id, reading.instrument, reading.job_id, COALESCE(person.name, '') AS person_name
+FROM reading LEFT JOIN person ON person.id = reading.person_id
+WHERE reading.shop_id = ? AND reading.job_id IN (/*SLICE:jobs*/?)
+ORDER BY reading.ordinal, reading.received_at, reading.id
+`
+
+type ReadingsOfJobsParams struct {
+	ShopID record.ID
+	Jobs   []*record.ID
+}
+
+type ReadingsOfJobsRow struct {
+	Reading    Reading
+	PersonName string
+}
+
+func (q *Queries) ReadingsOfJobs(ctx context.Context, arg ReadingsOfJobsParams) ([]ReadingsOfJobsRow, error) {
+	query := readingsOfJobs
+	var queryParams []interface{}
+	queryParams = append(queryParams, arg.ShopID)
+	if len(arg.Jobs) > 0 {
+		for _, v := range arg.Jobs {
+			queryParams = append(queryParams, v)
+		}
+		query = strings.Replace(query, "/*SLICE:jobs*/?", strings.Repeat(",?", len(arg.Jobs))[1:], 1)
+	} else {
+		query = strings.Replace(query, "/*SLICE:jobs*/?", "NULL", 1)
+	}
+	rows, err := q.db.QueryContext(ctx, query, queryParams...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []ReadingsOfJobsRow
+	for rows.Next() {
+		var i ReadingsOfJobsRow
+		if err := rows.Scan(
+			&i.Reading.ID,
+			&i.Reading.ShopID,
+			&i.Reading.BatteryID,
+			&i.Reading.VehicleID,
+			&i.Reading.RootID,
+			&i.Reading.SupersedesID,
+			&i.Reading.Ordinal,
+			&i.Reading.Act,
+			&i.Reading.Reason,
+			&i.Reading.Kind,
+			&i.Reading.Typed,
+			&i.Reading.Payload,
+			&i.Reading.TakenAt,
+			&i.Reading.TakenZone,
+			&i.Reading.ReceivedAt,
+			&i.Reading.PersonID,
+			&i.Reading.Instrument,
+			&i.Reading.JobID,
 			&i.PersonName,
 		); err != nil {
 			return nil, err
@@ -1791,11 +2485,13 @@ func (q *Queries) ReadingsOfJob(ctx context.Context, arg ReadingsOfJobParams) ([
 }
 
 const runningClocks = `-- name: RunningClocks :many
-SELECT clock.id, clock.shop_id, clock.job_id, clock.battery_id, clock.kind, clock.seconds, clock.started_at, clock.started_by, clock.ended_at, clock.outcome, COALESCE(vehicle.plate, '') AS plate, COALESCE(vehicle.description, '') AS description, job.place, COALESCE(person.name, '') AS person_name
-FROM clock JOIN job ON job.id = clock.job_id
-LEFT JOIN vehicle ON vehicle.id = job.vehicle_id
+SELECT clock.id, clock.shop_id, clock.battery_id, clock.kind, clock.seconds, clock.started_at, clock.started_by, clock.ended_at, clock.outcome, clock.job_id, clock.vehicle_id, COALESCE(vehicle.plate, '') AS plate, COALESCE(vehicle.description, battery.tag, '') AS description, COALESCE(place.name, '') AS place, COALESCE(person.name, '') AS person_name
+FROM clock LEFT JOIN job ON job.id = clock.job_id
+LEFT JOIN place ON place.id = job.place_id
+LEFT JOIN vehicle ON vehicle.id = COALESCE(job.vehicle_id, clock.vehicle_id)
+LEFT JOIN battery ON battery.id = clock.battery_id
 LEFT JOIN person ON person.id = clock.started_by
-WHERE clock.shop_id = ? AND clock.ended_at IS NULL ORDER BY clock.started_at, clock.id LIMIT 200
+WHERE clock.shop_id = ? AND clock.ended_at IS NULL ORDER BY clock.started_at DESC, clock.id DESC LIMIT 500
 `
 
 type RunningClocksRow struct {
@@ -1806,7 +2502,7 @@ type RunningClocksRow struct {
 	PersonName  string
 }
 
-func (q *Queries) RunningClocks(ctx context.Context, shopID shop.ID) ([]RunningClocksRow, error) {
+func (q *Queries) RunningClocks(ctx context.Context, shopID record.ID) ([]RunningClocksRow, error) {
 	rows, err := q.db.QueryContext(ctx, runningClocks, shopID)
 	if err != nil {
 		return nil, err
@@ -1818,7 +2514,6 @@ func (q *Queries) RunningClocks(ctx context.Context, shopID shop.ID) ([]RunningC
 		if err := rows.Scan(
 			&i.Clock.ID,
 			&i.Clock.ShopID,
-			&i.Clock.JobID,
 			&i.Clock.BatteryID,
 			&i.Clock.Kind,
 			&i.Clock.Seconds,
@@ -1826,61 +2521,12 @@ func (q *Queries) RunningClocks(ctx context.Context, shopID shop.ID) ([]RunningC
 			&i.Clock.StartedBy,
 			&i.Clock.EndedAt,
 			&i.Clock.Outcome,
+			&i.Clock.JobID,
+			&i.Clock.VehicleID,
 			&i.Plate,
 			&i.Description,
 			&i.Place,
 			&i.PersonName,
-		); err != nil {
-			return nil, err
-		}
-		items = append(items, i)
-	}
-	if err := rows.Close(); err != nil {
-		return nil, err
-	}
-	if err := rows.Err(); err != nil {
-		return nil, err
-	}
-	return items, nil
-}
-
-const seatsOfBattery = `-- name: SeatsOfBattery :many
-SELECT battery_seat.id, battery_seat.shop_id, battery_seat.battery_id, battery_seat.vehicle_id, battery_seat.position, battery_seat.from_at, battery_seat.to_at, vehicle.plate, vehicle.description
-FROM battery_seat JOIN vehicle ON vehicle.id = battery_seat.vehicle_id
-WHERE battery_seat.shop_id = ? AND battery_seat.battery_id = ?
-ORDER BY battery_seat.from_at DESC, battery_seat.id LIMIT 50
-`
-
-type SeatsOfBatteryParams struct {
-	ShopID    shop.ID
-	BatteryID shop.ID
-}
-
-type SeatsOfBatteryRow struct {
-	BatterySeat BatterySeat
-	Plate       string
-	Description string
-}
-
-func (q *Queries) SeatsOfBattery(ctx context.Context, arg SeatsOfBatteryParams) ([]SeatsOfBatteryRow, error) {
-	rows, err := q.db.QueryContext(ctx, seatsOfBattery, arg.ShopID, arg.BatteryID)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var items []SeatsOfBatteryRow
-	for rows.Next() {
-		var i SeatsOfBatteryRow
-		if err := rows.Scan(
-			&i.BatterySeat.ID,
-			&i.BatterySeat.ShopID,
-			&i.BatterySeat.BatteryID,
-			&i.BatterySeat.VehicleID,
-			&i.BatterySeat.Position,
-			&i.BatterySeat.FromAt,
-			&i.BatterySeat.ToAt,
-			&i.Plate,
-			&i.Description,
 		); err != nil {
 			return nil, err
 		}
@@ -1901,33 +2547,12 @@ UPDATE battery SET posts = ? WHERE shop_id = ? AND id = ?
 
 type SetPostsParams struct {
 	Posts  string
-	ShopID shop.ID
-	ID     shop.ID
+	ShopID record.ID
+	ID     record.ID
 }
 
 func (q *Queries) SetPosts(ctx context.Context, arg SetPostsParams) error {
 	_, err := q.db.ExecContext(ctx, setPosts, arg.Posts, arg.ShopID, arg.ID)
-	return err
-}
-
-const setSeat = `-- name: SetSeat :exec
-UPDATE vehicle SET seat = ?, joined = ? WHERE shop_id = ? AND id = ?
-`
-
-type SetSeatParams struct {
-	Seat   string
-	Joined string
-	ShopID shop.ID
-	ID     shop.ID
-}
-
-func (q *Queries) SetSeat(ctx context.Context, arg SetSeatParams) error {
-	_, err := q.db.ExecContext(ctx, setSeat,
-		arg.Seat,
-		arg.Joined,
-		arg.ShopID,
-		arg.ID,
-	)
 	return err
 }
 
@@ -1937,11 +2562,11 @@ ON DUPLICATE KEY UPDATE value = VALUES(value), note = VALUES(note), set_by = VAL
 `
 
 type SetShopLimitParams struct {
-	ShopID  shop.ID
+	ShopID  record.ID
 	LimitID string
 	Value   float64
 	Note    string
-	SetBy   shop.ID
+	SetBy   record.ID
 	SetAt   time.Time
 }
 
@@ -1953,6 +2578,27 @@ func (q *Queries) SetShopLimit(ctx context.Context, arg SetShopLimitParams) erro
 		arg.Note,
 		arg.SetBy,
 		arg.SetAt,
+	)
+	return err
+}
+
+const setTray = `-- name: SetTray :exec
+UPDATE vehicle SET tray = ?, joined = ? WHERE shop_id = ? AND id = ?
+`
+
+type SetTrayParams struct {
+	Tray   string
+	Joined string
+	ShopID record.ID
+	ID     record.ID
+}
+
+func (q *Queries) SetTray(ctx context.Context, arg SetTrayParams) error {
+	_, err := q.db.ExecContext(ctx, setTray,
+		arg.Tray,
+		arg.Joined,
+		arg.ShopID,
+		arg.ID,
 	)
 	return err
 }
@@ -1971,7 +2617,7 @@ type ShopLimitsRow struct {
 	SetByName string
 }
 
-func (q *Queries) ShopLimits(ctx context.Context, shopID shop.ID) ([]ShopLimitsRow, error) {
+func (q *Queries) ShopLimits(ctx context.Context, shopID record.ID) ([]ShopLimitsRow, error) {
 	rows, err := q.db.QueryContext(ctx, shopLimits, shopID)
 	if err != nil {
 		return nil, err
@@ -2000,8 +2646,178 @@ func (q *Queries) ShopLimits(ctx context.Context, shopID shop.ID) ([]ShopLimitsR
 	return items, nil
 }
 
+const stamps = `-- name: Stamps :one
+SELECT shop.touched AS shop_touched, job.touched AS job_touched FROM job JOIN shop ON shop.id = job.shop_id WHERE job.shop_id = ? AND job.id = ?
+`
+
+type StampsParams struct {
+	ShopID record.ID
+	ID     record.ID
+}
+
+type StampsRow struct {
+	ShopTouched int64
+	JobTouched  int64
+}
+
+func (q *Queries) Stamps(ctx context.Context, arg StampsParams) (StampsRow, error) {
+	row := q.db.QueryRowContext(ctx, stamps, arg.ShopID, arg.ID)
+	var i StampsRow
+	err := row.Scan(&i.ShopTouched, &i.JobTouched)
+	return i, err
+}
+
+const staysAt = `-- name: StaysAt :many
+SELECT id, shop_id, battery_id, vehicle_id, place_id, from_at, to_at, purpose, job_id FROM stay WHERE shop_id = ? AND place_id = ? AND to_at IS NULL ORDER BY from_at, id LIMIT 200
+`
+
+type StaysAtParams struct {
+	ShopID  record.ID
+	PlaceID record.ID
+}
+
+func (q *Queries) StaysAt(ctx context.Context, arg StaysAtParams) ([]Stay, error) {
+	rows, err := q.db.QueryContext(ctx, staysAt, arg.ShopID, arg.PlaceID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Stay
+	for rows.Next() {
+		var i Stay
+		if err := rows.Scan(
+			&i.ID,
+			&i.ShopID,
+			&i.BatteryID,
+			&i.VehicleID,
+			&i.PlaceID,
+			&i.FromAt,
+			&i.ToAt,
+			&i.Purpose,
+			&i.JobID,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const staysOfBattery = `-- name: StaysOfBattery :many
+SELECT id, shop_id, battery_id, vehicle_id, place_id, from_at, to_at, purpose, job_id FROM stay WHERE shop_id = ? AND battery_id = ? ORDER BY from_at DESC, id DESC LIMIT 100
+`
+
+type StaysOfBatteryParams struct {
+	ShopID    record.ID
+	BatteryID *record.ID
+}
+
+func (q *Queries) StaysOfBattery(ctx context.Context, arg StaysOfBatteryParams) ([]Stay, error) {
+	rows, err := q.db.QueryContext(ctx, staysOfBattery, arg.ShopID, arg.BatteryID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Stay
+	for rows.Next() {
+		var i Stay
+		if err := rows.Scan(
+			&i.ID,
+			&i.ShopID,
+			&i.BatteryID,
+			&i.VehicleID,
+			&i.PlaceID,
+			&i.FromAt,
+			&i.ToAt,
+			&i.Purpose,
+			&i.JobID,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const staysOfVehicle = `-- name: StaysOfVehicle :many
+SELECT id, shop_id, battery_id, vehicle_id, place_id, from_at, to_at, purpose, job_id FROM stay WHERE shop_id = ? AND vehicle_id = ? ORDER BY from_at DESC, id DESC LIMIT 100
+`
+
+type StaysOfVehicleParams struct {
+	ShopID    record.ID
+	VehicleID *record.ID
+}
+
+func (q *Queries) StaysOfVehicle(ctx context.Context, arg StaysOfVehicleParams) ([]Stay, error) {
+	rows, err := q.db.QueryContext(ctx, staysOfVehicle, arg.ShopID, arg.VehicleID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Stay
+	for rows.Next() {
+		var i Stay
+		if err := rows.Scan(
+			&i.ID,
+			&i.ShopID,
+			&i.BatteryID,
+			&i.VehicleID,
+			&i.PlaceID,
+			&i.FromAt,
+			&i.ToAt,
+			&i.Purpose,
+			&i.JobID,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const touchJobsOfBattery = `-- name: TouchJobsOfBattery :exec
+UPDATE job JOIN job_battery ON job_battery.job_id = job.id SET job.touched = job.touched + 1 WHERE job.shop_id = ? AND job_battery.battery_id = ?
+`
+
+type TouchJobsOfBatteryParams struct {
+	ShopID    record.ID
+	BatteryID record.ID
+}
+
+func (q *Queries) TouchJobsOfBattery(ctx context.Context, arg TouchJobsOfBatteryParams) error {
+	_, err := q.db.ExecContext(ctx, touchJobsOfBattery, arg.ShopID, arg.BatteryID)
+	return err
+}
+
+const touchShop = `-- name: TouchShop :exec
+UPDATE shop SET touched = touched + 1 WHERE id = ?
+`
+
+func (q *Queries) TouchShop(ctx context.Context, id record.ID) error {
+	_, err := q.db.ExecContext(ctx, touchShop, id)
+	return err
+}
+
 const updateBatteryLabel = `-- name: UpdateBatteryLabel :exec
-UPDATE battery SET tag = ?, maker = ?, chemistry = ?, nominal_v = ?, rating_value = ?, rating_standard = ?, capacity_ah = ?, reserve_min = ?, made = ?, sealed = ?, eye_fitted = ?, label_load_a = ?, full_sg = ?
+UPDATE battery SET tag = ?, maker = ?, chemistry = ?, nominal_v = ?, rating_value = ?, rating_standard = ?, capacity_ah = ?, reserve_min = ?, made = ?, sealed = ?, eye_fitted = ?, label_load_a = ?, full_sg = ?, deep_cycle = ?, plates = ?
 WHERE shop_id = ? AND id = ?
 `
 
@@ -2019,8 +2835,10 @@ type UpdateBatteryLabelParams struct {
 	EyeFitted      *bool
 	LabelLoadA     *float64
 	FullSg         *float64
-	ShopID         shop.ID
-	ID             shop.ID
+	DeepCycle      *bool
+	Plates         string
+	ShopID         record.ID
+	ID             record.ID
 }
 
 func (q *Queries) UpdateBatteryLabel(ctx context.Context, arg UpdateBatteryLabelParams) error {
@@ -2038,6 +2856,83 @@ func (q *Queries) UpdateBatteryLabel(ctx context.Context, arg UpdateBatteryLabel
 		arg.EyeFitted,
 		arg.LabelLoadA,
 		arg.FullSg,
+		arg.DeepCycle,
+		arg.Plates,
+		arg.ShopID,
+		arg.ID,
+	)
+	return err
+}
+
+const updateJob = `-- name: UpdateJob :exec
+UPDATE job SET revision = ?, state = ?, closed_at = ?, place_id = ?, assigned_to = ?, waits_for = ?, waits_note = ?, touched = touched + 1 WHERE shop_id = ? AND id = ?
+`
+
+type UpdateJobParams struct {
+	Revision   int32
+	State      string
+	ClosedAt   *time.Time
+	PlaceID    *record.ID
+	AssignedTo *record.ID
+	WaitsFor   string
+	WaitsNote  string
+	ShopID     record.ID
+	ID         record.ID
+}
+
+func (q *Queries) UpdateJob(ctx context.Context, arg UpdateJobParams) error {
+	_, err := q.db.ExecContext(ctx, updateJob,
+		arg.Revision,
+		arg.State,
+		arg.ClosedAt,
+		arg.PlaceID,
+		arg.AssignedTo,
+		arg.WaitsFor,
+		arg.WaitsNote,
+		arg.ShopID,
+		arg.ID,
+	)
+	return err
+}
+
+const updateVehicle = `-- name: UpdateVehicle :exec
+UPDATE vehicle SET plate = ?, description = ?, kind = ?, engine = ?, litres = ?, required_cca = ?, start_stop = ?, managed_charging = ?, cranks_12v = ?, system_v = ?, earth = ?, tray = ?, joined = ?
+WHERE shop_id = ? AND id = ?
+`
+
+type UpdateVehicleParams struct {
+	Plate           string
+	Description     string
+	Kind            string
+	Engine          string
+	Litres          *float64
+	RequiredCca     *float64
+	StartStop       *bool
+	ManagedCharging *bool
+	Cranks12v       *bool
+	SystemV         *float64
+	Earth           string
+	Tray            string
+	Joined          string
+	ShopID          record.ID
+	ID              record.ID
+}
+
+func (q *Queries) UpdateVehicle(ctx context.Context, arg UpdateVehicleParams) error {
+	_, err := q.db.ExecContext(ctx, updateVehicle,
+		arg.Plate,
+		arg.Description,
+		arg.Kind,
+		arg.Engine,
+		arg.Litres,
+		arg.RequiredCca,
+		arg.StartStop,
+		arg.ManagedCharging,
+		arg.Cranks12v,
+		arg.SystemV,
+		arg.Earth,
+		arg.Tray,
+		arg.Joined,
 		arg.ShopID,
 		arg.ID,
 	)
@@ -2045,12 +2940,12 @@ func (q *Queries) UpdateBatteryLabel(ctx context.Context, arg UpdateBatteryLabel
 }
 
 const vehicleByID = `-- name: VehicleByID :one
-SELECT id, shop_id, customer_id, plate, description, kind, engine, litres, required_cca, start_stop, managed_charging, earth, created_at, seat, joined FROM vehicle WHERE shop_id = ? AND id = ?
+SELECT id, shop_id, customer_id, plate, description, kind, engine, litres, required_cca, start_stop, managed_charging, earth, created_at, joined, cranks_12v, system_v, tray, plate_plain FROM vehicle WHERE shop_id = ? AND id = ?
 `
 
 type VehicleByIDParams struct {
-	ShopID shop.ID
-	ID     shop.ID
+	ShopID record.ID
+	ID     record.ID
 }
 
 func (q *Queries) VehicleByID(ctx context.Context, arg VehicleByIDParams) (Vehicle, error) {
@@ -2070,28 +2965,154 @@ func (q *Queries) VehicleByID(ctx context.Context, arg VehicleByIDParams) (Vehic
 		&i.ManagedCharging,
 		&i.Earth,
 		&i.CreatedAt,
-		&i.Seat,
 		&i.Joined,
+		&i.Cranks12v,
+		&i.SystemV,
+		&i.Tray,
+		&i.PlatePlain,
 	)
 	return i, err
 }
 
+const vehiclesByCustomer = `-- name: VehiclesByCustomer :many
+SELECT vehicle.id, vehicle.shop_id, vehicle.customer_id, vehicle.plate, vehicle.description, vehicle.kind, vehicle.engine, vehicle.litres, vehicle.required_cca, vehicle.start_stop, vehicle.managed_charging, vehicle.earth, vehicle.created_at, vehicle.joined, vehicle.cranks_12v, vehicle.system_v, vehicle.tray, vehicle.plate_plain, customer.name AS customer_name
+FROM customer JOIN vehicle ON vehicle.shop_id = customer.shop_id AND vehicle.customer_id = customer.id
+WHERE customer.shop_id = ? AND customer.name LIKE ?
+ORDER BY vehicle.plate_plain, vehicle.id LIMIT 12
+`
+
+type VehiclesByCustomerParams struct {
+	ShopID record.ID
+	Name   string
+}
+
+type VehiclesByCustomerRow struct {
+	Vehicle      Vehicle
+	CustomerName string
+}
+
+func (q *Queries) VehiclesByCustomer(ctx context.Context, arg VehiclesByCustomerParams) ([]VehiclesByCustomerRow, error) {
+	rows, err := q.db.QueryContext(ctx, vehiclesByCustomer, arg.ShopID, arg.Name)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []VehiclesByCustomerRow
+	for rows.Next() {
+		var i VehiclesByCustomerRow
+		if err := rows.Scan(
+			&i.Vehicle.ID,
+			&i.Vehicle.ShopID,
+			&i.Vehicle.CustomerID,
+			&i.Vehicle.Plate,
+			&i.Vehicle.Description,
+			&i.Vehicle.Kind,
+			&i.Vehicle.Engine,
+			&i.Vehicle.Litres,
+			&i.Vehicle.RequiredCca,
+			&i.Vehicle.StartStop,
+			&i.Vehicle.ManagedCharging,
+			&i.Vehicle.Earth,
+			&i.Vehicle.CreatedAt,
+			&i.Vehicle.Joined,
+			&i.Vehicle.Cranks12v,
+			&i.Vehicle.SystemV,
+			&i.Vehicle.Tray,
+			&i.Vehicle.PlatePlain,
+			&i.CustomerName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const vehiclesByPlate = `-- name: VehiclesByPlate :many
+SELECT vehicle.id, vehicle.shop_id, vehicle.customer_id, vehicle.plate, vehicle.description, vehicle.kind, vehicle.engine, vehicle.litres, vehicle.required_cca, vehicle.start_stop, vehicle.managed_charging, vehicle.earth, vehicle.created_at, vehicle.joined, vehicle.cranks_12v, vehicle.system_v, vehicle.tray, vehicle.plate_plain, COALESCE(customer.name, '') AS customer_name
+FROM vehicle LEFT JOIN customer ON customer.id = vehicle.customer_id
+WHERE vehicle.shop_id = ? AND vehicle.plate_plain LIKE ?
+ORDER BY vehicle.plate_plain, vehicle.id LIMIT 12
+`
+
+type VehiclesByPlateParams struct {
+	ShopID     record.ID
+	PlatePlain sql.NullString
+}
+
+type VehiclesByPlateRow struct {
+	Vehicle      Vehicle
+	CustomerName string
+}
+
+func (q *Queries) VehiclesByPlate(ctx context.Context, arg VehiclesByPlateParams) ([]VehiclesByPlateRow, error) {
+	rows, err := q.db.QueryContext(ctx, vehiclesByPlate, arg.ShopID, arg.PlatePlain)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []VehiclesByPlateRow
+	for rows.Next() {
+		var i VehiclesByPlateRow
+		if err := rows.Scan(
+			&i.Vehicle.ID,
+			&i.Vehicle.ShopID,
+			&i.Vehicle.CustomerID,
+			&i.Vehicle.Plate,
+			&i.Vehicle.Description,
+			&i.Vehicle.Kind,
+			&i.Vehicle.Engine,
+			&i.Vehicle.Litres,
+			&i.Vehicle.RequiredCca,
+			&i.Vehicle.StartStop,
+			&i.Vehicle.ManagedCharging,
+			&i.Vehicle.Earth,
+			&i.Vehicle.CreatedAt,
+			&i.Vehicle.Joined,
+			&i.Vehicle.Cranks12v,
+			&i.Vehicle.SystemV,
+			&i.Vehicle.Tray,
+			&i.Vehicle.PlatePlain,
+			&i.CustomerName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const verdictsOfBattery = `-- name: VerdictsOfBattery :many
-SELECT verdict.id, verdict.shop_id, verdict.job_id, verdict.battery_id, verdict.revision, verdict.made_at, verdict.action, verdict.waits, verdict.next_step, verdict.rules_hash, verdict.body, job.opened_at, job.state
+SELECT verdict.id, verdict.job_id, verdict.revision, verdict.made_at, verdict.rules_hash, verdict.body
 FROM verdict JOIN job ON job.id = verdict.job_id
 WHERE verdict.shop_id = ? AND verdict.battery_id = ? AND verdict.revision = job.revision
 ORDER BY verdict.made_at DESC LIMIT 50
 `
 
 type VerdictsOfBatteryParams struct {
-	ShopID    shop.ID
-	BatteryID shop.ID
+	ShopID    record.ID
+	BatteryID record.ID
 }
 
 type VerdictsOfBatteryRow struct {
-	Verdict  Verdict
-	OpenedAt time.Time
-	State    string
+	ID        record.ID
+	JobID     record.ID
+	Revision  int32
+	MadeAt    time.Time
+	RulesHash string
+	Body      json.RawMessage
 }
 
 func (q *Queries) VerdictsOfBattery(ctx context.Context, arg VerdictsOfBatteryParams) ([]VerdictsOfBatteryRow, error) {
@@ -2104,19 +3125,12 @@ func (q *Queries) VerdictsOfBattery(ctx context.Context, arg VerdictsOfBatteryPa
 	for rows.Next() {
 		var i VerdictsOfBatteryRow
 		if err := rows.Scan(
-			&i.Verdict.ID,
-			&i.Verdict.ShopID,
-			&i.Verdict.JobID,
-			&i.Verdict.BatteryID,
-			&i.Verdict.Revision,
-			&i.Verdict.MadeAt,
-			&i.Verdict.Action,
-			&i.Verdict.Waits,
-			&i.Verdict.NextStep,
-			&i.Verdict.RulesHash,
-			&i.Verdict.Body,
-			&i.OpenedAt,
-			&i.State,
+			&i.ID,
+			&i.JobID,
+			&i.Revision,
+			&i.MadeAt,
+			&i.RulesHash,
+			&i.Body,
 		); err != nil {
 			return nil, err
 		}

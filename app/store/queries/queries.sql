@@ -4,6 +4,22 @@ INSERT INTO shop (id, name, time_zone, school, created_at) VALUES (?, ?, ?, ?, ?
 -- name: OnlyShop :one
 SELECT * FROM shop ORDER BY created_at LIMIT 1;
 
+-- name: TouchShop :exec
+UPDATE shop SET touched = touched + 1 WHERE id = ?;
+
+-- name: AddMilestone :exec
+INSERT INTO milestone (name) VALUES (?);
+
+-- name: AddDeed :execresult
+INSERT IGNORE INTO deed (id, shop_id, kind, subject, person_id, body, answer, at) VALUES (?, ?, ?, ?, ?, ?, '', ?);
+
+-- name: DeedByID :one
+SELECT deed.*, COALESCE(person.name, '') AS person_name
+FROM deed LEFT JOIN person ON person.id = deed.person_id WHERE deed.id = ? LOCK IN SHARE MODE;
+
+-- name: AnswerDeed :exec
+UPDATE deed SET answer = ? WHERE id = ?;
+
 -- name: CountPeople :one
 SELECT COUNT(*) FROM person;
 
@@ -27,59 +43,125 @@ INSERT INTO customer (id, shop_id, name, phone, created_at) VALUES (?, ?, ?, ?, 
 SELECT * FROM customer WHERE shop_id = ? AND id = ?;
 
 -- name: AddVehicle :exec
-INSERT INTO vehicle (id, shop_id, customer_id, plate, description, kind, engine, litres, required_cca, start_stop, managed_charging, earth, seat, joined, created_at)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO vehicle (id, shop_id, customer_id, plate, description, kind, engine, litres, required_cca, start_stop, managed_charging, cranks_12v, system_v, earth, tray, joined, created_at)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: VehicleByID :one
 SELECT * FROM vehicle WHERE shop_id = ? AND id = ?;
 
--- name: FindVehicles :many
+-- name: UpdateVehicle :exec
+UPDATE vehicle SET plate = ?, description = ?, kind = ?, engine = ?, litres = ?, required_cca = ?, start_stop = ?, managed_charging = ?, cranks_12v = ?, system_v = ?, earth = ?, tray = ?, joined = ?
+WHERE shop_id = ? AND id = ?;
+
+-- name: VehiclesByPlate :many
 SELECT sqlc.embed(vehicle), COALESCE(customer.name, '') AS customer_name
 FROM vehicle LEFT JOIN customer ON customer.id = vehicle.customer_id
-WHERE vehicle.shop_id = ? AND (REPLACE(vehicle.plate, ' ', '') LIKE sqlc.arg(plate) OR customer.name LIKE sqlc.arg(name))
-ORDER BY vehicle.plate, vehicle.id LIMIT 12;
+WHERE vehicle.shop_id = ? AND vehicle.plate_plain LIKE ?
+ORDER BY vehicle.plate_plain, vehicle.id LIMIT 12;
+
+-- name: VehiclesByCustomer :many
+SELECT sqlc.embed(vehicle), customer.name AS customer_name
+FROM customer JOIN vehicle ON vehicle.shop_id = customer.shop_id AND vehicle.customer_id = customer.id
+WHERE customer.shop_id = ? AND customer.name LIKE ?
+ORDER BY vehicle.plate_plain, vehicle.id LIMIT 12;
 
 -- name: AddBattery :exec
-INSERT INTO battery (id, shop_id, tag, maker, chemistry, nominal_v, rating_value, rating_standard, capacity_ah, reserve_min, made, sealed, eye_fitted, label_load_a, full_sg, posts, created_at)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO battery (id, shop_id, tag, maker, chemistry, nominal_v, rating_value, rating_standard, capacity_ah, reserve_min, made, sealed, eye_fitted, label_load_a, full_sg, deep_cycle, plates, posts, created_at)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: UpdateBatteryLabel :exec
-UPDATE battery SET tag = ?, maker = ?, chemistry = ?, nominal_v = ?, rating_value = ?, rating_standard = ?, capacity_ah = ?, reserve_min = ?, made = ?, sealed = ?, eye_fitted = ?, label_load_a = ?, full_sg = ?
+UPDATE battery SET tag = ?, maker = ?, chemistry = ?, nominal_v = ?, rating_value = ?, rating_standard = ?, capacity_ah = ?, reserve_min = ?, made = ?, sealed = ?, eye_fitted = ?, label_load_a = ?, full_sg = ?, deep_cycle = ?, plates = ?
 WHERE shop_id = ? AND id = ?;
 
 -- name: BatteryByID :one
 SELECT * FROM battery WHERE shop_id = ? AND id = ?;
 
--- name: AddSeat :exec
-INSERT INTO battery_seat (id, shop_id, battery_id, vehicle_id, position, from_at, to_at) VALUES (?, ?, ?, ?, ?, ?, NULL);
+-- name: SetPosts :exec
+UPDATE battery SET posts = ? WHERE shop_id = ? AND id = ?;
 
--- name: EndSeats :exec
-UPDATE battery_seat SET to_at = ? WHERE shop_id = ? AND vehicle_id = ? AND to_at IS NULL;
+-- name: SetTray :exec
+UPDATE vehicle SET tray = ?, joined = ? WHERE shop_id = ? AND id = ?;
 
--- name: BatteriesInVehicle :many
-SELECT sqlc.embed(battery), battery_seat.position
-FROM battery_seat JOIN battery ON battery.id = battery_seat.battery_id
-WHERE battery_seat.shop_id = ? AND battery_seat.vehicle_id = ? AND battery_seat.to_at IS NULL
-ORDER BY battery_seat.position, battery.id;
+-- name: AddInstallation :exec
+INSERT INTO installation (id, shop_id, battery_id, vehicle_id, position, from_at, to_at) VALUES (?, ?, ?, ?, ?, ?, NULL);
 
--- name: SeatsOfBattery :many
-SELECT sqlc.embed(battery_seat), vehicle.plate, vehicle.description
-FROM battery_seat JOIN vehicle ON vehicle.id = battery_seat.vehicle_id
-WHERE battery_seat.shop_id = ? AND battery_seat.battery_id = ?
-ORDER BY battery_seat.from_at DESC, battery_seat.id LIMIT 50;
+-- name: EndInstallation :exec
+UPDATE installation SET to_at = ? WHERE shop_id = ? AND id = ? AND to_at IS NULL;
+
+-- name: InstalledNow :many
+SELECT * FROM installation WHERE shop_id = ? AND to_at IS NULL AND (vehicle_id = ? OR battery_id = ?) ORDER BY from_at, id FOR UPDATE;
+
+-- name: BatteriesInVehicles :many
+SELECT sqlc.embed(battery), installation.position, installation.vehicle_id
+FROM installation JOIN battery ON battery.id = installation.battery_id
+WHERE installation.shop_id = ? AND installation.vehicle_id IN (sqlc.slice(vehicles)) AND installation.to_at IS NULL
+ORDER BY installation.position, installation.from_at, battery.id;
+
+-- name: InstallationsOfBattery :many
+SELECT sqlc.embed(installation), vehicle.plate, vehicle.description
+FROM installation JOIN vehicle ON vehicle.id = installation.vehicle_id
+WHERE installation.shop_id = ? AND installation.battery_id = ?
+ORDER BY installation.from_at DESC, installation.id DESC LIMIT 50;
+
+-- name: AddPlace :exec
+INSERT INTO place (id, shop_id, name, kind, indoors, watts, room_m3, ordinal, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, 1, ?)
+ON DUPLICATE KEY UPDATE name = VALUES(name), kind = VALUES(kind), indoors = VALUES(indoors), watts = VALUES(watts), room_m3 = VALUES(room_m3), ordinal = VALUES(ordinal), active = 1;
+
+-- name: DropPlace :exec
+UPDATE place SET active = 0, name = CONCAT(LEFT(name, 20), ' ', LEFT(HEX(id), 16)) WHERE shop_id = ? AND id = ?;
+
+-- name: Places :many
+SELECT * FROM place WHERE shop_id = ? AND active = 1 ORDER BY ordinal, name, id LIMIT 200;
+
+-- name: KeepCharger :exec
+INSERT INTO charger (id, shop_id, name, kind, amps, volts, settings, wake_v, compensates, place_id, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 1, ?)
+ON DUPLICATE KEY UPDATE name = VALUES(name), kind = VALUES(kind), amps = VALUES(amps), volts = VALUES(volts), settings = VALUES(settings), wake_v = VALUES(wake_v), compensates = VALUES(compensates), place_id = VALUES(place_id), active = 1;
+
+-- name: DropCharger :exec
+UPDATE charger SET active = 0, name = CONCAT(LEFT(name, 40), ' ', LEFT(HEX(id), 16)) WHERE shop_id = ? AND id = ?;
+
+-- name: Chargers :many
+SELECT * FROM charger WHERE shop_id = ? AND active = 1 ORDER BY name, id LIMIT 200;
+
+-- name: AddStay :exec
+INSERT INTO stay (id, shop_id, battery_id, vehicle_id, place_id, from_at, to_at, purpose, job_id) VALUES (?, ?, ?, ?, ?, ?, NULL, ?, ?);
+
+-- name: EndStaysOfJob :exec
+UPDATE stay SET to_at = ? WHERE shop_id = ? AND job_id = ? AND to_at IS NULL;
+
+-- name: EndStaysOfBattery :exec
+UPDATE stay SET to_at = ? WHERE shop_id = ? AND battery_id = ? AND to_at IS NULL;
+
+-- name: EndStaysOfVehicle :exec
+UPDATE stay SET to_at = ? WHERE shop_id = ? AND vehicle_id = ? AND to_at IS NULL;
+
+-- name: StaysAt :many
+SELECT * FROM stay WHERE shop_id = ? AND place_id = ? AND to_at IS NULL ORDER BY from_at, id LIMIT 200;
+
+-- name: StaysOfBattery :many
+SELECT * FROM stay WHERE shop_id = ? AND battery_id = ? ORDER BY from_at DESC, id DESC LIMIT 100;
+
+-- name: StaysOfVehicle :many
+SELECT * FROM stay WHERE shop_id = ? AND vehicle_id = ? ORDER BY from_at DESC, id DESC LIMIT 100;
 
 -- name: AddJob :exec
-INSERT INTO job (id, shop_id, vehicle_id, customer_id, state, place, complaint, symptoms, school, opened_at, promised_at, closed_at, opened_by, revision, verdict_id, purpose, assigned_to)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, NULL, ?, 1, NULL, ?, ?);
+INSERT INTO job (id, shop_id, vehicle_id, customer_id, state, place_id, complaint, symptoms, school, opened_at, promised_at, closed_at, opened_by, revision, purpose, assigned_to)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, NULL, ?, 1, ?, ?);
 
 -- name: JobByID :one
-SELECT * FROM job WHERE shop_id = ? AND id = ?;
+SELECT sqlc.embed(job), COALESCE(place.name, '') AS place FROM job LEFT JOIN place ON place.id = job.place_id WHERE job.shop_id = ? AND job.id = ?;
 
 -- name: JobForUpdate :one
-SELECT * FROM job WHERE shop_id = ? AND id = ? FOR UPDATE;
+SELECT sqlc.embed(job), COALESCE(place.name, '') AS place FROM job LEFT JOIN place ON place.id = job.place_id WHERE job.shop_id = ? AND job.id = ? FOR UPDATE;
 
--- name: BumpJob :exec
-UPDATE job SET revision = ?, state = ?, closed_at = ?, verdict_id = ?, place = ?, assigned_to = ?, waits_for = ?, waits_note = ? WHERE shop_id = ? AND id = ?;
+-- name: UpdateJob :exec
+UPDATE job SET revision = ?, state = ?, closed_at = ?, place_id = ?, assigned_to = ?, waits_for = ?, waits_note = ?, touched = touched + 1 WHERE shop_id = ? AND id = ?;
+
+-- name: TouchJobsOfBattery :exec
+UPDATE job JOIN job_battery ON job_battery.job_id = job.id SET job.touched = job.touched + 1 WHERE job.shop_id = ? AND job_battery.battery_id = ?;
+
+-- name: Stamps :one
+SELECT shop.touched AS shop_touched, job.touched AS job_touched FROM job JOIN shop ON shop.id = job.shop_id WHERE job.shop_id = ? AND job.id = ?;
 
 -- name: AddJobBattery :exec
 INSERT INTO job_battery (job_id, battery_id, shop_id, ordinal, position) VALUES (?, ?, ?, ?, ?);
@@ -91,14 +173,40 @@ FROM job_battery JOIN battery ON battery.id = job_battery.battery_id
 WHERE job_battery.shop_id = ? AND job_battery.job_id = ?
 ORDER BY job_battery.ordinal;
 
--- name: JobRows :many
-SELECT sqlc.embed(job), COALESCE(vehicle.plate, '') AS plate, COALESCE(vehicle.description, '') AS description, COALESCE(customer.name, '') AS customer_name, verdict.action, verdict.waits, verdict.next_step
+-- name: OpenRows :many
+SELECT sqlc.embed(job), sqlc.embed(job_state), COALESCE(place.name, '') AS place, COALESCE(vehicle.plate, '') AS plate, COALESCE(vehicle.description, '') AS description, COALESCE(customer.name, '') AS customer_name
 FROM job
+JOIN job_state ON job_state.job_id = job.id
+LEFT JOIN place ON place.id = job.place_id
 LEFT JOIN vehicle ON vehicle.id = job.vehicle_id
 LEFT JOIN customer ON customer.id = job.customer_id
-JOIN verdict ON verdict.id = job.verdict_id
-WHERE job.shop_id = ? AND job.state = ? AND (job.opened_at < sqlc.arg(before) OR (job.opened_at = sqlc.arg(before) AND job.id < sqlc.arg(before_id)))
+WHERE job.shop_id = ? AND job.state = 'open' AND (job.opened_at < sqlc.arg(before) OR (job.opened_at = sqlc.arg(before) AND job.id < sqlc.arg(before_id)))
 ORDER BY job.opened_at DESC, job.id DESC LIMIT ?;
+
+-- name: ClosedRows :many
+SELECT sqlc.embed(job), sqlc.embed(job_state), COALESCE(place.name, '') AS place, COALESCE(vehicle.plate, '') AS plate, COALESCE(vehicle.description, '') AS description, COALESCE(customer.name, '') AS customer_name
+FROM job
+JOIN job_state ON job_state.job_id = job.id
+LEFT JOIN place ON place.id = job.place_id
+LEFT JOIN vehicle ON vehicle.id = job.vehicle_id
+LEFT JOIN customer ON customer.id = job.customer_id
+WHERE job.shop_id = ? AND job.state = 'closed' AND job.closed_at >= ?
+ORDER BY job.closed_at DESC, job.id DESC LIMIT ?;
+
+-- name: PutJobState :exec
+INSERT INTO job_state (job_id, shop_id, revision, basis, battery_id, batteries, action, waits, next_step, made_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+ON DUPLICATE KEY UPDATE revision = VALUES(revision), basis = VALUES(basis), battery_id = VALUES(battery_id), batteries = VALUES(batteries), action = VALUES(action), waits = VALUES(waits), next_step = VALUES(next_step), made_at = VALUES(made_at);
+
+-- name: LatestJob :one
+SELECT id FROM job WHERE shop_id = ? ORDER BY opened_at DESC, id DESC LIMIT 1;
+
+-- name: JobsOfVehicle :many
+SELECT sqlc.embed(job), COALESCE(place.name, '') AS place FROM job LEFT JOIN place ON place.id = job.place_id WHERE job.shop_id = ? AND job.vehicle_id = ? ORDER BY job.opened_at DESC, job.id DESC LIMIT 50;
+
+-- name: JobsOfBattery :many
+SELECT sqlc.embed(job), COALESCE(place.name, '') AS place
+FROM job_battery JOIN job ON job.id = job_battery.job_id LEFT JOIN place ON place.id = job.place_id
+WHERE job_battery.shop_id = ? AND job_battery.battery_id = ? ORDER BY job.opened_at DESC, job.id DESC LIMIT 50;
 
 -- name: AddReading :exec
 INSERT INTO reading (id, shop_id, job_id, battery_id, vehicle_id, root_id, supersedes_id, ordinal, act, reason, kind, typed, payload, taken_at, taken_zone, received_at, person_id, instrument)
@@ -113,20 +221,29 @@ FROM reading LEFT JOIN person ON person.id = reading.person_id
 WHERE reading.shop_id = ? AND reading.job_id = ?
 ORDER BY reading.ordinal, reading.received_at, reading.id;
 
--- name: ReadingsOfBattery :many
+-- name: ReadingsOfJobs :many
 SELECT sqlc.embed(reading), COALESCE(person.name, '') AS person_name
 FROM reading LEFT JOIN person ON person.id = reading.person_id
-WHERE reading.shop_id = ? AND reading.battery_id = ?
-ORDER BY reading.taken_at DESC, reading.id DESC LIMIT 400;
+WHERE reading.shop_id = ? AND reading.job_id IN (sqlc.slice(jobs))
+ORDER BY reading.ordinal, reading.received_at, reading.id;
+
+-- name: LooseReadings :many
+SELECT sqlc.embed(reading), COALESCE(person.name, '') AS person_name
+FROM reading LEFT JOIN person ON person.id = reading.person_id
+WHERE reading.shop_id = ? AND reading.battery_id = ? AND reading.job_id IS NULL
+ORDER BY reading.ordinal, reading.received_at, reading.id LIMIT 2000;
 
 -- name: LastOrdinal :one
 SELECT CAST(COALESCE(MAX(ordinal), 0) AS SIGNED) AS last FROM reading WHERE shop_id = ? AND job_id = ?;
+
+-- name: LastLooseOrdinal :one
+SELECT CAST(COALESCE(MAX(ordinal), 0) AS SIGNED) AS last FROM reading WHERE shop_id = ? AND battery_id = ? AND job_id IS NULL;
 
 -- name: AddVerdict :exec
 INSERT INTO verdict (id, shop_id, job_id, battery_id, revision, made_at, action, waits, next_step, rules_hash, body) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: VerdictsOfBattery :many
-SELECT sqlc.embed(verdict), job.opened_at, job.state
+SELECT verdict.id, verdict.job_id, verdict.revision, verdict.made_at, verdict.rules_hash, verdict.body
 FROM verdict JOIN job ON job.id = verdict.job_id
 WHERE verdict.shop_id = ? AND verdict.battery_id = ? AND verdict.revision = job.revision
 ORDER BY verdict.made_at DESC LIMIT 50;
@@ -140,6 +257,17 @@ FROM event LEFT JOIN person ON person.id = event.person_id
 WHERE event.shop_id = ? AND event.job_id = ?
 ORDER BY event.id DESC LIMIT 200;
 
+-- name: EventsOfJobKind :many
+SELECT sqlc.embed(event), COALESCE(person.name, '') AS person_name
+FROM event LEFT JOIN person ON person.id = event.person_id
+WHERE event.shop_id = ? AND event.job_id = ? AND event.kind = ? ORDER BY event.id DESC LIMIT 200;
+
+-- name: LastEvent :one
+SELECT CAST(COALESCE(MAX(id), 0) AS SIGNED) AS last FROM event WHERE shop_id = ?;
+
+-- name: EventsAfter :many
+SELECT id, job_id, revision, person_id, kind, at FROM event WHERE shop_id = ? AND id > ? ORDER BY id LIMIT ?;
+
 -- name: ShopLimits :many
 SELECT shop_limit.limit_id, shop_limit.value, shop_limit.note, shop_limit.set_at, person.name AS set_by_name
 FROM shop_limit JOIN person ON person.id = shop_limit.set_by
@@ -152,29 +280,9 @@ ON DUPLICATE KEY UPDATE value = VALUES(value), note = VALUES(note), set_by = VAL
 -- name: DropShopLimit :exec
 DELETE FROM shop_limit WHERE shop_id = ? AND limit_id = ?;
 
--- name: EventsOfJobKind :many
-SELECT sqlc.embed(event), COALESCE(person.name, '') AS person_name
-FROM event LEFT JOIN person ON person.id = event.person_id
-WHERE event.shop_id = ? AND event.job_id = ? AND event.kind = ? ORDER BY event.id DESC LIMIT 200;
-
--- name: JobsOfVehicle :many
-SELECT * FROM job WHERE shop_id = ? AND vehicle_id = ? ORDER BY opened_at DESC, id DESC LIMIT 50;
-
--- name: SetSeat :exec
-UPDATE vehicle SET seat = ?, joined = ? WHERE shop_id = ? AND id = ?;
-
--- name: SetPosts :exec
-UPDATE battery SET posts = ? WHERE shop_id = ? AND id = ?;
-
--- name: LastEvent :one
-SELECT CAST(COALESCE(MAX(id), 0) AS SIGNED) AS last FROM event WHERE shop_id = ?;
-
--- name: EventsAfter :many
-SELECT id, job_id, revision, person_id, kind, at FROM event WHERE shop_id = ? AND id > ? ORDER BY id LIMIT ?;
-
 -- name: AddClock :exec
-INSERT INTO clock (id, shop_id, job_id, battery_id, kind, seconds, started_at, started_by, ended_at, outcome)
-VALUES (?, ?, ?, ?, ?, ?, ?, ?, NULL, '');
+INSERT INTO clock (id, shop_id, job_id, battery_id, vehicle_id, kind, seconds, started_at, started_by, ended_at, outcome)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, NULL, '');
 
 -- name: ClockByID :one
 SELECT * FROM clock WHERE shop_id = ? AND id = ?;
@@ -183,17 +291,19 @@ SELECT * FROM clock WHERE shop_id = ? AND id = ?;
 UPDATE clock SET ended_at = ?, outcome = ? WHERE shop_id = ? AND id = ? AND ended_at IS NULL;
 
 -- name: RunningClocks :many
-SELECT sqlc.embed(clock), COALESCE(vehicle.plate, '') AS plate, COALESCE(vehicle.description, '') AS description, job.place, COALESCE(person.name, '') AS person_name
-FROM clock JOIN job ON job.id = clock.job_id
-LEFT JOIN vehicle ON vehicle.id = job.vehicle_id
+SELECT sqlc.embed(clock), COALESCE(vehicle.plate, '') AS plate, COALESCE(vehicle.description, battery.tag, '') AS description, COALESCE(place.name, '') AS place, COALESCE(person.name, '') AS person_name
+FROM clock LEFT JOIN job ON job.id = clock.job_id
+LEFT JOIN place ON place.id = job.place_id
+LEFT JOIN vehicle ON vehicle.id = COALESCE(job.vehicle_id, clock.vehicle_id)
+LEFT JOIN battery ON battery.id = clock.battery_id
 LEFT JOIN person ON person.id = clock.started_by
-WHERE clock.shop_id = ? AND clock.ended_at IS NULL ORDER BY clock.started_at, clock.id LIMIT 200;
+WHERE clock.shop_id = ? AND clock.ended_at IS NULL ORDER BY clock.started_at DESC, clock.id DESC LIMIT 500;
 
 -- name: ClocksOfJob :many
-SELECT * FROM clock WHERE shop_id = ? AND job_id = ? ORDER BY started_at DESC, id DESC LIMIT 50;
+SELECT * FROM clock WHERE shop_id = ? AND job_id = ? AND ended_at IS NULL ORDER BY started_at DESC, id DESC;
 
 -- name: AddAnswer :exec
-INSERT INTO answer (id, shop_id, job_id, battery_id, code, value, note, person_id, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO answer (id, shop_id, job_id, battery_id, vehicle_id, code, value, note, person_id, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: AnswersOfJob :many
 SELECT sqlc.embed(answer), COALESCE(person.name, '') AS person_name
@@ -201,7 +311,7 @@ FROM answer LEFT JOIN person ON person.id = answer.person_id
 WHERE answer.shop_id = ? AND answer.job_id = ? ORDER BY answer.at, answer.id;
 
 -- name: AddClearing :exec
-INSERT INTO clearing (id, shop_id, job_id, battery_id, stop, reason, last, person_id, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO clearing (id, shop_id, job_id, battery_id, stop, reason, last, readings, revision, person_id, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: ClearingsOfJob :many
 SELECT sqlc.embed(clearing), COALESCE(person.name, '') AS person_name
@@ -209,15 +319,18 @@ FROM clearing LEFT JOIN person ON person.id = clearing.person_id
 WHERE clearing.shop_id = ? AND clearing.job_id = ? ORDER BY clearing.at, clearing.id;
 
 -- name: AddPhoto :exec
-INSERT INTO photo (id, shop_id, job_id, media_type, note, body, person_id, taken_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO photo (id, shop_id, job_id, battery_id, vehicle_id, media_type, note, body, person_id, taken_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: PhotoByID :one
 SELECT media_type, body FROM photo WHERE shop_id = ? AND id = ?;
 
+-- name: CountPhotos :one
+SELECT COUNT(*) FROM photo WHERE shop_id = ? AND job_id = ?;
+
 -- name: PhotosOfJob :many
 SELECT photo.id, photo.media_type, photo.note, photo.taken_at, COALESCE(person.name, '') AS person_name
 FROM photo LEFT JOIN person ON person.id = photo.person_id
-WHERE photo.shop_id = ? AND photo.job_id = ? ORDER BY photo.taken_at, photo.id LIMIT 60;
+WHERE photo.shop_id = ? AND photo.job_id = ? ORDER BY photo.taken_at, photo.id LIMIT 200;
 
 -- name: KeepInstrument :exec
 INSERT INTO instrument (id, shop_id, name, kind, protocol, address, due_on, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, 1, ?)

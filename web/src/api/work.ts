@@ -33,7 +33,7 @@ export function useClearStop(job: string) {
 
 export function useSeating(job: string, battery: string) {
   return usePageChange(job, (seating: Seating) =>
-    take(client.PUT('/jobs/{job}/batteries/{battery}/seating', { params: { path: { job, battery } }, body: seating })),
+    take(client.PUT('/jobs/{job}/batteries/{battery}/mounting', { params: { path: { job, battery } }, body: seating })),
   )
 }
 

@@ -294,7 +294,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/jobs/{job}/batteries/{battery}/seating": {
+    "/jobs/{job}/batteries/{battery}/mounting": {
         parameters: {
             query?: never;
             header?: never;
@@ -303,7 +303,7 @@ export interface paths {
         };
         get?: never;
         /** How the battery sits: where, its posts, how several are joined */
-        put: operations["seat"];
+        put: operations["mount"];
         post?: never;
         delete?: never;
         options?: never;
@@ -319,7 +319,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Lift a stop rule for what was found so far, with a reason */
+        /** Lift a stop rule for the readings named, with a reason */
         put: operations["clearStop"];
         post?: never;
         delete?: never;
@@ -716,6 +716,7 @@ export interface components {
             effects: components["schemas"]["Effect"][];
             findings: components["schemas"]["Finding"][];
             next: components["schemas"]["Next"][];
+            stops: components["schemas"]["Stop"][];
             verdict: components["schemas"]["Verdict"];
         };
         Band: {
@@ -744,7 +745,43 @@ export interface components {
         BatteryInput: {
             /** Format: uuid */
             id: string;
-            label: components["schemas"]["Label"];
+            label: {
+                /** @description field capacity ah */
+                capacity_ah?: (Record<string, never> | null) | number | string;
+                /** @description field chemistry */
+                chemistry?: string | null;
+                /** @description field deep cycle */
+                deep_cycle?: boolean | null;
+                /** @description field eye fitted */
+                eye_fitted?: boolean | null;
+                /** @description field full sg */
+                full_sg?: (Record<string, never> | null) | number | string;
+                /** @description field label load a */
+                label_load_a?: (Record<string, never> | null) | number | string;
+                /** @description field made */
+                made?: string | null;
+                /** @description field nominal v */
+                nominal_v?: (Record<string, never> | null) | number | string;
+                /** @description field plates */
+                plates?: string | null;
+                /** @description field position */
+                position?: string | null;
+                /** @description field rating */
+                rating?: ({
+                    /** @description field standard */
+                    standard?: string | null;
+                    /** @description field value */
+                    value?: (Record<string, never> | null) | number | string;
+                } & {
+                    [key: string]: unknown;
+                }) | null;
+                /** @description field reserve min */
+                reserve_min?: (Record<string, never> | null) | number | string;
+                /** @description field sealed */
+                sealed?: boolean | null;
+            } & {
+                [key: string]: unknown;
+            };
             maker?: string;
             position?: string;
             posts?: string;
@@ -771,8 +808,9 @@ export interface components {
         };
         BatteryPage: {
             battery: components["schemas"]["Battery"];
+            installations: components["schemas"]["Installation"][];
             label_text: string;
-            seats: components["schemas"]["Seat"][];
+            loose: components["schemas"]["ReadingView"][];
             visits: components["schemas"]["Visit"][];
         };
         BenchPage: {
@@ -803,8 +841,7 @@ export interface components {
             high: number;
             /** Format: double */
             low: number;
-            /** Format: int64 */
-            reading: number;
+            reading: string;
             /** Format: double */
             share: number;
             valid: boolean;
@@ -854,12 +891,14 @@ export interface components {
             chemistries: components["schemas"]["Choice"][];
             instruments: components["schemas"]["Choice"][];
             joins: components["schemas"]["Choice"][];
+            label_fields: components["schemas"]["Description"][];
             places: components["schemas"]["Choice"][];
             posts: components["schemas"]["Choice"][];
             purposes: components["schemas"]["Choice"][];
-            seats: components["schemas"]["Choice"][];
             standards: components["schemas"]["Choice"][];
             symptoms: components["schemas"]["Choice"][];
+            trays: components["schemas"]["Choice"][];
+            vehicle_fields: components["schemas"]["Description"][];
             vehicle_kinds: components["schemas"]["Choice"][];
             waits_for: components["schemas"]["Choice"][];
             words: {
@@ -869,7 +908,10 @@ export interface components {
         ClearInputBody: {
             /** Format: uuid */
             battery_id: string;
+            readings?: string[];
             reason: string;
+            /** Format: int64 */
+            revision?: number;
             stop: string;
         };
         Clearing: {
@@ -879,8 +921,11 @@ export interface components {
             by: string;
             id: string;
             /** Format: int64 */
-            last: number;
+            last?: number;
+            readings: string[];
             reason: string;
+            /** Format: int64 */
+            revision: number;
             stop: string;
         };
         Clock: {
@@ -938,6 +983,22 @@ export interface components {
             role: string;
             sign_in: string;
         };
+        Description: {
+            codes: string[];
+            figures: number[];
+            form: string;
+            /** Format: double */
+            high: number;
+            /** @enum {string} */
+            kind: "figure" | "code" | "flag" | "text" | "group";
+            label: string;
+            /** Format: double */
+            low: number;
+            name: string;
+            parts: components["schemas"]["Description"][];
+            required: boolean;
+            unit: string;
+        };
         Desk: {
             /** Format: uuid */
             assigned_to?: string;
@@ -948,8 +1009,7 @@ export interface components {
         };
         Effect: {
             causes: components["schemas"]["Shift"][];
-            /** Format: int64 */
-            reading: number;
+            reading: string;
             without: components["schemas"]["Condition"];
         };
         Expected: {
@@ -979,8 +1039,7 @@ export interface components {
             margin?: components["schemas"]["Margin"];
             more?: components["schemas"]["Statement"][];
             outcome?: string;
-            /** Format: int64 */
-            reading: number;
+            reading: string;
             text: components["schemas"]["Statement"];
             valid: boolean;
             way_out?: components["schemas"]["Statement"];
@@ -992,7 +1051,7 @@ export interface components {
             ohms: number;
             /** Format: double */
             ohms_sigma: number;
-            readings: number[];
+            readings: string[];
             /** Format: double */
             sound_high: number;
             /** Format: double */
@@ -1001,8 +1060,19 @@ export interface components {
             /** Format: double */
             to: number;
         };
+        Fitted: {
+            id: string;
+            /** Format: int64 */
+            jobs: number;
+            label: components["schemas"]["Label"];
+            maker: string;
+            position: string;
+            posts?: string;
+            tag: string;
+        };
         FoundVehicle: {
-            batteries: components["schemas"]["SeatedBattery"][];
+            batteries: components["schemas"]["Fitted"][];
+            cranks_12v?: boolean;
             customer_id?: string;
             customer_name: string;
             description: string;
@@ -1017,8 +1087,16 @@ export interface components {
             plate: string;
             /** Format: double */
             required_cca?: number;
-            seat?: string;
             start_stop?: boolean;
+            /** Format: double */
+            system_v?: number;
+            tray?: string;
+        };
+        Frost: {
+            /** Format: double */
+            coldest_c: number;
+            /** Format: double */
+            freezes_c: number;
         };
         HandOver: {
             measured: components["schemas"]["Measured"][];
@@ -1059,6 +1137,16 @@ export interface components {
             /** Format: int64 */
             readings: number;
         };
+        Installation: {
+            description: string;
+            /** Format: date-time */
+            from_at: string;
+            plate: string;
+            position: string;
+            /** Format: date-time */
+            to_at?: string;
+            vehicle_id: string;
+        };
         Instrument: {
             address: string;
             due_on: string;
@@ -1088,6 +1176,7 @@ export interface components {
             /** Format: date-time */
             opened_at: string;
             place: string;
+            place_id?: string;
             /** Format: date-time */
             promised_at?: string;
             /** @enum {string} */
@@ -1137,7 +1226,6 @@ export interface components {
             sum: string;
         };
         Kept: {
-            again: boolean;
             reopened: boolean;
         };
         KeptAnswer: {
@@ -1170,6 +1258,7 @@ export interface components {
             /** Format: double */
             capacity_ah?: number;
             chemistry: string;
+            deep_cycle?: boolean;
             eye_fitted?: boolean;
             /** Format: double */
             full_sg?: number;
@@ -1178,6 +1267,7 @@ export interface components {
             made?: string;
             /** Format: double */
             nominal_v: number;
+            plates?: string;
             position?: string;
             rating?: components["schemas"]["Rating"];
             /** Format: double */
@@ -1231,8 +1321,7 @@ export interface components {
             /** Format: double */
             from: number;
             outcome: string;
-            /** Format: int64 */
-            reading: number;
+            reading: string;
             valid: boolean;
             /** Format: double */
             volts: number;
@@ -1259,6 +1348,11 @@ export interface components {
             load: components["schemas"]["Power"];
             state: string;
             text: components["schemas"]["Statement"];
+        };
+        Mounting: {
+            joined?: string;
+            posts?: string;
+            where?: string;
         };
         Next: {
             /** Format: double */
@@ -1339,8 +1433,7 @@ export interface components {
             /** Format: double */
             low: number;
             outcome: string;
-            /** Format: int64 */
-            reading: number;
+            reading: string;
             /** Format: double */
             share: number;
             valid: boolean;
@@ -1351,6 +1444,7 @@ export interface components {
             canonical: string;
             findings: components["schemas"]["Finding"][];
             picture: components["schemas"]["Picture"];
+            refusals: components["schemas"]["Refusal"][];
             stage: string;
             trail: components["schemas"]["Stage"][];
             understood: components["schemas"]["Understood"][];
@@ -1410,9 +1504,8 @@ export interface components {
             before: components["schemas"]["Superseded"][];
             by: string;
             canonical: string;
+            counts: boolean;
             id: string;
-            /** Format: int64 */
-            index: number;
             job_id: string;
             kind: string;
             reason: string;
@@ -1424,6 +1517,11 @@ export interface components {
             taken_zone: string;
             typed: string;
             waits: boolean;
+        };
+        Refusal: {
+            clears: components["schemas"]["Statement"];
+            reason: components["schemas"]["Statement"];
+            stop: string;
         };
         Reply: {
             line: string;
@@ -1463,8 +1561,7 @@ export interface components {
         ReserveTaken: {
             /** Format: double */
             minutes: number;
-            /** Format: int64 */
-            reading: number;
+            reading: string;
             /** Format: double */
             volts: number;
         };
@@ -1481,7 +1578,7 @@ export interface components {
             /** Format: date-time */
             ends_at: string;
             id: string;
-            job_id: string;
+            job_id?: string;
             kind: string;
             place: string;
             plate: string;
@@ -1498,31 +1595,6 @@ export interface components {
             unit: string;
             /** Format: double */
             value: number;
-        };
-        Seat: {
-            description: string;
-            /** Format: date-time */
-            from_at: string;
-            plate: string;
-            position: string;
-            /** Format: date-time */
-            to_at?: string;
-            vehicle_id: string;
-        };
-        SeatedBattery: {
-            id: string;
-            /** Format: int64 */
-            jobs: number;
-            label: components["schemas"]["Label"];
-            maker: string;
-            position: string;
-            posts?: string;
-            tag: string;
-        };
-        Seating: {
-            joined?: string;
-            posts?: string;
-            where?: string;
         };
         SetLimitInputBody: {
             note: string;
@@ -1585,7 +1657,7 @@ export interface components {
         };
         Statement: {
             code: string;
-            readings: number[];
+            readings: string[];
             text: string;
             values: {
                 [key: string]: unknown;
@@ -1603,6 +1675,11 @@ export interface components {
             note?: string;
             state: string;
             text: components["schemas"]["Statement"];
+        };
+        Stop: {
+            frost?: components["schemas"]["Frost"];
+            readings: string[];
+            stop: string;
         };
         SumCard: {
             formula: string;
@@ -1650,6 +1727,8 @@ export interface components {
         };
         TodayRow: {
             action: string;
+            /** Format: int64 */
+            batteries: number;
             customer_name: string;
             description: string;
             job: components["schemas"]["Job"];
@@ -1662,8 +1741,7 @@ export interface components {
             action: string;
             /** Format: double */
             from: number;
-            /** Format: int64 */
-            reading: number;
+            reading: string;
             /** Format: double */
             sigmas: number;
             text: components["schemas"]["Statement"];
@@ -1680,6 +1758,7 @@ export interface components {
             text: components["schemas"]["Statement"];
         };
         Vehicle: {
+            cranks_12v?: boolean;
             customer_id?: string;
             description: string;
             earth?: string;
@@ -1693,23 +1772,40 @@ export interface components {
             plate: string;
             /** Format: double */
             required_cca?: number;
-            seat?: string;
             start_stop?: boolean;
+            /** Format: double */
+            system_v?: number;
+            tray?: string;
         };
         VehicleInput: {
             description?: string;
-            earth?: string;
-            engine?: string;
+            facts?: {
+                /** @description field cranks 12v */
+                cranks_12v?: boolean | null;
+                /** @description field earth */
+                earth?: string | null;
+                /** @description field engine */
+                engine?: string | null;
+                /** @description field kind */
+                kind?: string | null;
+                /** @description field litres */
+                litres?: (Record<string, never> | null) | number | string;
+                /** @description field managed charging */
+                managed_charging?: boolean | null;
+                /** @description field required cca */
+                required_cca?: (Record<string, never> | null) | number | string;
+                /** @description field start stop */
+                start_stop?: boolean | null;
+                /** @description field system v */
+                system_v?: (Record<string, never> | null) | number | string;
+            } & {
+                [key: string]: unknown;
+            };
             /** Format: uuid */
             id: string;
             joined?: string;
-            kind?: string;
-            /** Format: double */
-            litres?: number;
-            managed_charging?: boolean;
             plate?: string;
-            seat?: string;
-            start_stop?: boolean;
+            tray?: string;
         };
         Verdict: {
             action: string;
@@ -1734,8 +1830,7 @@ export interface components {
         VoltsPoint: {
             /** Format: double */
             at_most: number | null;
-            /** Format: int64 */
-            reading: number;
+            reading: string;
             /** Format: double */
             sigma: number;
             /** Format: double */
@@ -1745,6 +1840,7 @@ export interface components {
             cleared: components["schemas"]["Clearing"][];
             clocks: components["schemas"]["Clock"][];
             for_customer: components["schemas"]["HandOver"];
+            forbidden: string[];
             /** Format: int64 */
             open: number;
             options: components["schemas"]["Option"][];
@@ -3138,7 +3234,7 @@ export interface operations {
             };
         };
     };
-    seat: {
+    mount: {
         parameters: {
             query?: never;
             header?: never;
@@ -3150,7 +3246,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Seating"];
+                "application/json": components["schemas"]["Mounting"];
             };
         };
         responses: {

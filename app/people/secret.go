@@ -1,4 +1,4 @@
-package shop
+package people
 
 import (
 	"crypto/rand"
@@ -20,20 +20,20 @@ const (
 	argonSalt   = 16
 )
 
-// hashSecret hashes a password in the usual encoded form.
-func hashSecret(secret string) (string, error) {
+// HashSecret hashes a password in the usual encoded form.
+func HashSecret(secret string) (string, error) {
 	salt := make([]byte, argonSalt)
 	if _, err := rand.Read(salt); err != nil {
-		return "", wrap(err, "salt")
+		return "", fmt.Errorf("salt: %w", err)
 	}
 	key := argon2.IDKey([]byte(secret), salt, argonPasses, argonMemory, argonLanes, argonKey)
 	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, argonMemory, argonPasses, argonLanes,
 		base64.RawStdEncoding.EncodeToString(salt), base64.RawStdEncoding.EncodeToString(key)), nil
 }
 
-// secretMatches compares in constant time. A hash that cannot be read, such as
+// SecretMatches compares in constant time. A hash that cannot be read, such as
 // that of nobody, costs the same time and never matches.
-func secretMatches(hash, secret string) bool {
+func SecretMatches(hash, secret string) bool {
 	version, memory, passes, lanes := 0, uint32(argonMemory), uint32(argonPasses), uint8(argonLanes)
 	salt, key := make([]byte, argonSalt), []byte(nil)
 	parts := strings.Split(hash, "$")

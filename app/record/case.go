@@ -1,0 +1,121 @@
+package record
+
+import (
+	"errors"
+	"time"
+
+	"grapnel/core/diagnosis"
+	"grapnel/core/evidence"
+	"grapnel/core/handbook"
+	"grapnel/core/problem"
+)
+
+// ErrNotFound is returned for a thing the shop does not have.
+var ErrNotFound = errors.New("not found")
+
+// Moment is now, in the zone of the shop: what a case is looked at from. It is the
+// caller's to know.
+type Moment struct {
+	Now  time.Time
+	Zone *time.Location
+}
+
+// Judged is the moment a job is judged at: now, or when it was handed back.
+func (m Moment) Judged(j Job) time.Time {
+	if j.State == JobClosed && j.ClosedAt != nil {
+		return j.ClosedAt.In(m.Zone)
+	}
+	return m.Now.In(m.Zone)
+}
+
+// CaseRecords is what is written down about a job that its batteries are judged by.
+type CaseRecords struct {
+	Job         Job          `json:"job"`
+	Vehicle     *Vehicle     `json:"vehicle"`
+	Batteries   []Fitted     `json:"batteries"`
+	Rows        []Reading    `json:"rows"`
+	Limits      []OwnLimit   `json:"limits"`
+	Clearings   []Clearing   `json:"clearings"`
+	Instruments []Instrument `json:"instruments"`
+}
+
+// BatteryCase is one battery of a job as a case for the core.
+type BatteryCase struct {
+	evidence.Case
+	Battery  Fitted
+	Readings []ReadingView
+	// Clearings are the stop rules lifted on the job, Purpose what it is for.
+	Clearings []Clearing
+	Purpose   string
+}
+
+// Cases builds the case of each battery of the job.
+func (r CaseRecords) Cases(m Moment) []BatteryCase {
+	var facts evidence.Vehicle
+	if r.Vehicle != nil {
+		facts = r.Vehicle.Vehicle
+	}
+	judged := m.Judged(r.Job)
+	out := make([]BatteryCase, 0, len(r.Batteries))
+	for _, b := range r.Batteries {
+		views, taken := Fold(r.Rows, b.ID)
+		c := evidence.Case{
+			AsOf: judged.Format(time.DateOnly), Now: judged, Label: b.Label, Vehicle: facts, Symptoms: r.Job.Symptoms, School: r.Job.School,
+			Own: Own(r.Limits), Cleared: r.cleared(b.ID), Readings: taken,
+		}
+		out = append(out, BatteryCase{Case: c.Known(kindsOf(r.Instruments)), Battery: b, Readings: views, Clearings: r.Clearings, Purpose: r.Job.Purpose})
+	}
+	return out
+}
+
+// cleared are the stop rules lifted for a battery.
+func (r CaseRecords) cleared(batteryID ID) []evidence.Clearing {
+	var out []evidence.Clearing
+	for _, c := range r.Clearings {
+		if c.BatteryID == batteryID {
+			out = append(out, evidence.Clearing{Stop: c.Stop, Readings: c.names(r.Rows)})
+		}
+	}
+	return out
+}
+
+// kindsOf is the kind of each instrument by its name.
+func kindsOf(list []Instrument) map[string]string {
+	kinds := map[string]string{}
+	for _, one := range list {
+		kinds[one.Name] = one.Kind
+	}
+	return kinds
+}
+
+// Case is the case of one battery; of the first where none is named.
+func (r CaseRecords) Case(m Moment, batteryID ID) (BatteryCase, error) {
+	for _, c := range r.Cases(m) {
+		if batteryID.IsZero() || c.Battery.ID == batteryID {
+			return c, nil
+		}
+	}
+	return BatteryCase{}, ErrNotFound
+}
+
+// OneOf finds a battery in a list; the first for an empty ID.
+func OneOf(list []Fitted, id ID) (Fitted, error) {
+	for _, b := range list {
+		if id.IsZero() || b.ID == id {
+			return b, nil
+		}
+	}
+	return Fitted{}, problem.List{problem.New("problem.code", "battery_id", id.String(), "a battery of this job")}
+}
+
+// Account answers for the verdict on one battery.
+func (r CaseRecords) Account(engine *diagnosis.Engine, m Moment, batteryID ID) (diagnosis.Account, error) {
+	c, err := r.Case(m, batteryID)
+	if err != nil {
+		return diagnosis.Account{}, err
+	}
+	return engine.Explain(c.Case), nil
+}
+
+// RulesHash identifies the rules that verdicts are drawn by.
+func RulesHash() string { return handbook.RulesHash() }

@@ -1,0 +1,116 @@
+package record
+
+import (
+	"time"
+
+	"grapnel/core/evidence"
+	"grapnel/core/problem"
+	"grapnel/core/reading"
+	"grapnel/core/safety"
+)
+
+// Keep is a reading to be kept. ID is made by the client and is the idempotency key: the
+// same one twice is kept once.
+type Keep struct {
+	ID        ID        `json:"id"`
+	BatteryID ID        `json:"battery_id"`
+	Line      string    `json:"line"`
+	TakenAt   time.Time `json:"taken_at"`
+}
+
+// Each goes through the readings of a line: each has its own part of it and an ID
+// that follows from the line's.
+func (in Keep) Each(parsed []reading.Parsed, do func(Keep, reading.Reading) error) error {
+	for i, part := range reading.Parts(in.Line) {
+		one := in
+		one.Line = in.Line[part.Start:part.End]
+		if i > 0 {
+			one.ID = in.ID.Part(i)
+		}
+		if err := do(one, parsed[i].Reading); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Row is a reading as it is written down: of whom, behind which others, and when it was
+// taken. A time that cannot be is refused.
+func (in Keep) Row(of Subject, r reading.Reading, ordinal int, m Moment) (Reading, error) {
+	at, problems := evidence.TakenAt(r.At, in.TakenAt, m.Now, m.Zone)
+	if len(problems) > 0 {
+		return Reading{}, problems
+	}
+	return Reading{
+		ID: in.ID, JobID: of.JobID, BatteryID: of.BatteryID, VehicleID: of.VehicleID, RootID: in.ID, Ordinal: ordinal, Act: ActKept,
+		Typed: in.Line, Reading: r, TakenAt: at, TakenZone: m.Zone.String(), ReceivedAt: m.Now,
+	}, nil
+}
+
+// Refused words what a stop rule forbids as a problem of a field, with what clears it.
+func Refused(field string, d safety.Decision) problem.List {
+	var list problem.List
+	for _, r := range d.Refusals {
+		list = append(list, problem.New("problem.stopped", field, r.Reason.Text, r.Clears.Text))
+	}
+	return list
+}
+
+// Take adds a reading that waits on the device for the line to the server, as the
+// server will keep it: the several of one line all or none. One that the records
+// hold already is left as it is.
+func (r *CaseRecords) Take(in Keep, by string, m Moment) error {
+	parsed, err := ParseLine(in.Line)
+	if err != nil {
+		return err
+	}
+	b, err := OneOf(r.Batteries, in.BatteryID)
+	if err != nil {
+		return err
+	}
+	last := 0
+	for _, row := range r.Rows {
+		if row.ID == in.ID {
+			return nil
+		}
+		last = max(last, row.Ordinal)
+	}
+	c, err := r.Case(m, b.ID)
+	if err != nil {
+		return err
+	}
+	state := safety.StateOf(evidence.Examine(c.Case))
+	of := Subject{JobID: &r.Job.ID, BatteryID: &b.ID, VehicleID: r.Job.VehicleID}
+	rows := make([]Reading, 0, len(parsed))
+	err = in.Each(parsed, func(one Keep, read reading.Reading) error {
+		if pr, bad := evidence.CheckAgainst(b.Label, read); bad {
+			return problem.List{pr}
+		}
+		last++
+		row, err := one.Row(of, read, last, m)
+		if err != nil {
+			return err
+		}
+		if d := safety.Permits(state, safety.Act{Work: safety.WorkOf(read), At: row.TakenAt}); !d.Allowed {
+			return Refused("line", d)
+		}
+		row.PersonName, row.ReceivedAt = by, time.Time{}
+		rows = append(rows, row)
+		return nil
+	})
+	if err == nil {
+		r.Rows = append(r.Rows, rows...)
+	}
+	return err
+}
+
+// Say adds an answer that waits on the device.
+func (r *Records) Say(in StepAnswer, by string) error {
+	b, err := OneOf(r.Batteries, in.BatteryID)
+	if err != nil {
+		return err
+	}
+	in.BatteryID, in.By = b.ID, by
+	r.Answers = append(r.Answers, in)
+	return nil
+}

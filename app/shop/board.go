@@ -1,0 +1,116 @@
+package shop
+
+import (
+	"context"
+	"strings"
+	"time"
+
+	"grapnel/app/record"
+	"grapnel/core/diagnosis"
+)
+
+// board is what is in the shop.
+type board struct{ *house }
+
+// pageJobs is how many jobs one page of a list holds.
+const pageJobs = 60
+
+// TodayRow is one job in the shop.
+type TodayRow struct {
+	Job          record.Job       `json:"job"`
+	Plate        string           `json:"plate"`
+	Description  string           `json:"description"`
+	CustomerName string           `json:"customer_name"`
+	Action       diagnosis.Action `json:"action"`
+	// Next is what the job waits on, in words.
+	Next string `json:"next"`
+	// Waits is rest, charge, clean, hands, customer: what kind of wait it is.
+	Waits string `json:"waits" enum:"rest,charge,clean,stop,hands,customer"`
+	// Batteries counts those of the job; the row speaks of the one to be seen to first.
+	Batteries int `json:"batteries"`
+	// State is what the row was made of.
+	State JobState `json:"-"`
+}
+
+// Today is what is in the shop.
+type Today struct {
+	Shop   record.Shop `json:"shop"`
+	Now    time.Time   `json:"now"`
+	Open   []TodayRow  `json:"open"`
+	Closed []TodayRow  `json:"closed"`
+	// More tells whether older open jobs remain.
+	More bool `json:"more"`
+	// Places are the places of the shop, in order.
+	Places []string `json:"places"`
+}
+
+// Today lists what is in the shop, latest first, from a point on; the zero
+// time starts at the top. With it comes what was handed back since midnight.
+func (s board) Today(ctx context.Context, who Person, before time.Time, beforeID ID) (Today, error) {
+	sh, err := s.store.OnlyShop(ctx)
+	if err != nil {
+		return Today{}, err
+	}
+	m := Moment{Now: s.stamp(), Zone: sh.Location()}
+	if before.IsZero() || before.Year() > m.Now.Year()+10 {
+		before = m.Now.Add(24 * time.Hour)
+	}
+	open, err := s.store.OpenRows(ctx, who.ShopID, before, beforeID, pageJobs+1)
+	if err != nil {
+		return Today{}, err
+	}
+	more := len(open) > pageJobs
+	if more {
+		open = open[:pageJobs]
+	}
+	local := m.Now.In(m.Zone)
+	midnight := time.Date(local.Year(), local.Month(), local.Day(), 0, 0, 0, 0, m.Zone)
+	closed, err := s.store.ClosedRows(ctx, who.ShopID, midnight.UTC(), mostClosed)
+	if err != nil {
+		return Today{}, err
+	}
+	for _, rows := range [][]TodayRow{open, closed} {
+		if err := s.holding(ctx, who, rows, m); err != nil {
+			return Today{}, err
+		}
+	}
+	names, err := placeNames(ctx, s.store, who.ShopID)
+	return Today{Shop: sh, Now: m.Now, Open: open, Closed: closed, More: more, Places: names}, err
+}
+
+// mostClosed bounds how many jobs handed back in a day are listed.
+const mostClosed = 500
+
+// holding makes the rows anew whose state no longer holds.
+func (s board) holding(ctx context.Context, who Person, rows []TodayRow, m Moment) error {
+	if len(rows) == 0 {
+		return nil
+	}
+	var shared record.CaseRecords
+	var err error
+	if shared.Limits, err = s.store.Limits(ctx, who.ShopID); err != nil {
+		return err
+	}
+	if shared.Instruments, err = s.store.Instruments(ctx, who.ShopID); err != nil {
+		return err
+	}
+	for i := range rows {
+		row := &rows[i]
+		shared.Job = row.Job
+		if row.State.Basis != s.basis(shared, m) || row.State.Revision != row.Job.Revision {
+			if row.State, err = s.refresh(ctx, who.ShopID, row.Job.ID); err != nil {
+				return err
+			}
+		}
+		row.Action, row.Waits, row.Next, row.Batteries = row.State.Action, row.State.Waits, row.State.Next, row.State.Batteries
+	}
+	return nil
+}
+
+// FindVehicles searches the shop's vehicles by plate or customer.
+func (s board) FindVehicles(ctx context.Context, who Person, query string) ([]record.FoundVehicle, error) {
+	if strings.TrimSpace(query) == "" {
+		return []record.FoundVehicle{}, nil
+	}
+	return s.store.FindVehicles(ctx, who.ShopID, query)
+}

@@ -1,0 +1,126 @@
+package shop
+
+import (
+	"context"
+	"slices"
+	"time"
+
+	"grapnel/app/record"
+	"grapnel/core/diagnosis"
+	"grapnel/core/evidence"
+)
+
+// lives are batteries over their visits.
+type lives struct{ *house }
+
+// BatteryPage is one battery's life.
+type BatteryPage struct {
+	Battery       record.Battery        `json:"battery"`
+	LabelText     string                `json:"label_text"`
+	Installations []record.Installation `json:"installations"`
+	Visits        []Visit               `json:"visits"`
+	// Loose are readings that belong to no job.
+	Loose []record.ReadingView `json:"loose"`
+}
+
+// Visit is one job of a battery with the verdict it ended on.
+type Visit struct {
+	JobID      ID                   `json:"job_id"`
+	OpenedAt   time.Time            `json:"opened_at"`
+	State      string               `json:"state"`
+	Action     diagnosis.Action     `json:"action"`
+	Confidence float64              `json:"confidence"`
+	RulesHash  string               `json:"rules_hash"`
+	Readings   []record.ReadingView `json:"readings"`
+	// Findings are what the readings that count proved, by their IDs.
+	Findings []evidence.Finding `json:"findings"`
+}
+
+// BatteryPage gathers a battery's life: its readings by visit, latest first. What each
+// reading proved is found from the case of its own visit, with the vehicle's readings of
+// that visit, so that no finding stands beside another's reading.
+func (s lives) BatteryPage(ctx context.Context, who Person, batteryID ID) (BatteryPage, error) {
+	b, err := s.store.Battery(ctx, who.ShopID, batteryID)
+	if err != nil {
+		return BatteryPage{}, err
+	}
+	page := BatteryPage{Battery: b, LabelText: b.Label.Text(), Visits: []Visit{}}
+	if page.Installations, err = s.store.InstallationsOf(ctx, who.ShopID, batteryID); err != nil {
+		return BatteryPage{}, err
+	}
+	loose, err := s.store.LooseReadings(ctx, who.ShopID, batteryID)
+	if err != nil {
+		return BatteryPage{}, err
+	}
+	page.Loose, _ = record.Fold(loose, batteryID)
+	page.Visits, err = s.visits(ctx, who, b)
+	return page, err
+}
+
+func (s lives) visits(ctx context.Context, who Person, b record.Battery) ([]Visit, error) {
+	m, err := s.moment(ctx, s.store)
+	if err != nil {
+		return nil, err
+	}
+	jobs, err := s.store.JobsOfBattery(ctx, who.ShopID, b.ID)
+	if err != nil || len(jobs) == 0 {
+		return []Visit{}, err
+	}
+	verdicts, err := s.store.VerdictsOfBattery(ctx, who.ShopID, b.ID)
+	if err != nil {
+		return nil, err
+	}
+	ids := make([]ID, len(jobs))
+	for i, j := range jobs {
+		ids[i] = j.ID
+	}
+	rows, err := s.store.ReadingsOfJobs(ctx, who.ShopID, ids...)
+	if err != nil {
+		return nil, err
+	}
+	shared := record.CaseRecords{Batteries: []record.Fitted{{Battery: b}}}
+	if shared.Limits, err = s.store.Limits(ctx, who.ShopID); err != nil {
+		return nil, err
+	}
+	if shared.Instruments, err = s.store.Instruments(ctx, who.ShopID); err != nil {
+		return nil, err
+	}
+	out := make([]Visit, 0, len(jobs))
+	for _, j := range jobs {
+		r := shared
+		r.Job, r.Rows = j, ofJob(rows, j.ID)
+		if r.Vehicle, err = s.vehicleOf(ctx, who, j); err != nil {
+			return nil, err
+		}
+		out = append(out, visitOf(r, m, verdicts))
+	}
+	return out, nil
+}
+
+// visitOf is one visit of the one battery of the records.
+func visitOf(r record.CaseRecords, m Moment, verdicts []record.Verdict) Visit {
+	c := r.Cases(m)[0]
+	v := Visit{JobID: r.Job.ID, OpenedAt: r.Job.OpenedAt, State: r.Job.State, Readings: c.Readings, Findings: evidence.Examine(c.Case).Findings}
+	if i := slices.IndexFunc(verdicts, func(one record.Verdict) bool { return one.JobID == r.Job.ID }); i >= 0 {
+		v.Action, v.Confidence, v.RulesHash = verdicts[i].Body.Verdict.Action, verdicts[i].Body.Verdict.Confidence, verdicts[i].RulesHash
+	}
+	return v
+}
+
+func (s lives) vehicleOf(ctx context.Context, who Person, j record.Job) (*record.Vehicle, error) {
+	if j.VehicleID == nil {
+		return nil, nil
+	}
+	v, err := s.store.Vehicle(ctx, who.ShopID, *j.VehicleID)
+	return &v, wrap(err, "vehicle")
+}
+
+func ofJob(rows []record.Reading, jobID ID) []record.Reading {
+	var out []record.Reading
+	for _, r := range rows {
+		if same(r.JobID, &jobID) {
+			out = append(out, r)
+		}
+	}
+	return out
+}

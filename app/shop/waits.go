@@ -1,0 +1,281 @@
+package shop
+
+import (
+	"context"
+	"slices"
+	"time"
+
+	"grapnel/app/record"
+	"grapnel/core/diagnosis"
+	"grapnel/core/evidence"
+	"grapnel/core/problem"
+	"grapnel/core/quantity"
+	"grapnel/core/safety"
+	"grapnel/core/trail"
+)
+
+// waits are counted by clocks.
+type waits struct{ *house }
+
+// RunningClock is a clock as every screen of the shop shows it.
+type RunningClock struct {
+	record.Clock
+	EndsAt time.Time `json:"ends_at"`
+	// Plate and Place say whose wait it is.
+	Plate string           `json:"plate"`
+	Place string           `json:"place"`
+	By    string           `json:"by"`
+	Text  record.Statement `json:"text"`
+	Rings record.Statement `json:"rings"`
+	// Says is what the wait so far adds to the reading that follows it.
+	Says string `json:"says"`
+	// Early tells that a reading now would be taken before its time.
+	Early bool `json:"early"`
+}
+
+// Clocks is every clock of the shop that runs or rings, and the server's time to
+// count by.
+type Clocks struct {
+	Now    time.Time      `json:"now"`
+	Clocks []RunningClock `json:"clocks"`
+}
+
+// Clocks lists what runs or rings in the shop, the oldest first. A clock that has
+// nothing left to say ends.
+func (s waits) Clocks(ctx context.Context, who Person) (Clocks, error) {
+	list, err := s.store.RunningClocks(ctx, who.ShopID)
+	out := Clocks{Now: s.stamp(), Clocks: []RunningClock{}}
+	for _, c := range list {
+		if faded(c.Clock, out.Now) {
+			// Nobody waits for it: the clock is silent already, and ending it again does
+			// nothing.
+			if e := s.store.EndClock(ctx, who.ShopID, c.ID, out.Now, record.ClockFaded); e != nil && err == nil {
+				err = e
+			}
+			continue
+		}
+		out.Clocks = append(out.Clocks, c.shown(out.Now))
+	}
+	slices.Reverse(out.Clocks)
+	return out, err
+}
+
+// faded reports a clock that has nothing left to say.
+func faded(c record.Clock, now time.Time) bool {
+	return trail.Faded(c.Kind, c.Seconds, quantity.Seconds(now.Sub(c.StartedAt).Seconds()))
+}
+
+// shown fills in what follows from the clock and the time.
+func (c RunningClock) shown(now time.Time) RunningClock {
+	ran := quantity.Seconds(now.Sub(c.StartedAt).Seconds())
+	c.EndsAt = c.StartedAt.Add(c.Seconds.Duration())
+	c.Says, c.Early = trail.Saying(c.Kind, ran), ran < c.Seconds
+	c.Text, c.Rings = trail.ClockWords(c.Kind, c.Seconds)
+	return c
+}
+
+// clockDone is what a command did to a clock.
+type clockDone struct {
+	ID        ID               `json:"id"`
+	BatteryID ID               `json:"battery_id"`
+	Kind      string           `json:"kind"`
+	Outcome   string           `json:"outcome,omitempty"`
+	Seconds   quantity.Seconds `json:"seconds,omitempty"`
+	StartedAt time.Time        `json:"started_at"`
+}
+
+func doneTo(c record.Clock, outcome string) clockDone {
+	return clockDone{c.ID, c.BatteryID, c.Kind, outcome, c.Seconds, c.StartedAt}
+}
+
+// StartClock sets a clock going. Its ID is made by the client: the same one twice
+// starts once. One of the same kind that runs on the battery is ended first. A clock that
+// counts work which a stop rule forbids is refused.
+func (s waits) StartClock(ctx context.Context, who Person, jobID ID, in record.Clock) error {
+	body := map[string]any{"battery_id": in.BatteryID, "kind": in.Kind}
+	c := command{who: who, jobID: jobID, kind: "clock_started", key: &keyed{id: in.ID, kind: "clock_started", subject: &jobID, body: body}}
+	return s.run(ctx, c, func(tx Tx, j *record.Job) (done, error) {
+		r, err := recordsOf(ctx, tx, who.ShopID, *j)
+		if err != nil {
+			return done{}, err
+		}
+		m, err := s.moment(ctx, tx)
+		if err != nil {
+			return done{}, err
+		}
+		b, err := record.OneOf(r.Batteries, in.BatteryID)
+		if err != nil {
+			return done{}, err
+		}
+		sit, err := situation(r, m, b.ID)
+		if err != nil {
+			return done{}, err
+		}
+		begun := in
+		begun.BatteryID = b.ID
+		clocks, err := s.start(ctx, tx, who, sit, *j, begun, m)
+		return done{body: map[string]any{"clocks": clocks}}, err
+	})
+}
+
+// situation is what a clock needs to know of a battery's case.
+func situation(r record.CaseRecords, m Moment, batteryID ID) (*trail.Situation, error) {
+	c, err := r.Case(m, batteryID)
+	if err != nil {
+		return nil, err
+	}
+	return c.Situation(r.Job, r.Vehicle, diagnosis.Assessment{}, nil), nil
+}
+
+// start sets a clock going and tells what it did: it, and those it took the place of.
+func (h *house) start(ctx context.Context, tx Tx, who Person, sit *trail.Situation, j record.Job, in record.Clock, m Moment) ([]clockDone, error) {
+	set, ok := trail.ClockOf(sit, in.Kind)
+	if !ok {
+		return nil, problem.List{problem.New("problem.code", "kind", in.Kind, problem.OneOf(trail.Clocks()))}
+	}
+	if d := safety.Permits(sit.Safety, safety.Act{Work: trail.ClockWork(in.Kind), At: in.StartedAt}); !d.Allowed {
+		return nil, record.Refused("kind", d)
+	}
+	if in.StartedAt.IsZero() || in.StartedAt.After(m.Now) || m.Now.Sub(in.StartedAt) > mostClock {
+		in.StartedAt = m.Now
+	}
+	in.StartedAt = in.StartedAt.UTC().Truncate(time.Microsecond)
+	in.JobID, in.VehicleID, in.Seconds, in.StartedBy = &j.ID, j.VehicleID, set.Seconds, who.ID
+	running, err := tx.RunningOfJob(ctx, who.ShopID, j.ID)
+	if err != nil {
+		return nil, err
+	}
+	did := []clockDone{}
+	for _, c := range running {
+		if c.BatteryID != in.BatteryID || c.Kind != in.Kind {
+			continue
+		}
+		did = append(did, doneTo(c, record.ClockStopped))
+		if err := tx.EndClock(ctx, who.ShopID, c.ID, m.Now, record.ClockStopped); err != nil {
+			return nil, err
+		}
+	}
+	return append(did, doneTo(in, "")), tx.AddClock(ctx, who.ShopID, in)
+}
+
+// mostClock is how far back a device may say that a clock was started.
+const mostClock = 24 * time.Hour
+
+// StopClock ends a clock by hand. The lamps' clock is followed by the wait after
+// them. A clock that has ended already stays as it is.
+func (s waits) StopClock(ctx context.Context, who Person, clockID ID) error {
+	c, err := s.store.Clock(ctx, who.ShopID, clockID)
+	if err != nil || c.EndedAt != nil {
+		return err
+	}
+	if c.JobID == nil {
+		return s.write(ctx, func(tx Tx) error {
+			if err := tx.EndClock(ctx, who.ShopID, c.ID, s.stamp(), record.ClockStopped); err != nil {
+				return err
+			}
+			return s.tell(ctx, tx, who, nil, "clock_stopped", []clockDone{doneTo(c, record.ClockStopped)})
+		})
+	}
+	return s.run(ctx, command{who: who, jobID: *c.JobID, kind: "clock_stopped"}, func(tx Tx, j *record.Job) (done, error) {
+		now, err := tx.Clock(ctx, who.ShopID, clockID)
+		if err != nil || now.EndedAt != nil {
+			return done{}, nothingOr(err)
+		}
+		m, err := s.moment(ctx, tx)
+		if err != nil {
+			return done{}, err
+		}
+		if err := tx.EndClock(ctx, who.ShopID, c.ID, m.Now, record.ClockStopped); err != nil {
+			return done{}, err
+		}
+		did := []clockDone{doneTo(c, record.ClockStopped)}
+		then, follows := trail.Follows(c.Kind)
+		if !follows || m.Now.Sub(c.StartedAt) < c.Seconds.Duration() {
+			return done{body: map[string]any{"clocks": did}}, nil
+		}
+		r, err := recordsOf(ctx, tx, who.ShopID, *j)
+		if err != nil {
+			return done{}, err
+		}
+		sit, err := situation(r, m, c.BatteryID)
+		if err != nil {
+			return done{}, err
+		}
+		more, err := s.start(ctx, tx, who, sit, *j, record.Clock{ID: c.ID.Part(1), BatteryID: c.BatteryID, Kind: then}, m)
+		return done{body: map[string]any{"clocks": append(did, more...)}}, err
+	})
+}
+
+func nothingOr(err error) error {
+	if err == nil {
+		return errNothing
+	}
+	return err
+}
+
+// endClocks ends every clock of a job and tells which.
+func endClocks(ctx context.Context, tx ClockStore, shopID, jobID ID, at time.Time) ([]clockDone, error) {
+	list, err := tx.RunningOfJob(ctx, shopID, jobID)
+	if err != nil {
+		return nil, err
+	}
+	did := []clockDone{}
+	for _, c := range list {
+		did = append(did, doneTo(c, record.ClockStopped))
+		if err := tx.EndClock(ctx, shopID, c.ID, at, record.ClockStopped); err != nil {
+			return nil, err
+		}
+	}
+	return did, nil
+}
+
+// clocksAfter ends the clocks that kept readings answer and starts those they set
+// going, from when each was taken.
+func (h *house) clocksAfter(ctx context.Context, tx Tx, who Person, r record.CaseRecords, rows []record.Reading, m Moment) ([]clockDone, error) {
+	did := []clockDone{}
+	running, err := tx.RunningOfJob(ctx, who.ShopID, r.Job.ID)
+	if err != nil {
+		return nil, err
+	}
+	for _, c := range running {
+		answered := slices.ContainsFunc(rows, func(row record.Reading) bool {
+			return same(row.BatteryID, &c.BatteryID) && trail.AnswersClock(c.Kind, row.Reading.Kind)
+		})
+		if !answered {
+			continue
+		}
+		did = append(did, doneTo(c, record.ClockAnswered))
+		if err := tx.EndClock(ctx, who.ShopID, c.ID, m.Now, record.ClockAnswered); err != nil {
+			return nil, err
+		}
+	}
+	if len(rows) == 0 {
+		return did, nil
+	}
+	c, err := r.Case(m, *rows[0].BatteryID)
+	if err != nil {
+		return nil, err
+	}
+	sit := c.Situation(r.Job, r.Vehicle, diagnosis.Assessment{}, nil)
+	findings := evidence.Examine(c.Case).Findings
+	for _, row := range rows {
+		i := slices.IndexFunc(c.Case.Readings, func(t evidence.Taken) bool { return t.ID == row.ID.Ref() })
+		if i < 0 {
+			continue
+		}
+		kind, starts := trail.StartedBy(sit, c.Case.Readings[i].Reading, findings[i])
+		if !starts || !safety.Permits(sit.Safety, safety.Act{Work: trail.ClockWork(kind)}).Allowed {
+			continue
+		}
+		more, err := h.start(ctx, tx, who, sit, r.Job, record.Clock{ID: row.ID.Part(clockPart), BatteryID: *row.BatteryID, Kind: kind, StartedAt: row.TakenAt}, m)
+		if err != nil {
+			return nil, err
+		}
+		did = append(did, more...)
+	}
+	return did, nil
+}
+
+// clockPart numbers the clock a reading starts behind any number of readings of
+// one line.
+const clockPart = 1000

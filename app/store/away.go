@@ -1,0 +1,30 @@
+package store
+
+import (
+	"database/sql/driver"
+	"errors"
+	"io"
+	"net"
+	"slices"
+
+	"github.com/go-sql-driver/mysql"
+)
+
+// MariaDB's numbers for a server that goes or is too busy to let anybody in.
+const (
+	errShutdown     = 1053
+	errTooMany      = 1040
+	errKilled       = 1927
+	errQueryKilled  = 1317
+	errNormalEnding = 1077
+)
+
+// Away reports an error that says that the database does not answer: it was stopped,
+// killed, or cannot be reached. What was asked may be asked again.
+func Away(err error) bool {
+	var wire *net.OpError
+	if errors.As(err, &wire) || errors.Is(err, driver.ErrBadConn) || errors.Is(err, mysql.ErrInvalidConn) || errors.Is(err, io.ErrUnexpectedEOF) || errors.Is(err, io.EOF) {
+		return true
+	}
+	return slices.Contains([]uint16{errShutdown, errTooMany, errKilled, errQueryKilled, errNormalEnding}, number(err))
+}

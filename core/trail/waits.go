@@ -1,0 +1,75 @@
+package trail
+
+import (
+	"cmp"
+	"slices"
+
+	"grapnel/core/diagnosis"
+)
+
+// What a job waits on, as a board shows it.
+const (
+	WaitRest     = "rest"
+	WaitCharge   = "charge"
+	WaitClean    = "clean"
+	WaitStop     = "stop"
+	WaitHands    = "hands"
+	WaitCustomer = "customer"
+)
+
+// Waits lists what a job may wait on.
+func Waits() []string {
+	return []string{WaitRest, WaitCharge, WaitClean, WaitStop, WaitHands, WaitCustomer}
+}
+
+// WaitOf is what a battery waits on, by its verdict and the test that comes next.
+func WaitOf(a diagnosis.Assessment) string {
+	first := ""
+	if len(a.Next) > 0 {
+		first = a.Next[0].Test
+	}
+	switch a.Verdict.Action {
+	case diagnosis.ChargeAndRetest:
+		if first == "rest" || first == "open_circuit" {
+			return WaitRest
+		}
+		return WaitCharge
+	case diagnosis.CleanAndRetest:
+		return WaitClean
+	case diagnosis.StopUnsafe:
+		return WaitStop
+	case diagnosis.Keep, diagnosis.Replace:
+		return WaitCustomer
+	case diagnosis.MoreTests:
+		if first == "rest" {
+			return WaitRest
+		}
+	}
+	return WaitHands
+}
+
+// NextWords says what is done next; empty when the customer decides.
+func NextWords(a diagnosis.Assessment) string {
+	if len(a.Next) == 0 || WaitOf(a) == WaitCustomer {
+		return ""
+	}
+	return a.Next[0].Text.Text
+}
+
+// urgency orders the actions by how much of a job's batteries has to be seen to: what
+// is not safe first, what needs nothing more last. Common practice, no source.
+var urgency = []diagnosis.Action{
+	diagnosis.StopUnsafe, diagnosis.Replace, diagnosis.CleanAndRetest, diagnosis.ChargeAndRetest, diagnosis.MoreTests, diagnosis.LookElsewhere, diagnosis.Keep,
+}
+
+// Worst is the place, among the assessments of a job's batteries, of the one that has to
+// be seen to first: a pair is as good as its worse half. The first of equals; -1 for none.
+func Worst(of []diagnosis.Assessment) int {
+	worst := -1
+	for i, a := range of {
+		if worst < 0 || cmp.Less(slices.Index(urgency, a.Verdict.Action), slices.Index(urgency, of[worst].Verdict.Action)) {
+			worst = i
+		}
+	}
+	return worst
+}
