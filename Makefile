@@ -8,7 +8,7 @@ SHELL := /bin/bash
 BIN := bin/grapnel
 DIST := app/web/dist/index.html
 DEVICE := web/device/core.wasm
-DEVICE_SOURCES := $(shell find core app/shop app/device cmd/grapnel-device -name '*.go' -not -name '*_test.go' 2>/dev/null) go.mod go.sum
+DEVICE_SOURCES := $(shell find core app/record app/device cmd/grapnel-device cmd/grapnel-rules -name '*.go' -not -name '*_test.go' 2>/dev/null) go.mod go.sum
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/package-lock.json
 GO_SOURCES := $(shell find core app cmd -name '*.go' -o -name '*.sql' 2>/dev/null) go.mod go.sum
 
@@ -26,10 +26,14 @@ $(DIST): web/node_modules/.installed $(WEB_SOURCES) $(DEVICE)
 	cd web && npm run --silent build
 	gzip -9 app/web/dist/assets/*.wasm
 
+# Inlined calls are kept where the time goes, the weighing of causes; everywhere else they
+# would only make the file larger that a phone has to fetch.
+SMALL := $(foreach p,std grapnel/app/... grapnel/core/bench grapnel/core/reading grapnel/core/trail grapnel/core/evidence,-gcflags=$(p)=-l)
+
 $(DEVICE): $(DEVICE_SOURCES)
 	@echo "== building the core for the browser"
 	@mkdir -p $(@D)
-	GOOS=js GOARCH=wasm go build -trimpath -buildvcs=false -ldflags='-s -w' -o $@ ./cmd/grapnel-device
+	rules=$$(go run ./cmd/grapnel-rules) && GOOS=js GOARCH=wasm go build $(SMALL) -trimpath -buildvcs=false -ldflags="-s -w -X main.rules=$$rules" -o $@ ./cmd/grapnel-device
 	cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" $(@D)/
 
 web/node_modules/.installed: web/package-lock.json

@@ -11,7 +11,6 @@ import (
 	"time"
 
 	"grapnel/app/record"
-	"grapnel/app/shop"
 	"grapnel/core/bench"
 	"grapnel/core/diagnosis"
 	"grapnel/core/problem"
@@ -22,14 +21,16 @@ import (
 // Device works out pages, echoes and sums by itself.
 type Device struct {
 	engine *diagnosis.Engine
+	// rules is the hash of its rules.
+	rules string
 	// zone is where the device is, now its clock.
 	zone *time.Location
 	now  func() time.Time
 }
 
-// New is a device in a time zone, with its clock.
-func New(zone *time.Location, now func() time.Time) *Device {
-	return &Device{engine: diagnosis.New(), zone: zone, now: now}
+// New is a device whose rules have a hash, in a time zone, with its clock.
+func New(rules string, zone *time.Location, now func() time.Time) *Device {
+	return &Device{engine: diagnosis.New(), rules: rules, zone: zone, now: now}
 }
 
 // Asked is what the screens ask for: which of the fields count depends on the
@@ -131,7 +132,7 @@ func troubleOf(err error) *trouble {
 		return &trouble{Status: unprocessable, Detail: list.Error(), Errors: list}
 	}
 	status := failed
-	if errors.Is(err, shop.ErrNotFound) {
+	if errors.Is(err, record.ErrNotFound) {
 		status = missing
 	}
 	return &trouble{Status: status, Detail: err.Error(), Errors: problem.List{}}
@@ -164,7 +165,7 @@ func (d *Device) page(a Asked) (any, error) {
 	}
 	page := r.Page(d.engine, d.moment())
 	// What the server gave stays what the next page is worked out from.
-	page.RulesHash, page.Records = record.RulesHash(), a.Records
+	page.RulesHash, page.Records = d.rules, a.Records
 	return page, nil
 }
 
@@ -187,7 +188,7 @@ func (d *Device) account(a Asked) (any, error) {
 func (d *Device) sum(a Asked) (any, error) {
 	sum, ok := bench.Find(a.Sum)
 	if !ok {
-		return nil, shop.ErrNotFound
+		return nil, record.ErrNotFound
 	}
 	now := d.now()
 	return sum.Work(a.Inputs, bench.Setting{Year: now.Year(), Month: int(now.Month()), Own: a.Own, Engine: d.engine})

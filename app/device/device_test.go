@@ -15,6 +15,7 @@ import (
 	"grapnel/app/shop"
 	"grapnel/app/store"
 	"grapnel/core/bench"
+	"grapnel/core/handbook"
 	"grapnel/core/problem"
 	"grapnel/core/reading"
 	"grapnel/core/school"
@@ -40,7 +41,7 @@ func open(t *testing.T) *workshop {
 		t.Fatal(err)
 	}
 	clock := func() time.Time { return now }
-	w := &workshop{t: t, server: shop.NewService(kept, clock), device: device.New(time.UTC, clock), now: now}
+	w := &workshop{t: t, server: shop.NewService(kept, clock), device: device.New(handbook.RulesHash(), time.UTC, clock), now: now}
 	sh, err := w.server.Shop(t.Context())
 	if err != nil {
 		t.Fatal(err)
@@ -257,7 +258,7 @@ func TestSumsAndCompletions(t *testing.T) {
 
 // TestNeverFails asks what cannot be answered.
 func TestNeverFails(t *testing.T) {
-	d := device.New(time.UTC, time.Now)
+	d := device.New(handbook.RulesHash(), time.UTC, time.Now)
 	for _, c := range [][2]string{{"weather", `{}`}, {"page", `not JSON`}, {"page", `{}`}, {"preview", `{"records": {}, "line": "12.4 v"}`}, {"sum", `{"sum": "none"}`}} {
 		if got := string(d.Answer(c[0], []byte(c[1]))); !strings.Contains(got, `"problem"`) {
 			t.Errorf("%v: %s", c, got)

@@ -6,7 +6,6 @@ import (
 
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
-	"grapnel/core/handbook"
 	"grapnel/core/problem"
 )
 
@@ -116,6 +115,3 @@ func (r CaseRecords) Account(engine *diagnosis.Engine, m Moment, batteryID ID) (
 	}
 	return engine.Explain(c.Case), nil
 }
-
-// RulesHash identifies the rules that verdicts are drawn by.
-func RulesHash() string { return handbook.RulesHash() }

@@ -7,9 +7,9 @@
 package record
 
 import (
-	"crypto/sha1"
 	"encoding/hex"
 	"fmt"
+	"hash/fnv"
 )
 
 // ID is a UUIDv7, made by whoever first writes a thing down, so that it is its
@@ -71,13 +71,14 @@ func (id ID) Part(n int) ID {
 	return id.Named([]byte{byte(n >> 24), byte(n >> 16), byte(n >> 8), byte(n)})
 }
 
-// Named is an ID made from a space's own and a name in it (RFC 9562, version 5).
+// Named is an ID made from a space's own and a name in it (RFC 9562, version 8; the hash
+// is FNV-1a of 128 bits, as nobody chooses names to make two alike).
 func (id ID) Named(name []byte) ID {
-	sum := sha1.New()
+	sum := fnv.New128a()
 	sum.Write(id[:])
 	sum.Write(name)
 	var out ID
 	copy(out[:], sum.Sum(nil))
-	out[6], out[8] = out[6]&0x0f|0x50, out[8]&0x3f|0x80
+	out[6], out[8] = out[6]&0x0f|0x80, out[8]&0x3f|0x80
 	return out
 }

@@ -23,21 +23,21 @@ type Fit struct {
 	At        time.Time `json:"at"`
 }
 
-// Fitted tells what fitting did: what is where now, and what was taken out for it.
-type Fitted struct {
+// Moved tells what fitting did: what is where now, and what was taken out for it.
+type Moved struct {
 	Now []record.Installation `json:"now"`
 	Out []record.Installation `json:"out"`
 }
 
 // Fit fits a battery into a vehicle, or moves it to another position or vehicle.
-func (s fitting) Fit(ctx context.Context, who Person, in Fit) (Fitted, error) {
+func (s fitting) Fit(ctx context.Context, who Person, in Fit) (Moved, error) {
 	var found problem.List
 	found.CheckText("position", in.Position, 0, 32)
 	checkTime(&found, "at", &in.At, s.stamp().Add(time.Hour))
 	if err := found.Err(); err != nil {
-		return Fitted{}, err
+		return Moved{}, err
 	}
-	var out Fitted
+	var out Moved
 	err := s.write(ctx, func(tx Tx) error {
 		again, err := s.once(ctx, tx, who, keyed{id: in.ID, kind: "fitted", subject: &in.BatteryID, body: in}, &out)
 		if again || err != nil {
@@ -60,19 +60,19 @@ func (s fitting) Fit(ctx context.Context, who Person, in Fit) (Fitted, error) {
 }
 
 // TakeOut takes a battery out of the vehicle it is in.
-func (s fitting) TakeOut(ctx context.Context, who Person, key, batteryID ID, at time.Time) (Fitted, error) {
+func (s fitting) TakeOut(ctx context.Context, who Person, key, batteryID ID, at time.Time) (Moved, error) {
 	var found problem.List
 	checkTime(&found, "at", &at, s.stamp().Add(time.Hour))
 	if err := found.Err(); err != nil {
-		return Fitted{}, err
+		return Moved{}, err
 	}
-	var out Fitted
+	var out Moved
 	err := s.write(ctx, func(tx Tx) error {
 		again, err := s.once(ctx, tx, who, keyed{id: key, kind: "taken_out", subject: &batteryID, body: map[string]any{"at": at}}, &out)
 		if again || err != nil {
 			return err
 		}
-		out = Fitted{Now: []record.Installation{}, Out: []record.Installation{}}
+		out = Moved{Now: []record.Installation{}, Out: []record.Installation{}}
 		installed, err := tx.InstalledNow(ctx, who.ShopID, ID{}, batteryID)
 		if err != nil {
 			return err
@@ -88,7 +88,7 @@ func (s fitting) TakeOut(ctx context.Context, who Person, key, batteryID ID, at 
 }
 
 // moved writes down that a battery is somewhere else.
-func (s fitting) moved(ctx context.Context, tx Tx, who Person, key ID, kind string, batteryID ID, did Fitted) error {
+func (s fitting) moved(ctx context.Context, tx Tx, who Person, key ID, kind string, batteryID ID, did Moved) error {
 	if err := answer(ctx, tx, key, did); err != nil {
 		return err
 	}
@@ -99,8 +99,8 @@ func (s fitting) moved(ctx context.Context, tx Tx, who Person, key ID, kind stri
 }
 
 // fit puts batteries into a vehicle at the same time.
-func fit(ctx context.Context, tx PlaceStore, shopID, vehicleID ID, batteries []record.Fitted, at time.Time) (Fitted, error) {
-	did := Fitted{Now: []record.Installation{}, Out: []record.Installation{}}
+func fit(ctx context.Context, tx PlaceStore, shopID, vehicleID ID, batteries []record.Fitted, at time.Time) (Moved, error) {
+	did := Moved{Now: []record.Installation{}, Out: []record.Installation{}}
 	together := func(id ID) bool {
 		return slices.ContainsFunc(batteries, func(b record.Fitted) bool { return b.ID == id })
 	}
@@ -135,7 +135,7 @@ func fit(ctx context.Context, tx PlaceStore, shopID, vehicleID ID, batteries []r
 }
 
 // endInstallation ends one, never before it began.
-func endInstallation(ctx context.Context, tx PlaceStore, shopID ID, one record.Installation, at time.Time, did *Fitted) error {
+func endInstallation(ctx context.Context, tx PlaceStore, shopID ID, one record.Installation, at time.Time, did *Moved) error {
 	if at.Before(one.FromAt) {
 		at = one.FromAt
 	}

@@ -396,6 +396,34 @@ func (s jobs) Relabel(ctx context.Context, who Person, jobID ID, b record.Batter
 	})
 }
 
+// Describe corrects or completes what is known of the vehicle of a job. How its battery
+// sits is Mount's to say, and whose it is stays.
+func (s jobs) Describe(ctx context.Context, who Person, jobID ID, v record.Vehicle) error {
+	var found problem.List
+	v.Tray, v.Joined, v.Plate = "", "", strings.ToUpper(strings.TrimSpace(v.Plate))
+	checkVehicle(&found, &v)
+	if err := found.Err(); err != nil {
+		return err
+	}
+	return s.run(ctx, command{who: who, jobID: jobID, kind: "described", judges: true}, func(tx Tx, j *record.Job) (done, error) {
+		if j.VehicleID == nil {
+			return done{}, problem.List{problem.New("problem.code", "vehicle", v.Plate, "a job with a vehicle")}
+		}
+		before, err := tx.Vehicle(ctx, who.ShopID, *j.VehicleID)
+		if err != nil {
+			return done{}, err
+		}
+		v.ID, v.CustomerID, v.Tray, v.Joined = before.ID, before.CustomerID, before.Tray, before.Joined
+		if sameJSON(before, v) {
+			return done{}, errNothing
+		}
+		if err := tx.UpdateVehicle(ctx, who.ShopID, v); err != nil {
+			return done{}, err
+		}
+		return done{body: map[string]any{"before": before, "after": v}}, tx.TouchShop(ctx, who.ShopID)
+	})
+}
+
 // sameJSON reports two values that are written the same.
 func sameJSON(a, b any) bool {
 	x, errX := json.Marshal(a)
@@ -427,9 +455,9 @@ func (s jobs) Mount(ctx context.Context, who Person, jobID, batteryID ID, in tra
 			return done{}, err
 		}
 		before := trail.Mounting{Posts: b.Posts}
+		var v record.Vehicle
 		if j.VehicleID != nil {
-			v, err := tx.Vehicle(ctx, who.ShopID, *j.VehicleID)
-			if err != nil {
+			if v, err = tx.Vehicle(ctx, who.ShopID, *j.VehicleID); err != nil {
 				return done{}, err
 			}
 			before.Where, before.Joined = v.Tray, v.Joined
@@ -443,7 +471,8 @@ func (s jobs) Mount(ctx context.Context, who Person, jobID, batteryID ID, in tra
 			return done{}, err
 		}
 		if j.VehicleID != nil {
-			if err := tx.SetTray(ctx, who.ShopID, *j.VehicleID, in.Where, in.Joined); err != nil {
+			v.Tray, v.Joined = in.Where, in.Joined
+			if err := tx.UpdateVehicle(ctx, who.ShopID, v); err != nil {
 				return done{}, err
 			}
 		}

@@ -9,6 +9,7 @@ import (
 	"grapnel/app/record"
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
+	"grapnel/core/handbook"
 )
 
 // ID, Person and Moment are named so often here that they go by their own names.
@@ -49,7 +50,7 @@ type Service struct {
 
 // NewService works on a store; now tells the time.
 func NewService(store Store, now func() time.Time) *Service {
-	h := &house{store: store, now: now, rules: record.RulesHash(), engine: diagnosis.New(), feed: newFeed(store)}
+	h := &house{store: store, now: now, rules: handbook.RulesHash(), engine: diagnosis.New(), feed: newFeed(store)}
 	return &Service{
 		Desk: people.NewDesk(store), house: h,
 		founding: founding{h}, places: places{h}, fitting: fitting{h}, jobs: jobs{house: h, pages: &pageCache{}}, readings: readings{h}, stops: stops{h},

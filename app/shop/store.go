@@ -76,7 +76,7 @@ type NounStore interface {
 	Customer(ctx context.Context, shopID, id record.ID) (record.Customer, error)
 	AddVehicle(ctx context.Context, shopID record.ID, v record.Vehicle, at time.Time) error
 	Vehicle(ctx context.Context, shopID, id record.ID) (record.Vehicle, error)
-	SetTray(ctx context.Context, shopID, vehicleID record.ID, where, joined string) error
+	UpdateVehicle(ctx context.Context, shopID record.ID, v record.Vehicle) error
 	FindVehicles(ctx context.Context, shopID record.ID, query string) ([]record.FoundVehicle, error)
 	AddBattery(ctx context.Context, shopID record.ID, b record.Battery, at time.Time) error
 	UpdateLabel(ctx context.Context, shopID record.ID, b record.Battery) error

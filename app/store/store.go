@@ -280,6 +280,15 @@ func (s *Store) AddVehicle(ctx context.Context, shopID record.ID, v record.Vehic
 	})
 }
 
+// UpdateVehicle writes what is known of a vehicle now; whose it is stays.
+func (s *Store) UpdateVehicle(ctx context.Context, shopID record.ID, v record.Vehicle) error {
+	return s.q.UpdateVehicle(ctx, gen.UpdateVehicleParams{
+		Plate: v.Plate, Description: v.Description, Kind: v.Kind, Engine: v.Engine, Litres: v.Litres, RequiredCca: (*float64)(v.RequiredCCA),
+		StartStop: v.StartStop, ManagedCharging: v.ManagedCharging, Cranks12v: v.Cranks12V, SystemV: (*float64)(v.SystemV), Earth: v.Earth,
+		Tray: v.Tray, Joined: v.Joined, ShopID: shopID, ID: v.ID,
+	})
+}
+
 func vehicleFrom(row gen.Vehicle) record.Vehicle {
 	return record.Vehicle{
 		ID: row.ID, CustomerID: row.CustomerID, Plate: row.Plate, Description: row.Description, Tray: row.Tray, Joined: row.Joined,

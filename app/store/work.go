@@ -27,11 +27,6 @@ func (s *Store) EventsAfter(ctx context.Context, shopID record.ID, id int64, lim
 	}), err
 }
 
-// SetTray writes down where a vehicle's battery sits and how several are joined.
-func (s *Store) SetTray(ctx context.Context, shopID, vehicleID record.ID, where, joined string) error {
-	return s.q.SetTray(ctx, gen.SetTrayParams{Tray: where, Joined: joined, ShopID: shopID, ID: vehicleID})
-}
-
 // SetPosts writes down what posts a battery has.
 func (s *Store) SetPosts(ctx context.Context, shopID, batteryID record.ID, posts string) error {
 	return s.q.SetPosts(ctx, gen.SetPostsParams{Posts: posts, ShopID: shopID, ID: batteryID})

@@ -37,6 +37,7 @@ func (s *Server) operations(api huma.API) {
 	s.readingAPI(api)
 	s.workAPI(api)
 	s.instrumentAPI(api)
+	s.placeAPI(api)
 	s.assessAPI(api)
 	s.benchAPI(api)
 }

@@ -59,6 +59,12 @@ type VehicleInput struct {
 	Joined      string     `json:"joined,omitempty" maxLength:"16"`
 }
 
+// vehicle reads the input; path is where it stands in the body.
+func (v VehicleInput) vehicle(path string) (record.Vehicle, problem.List) {
+	facts, found := v.Facts.read(path + "facts")
+	return record.Vehicle{ID: v.ID, Plate: v.Plate, Description: v.Description, Tray: v.Tray, Joined: v.Joined, Vehicle: facts}, found
+}
+
 // CustomerInput is a customer as they come in.
 type CustomerInput struct {
 	ID    record.ID `json:"id" format:"uuid"`
@@ -83,6 +89,11 @@ type bringInInput struct {
 type relabelInput struct {
 	JobPath
 	Body BatteryInput
+}
+
+type describeInput struct {
+	JobPath
+	Body VehicleInput
 }
 
 // BatteryPath names the battery in an address.
@@ -167,6 +178,13 @@ func (s *Server) jobAPI(api huma.API) {
 		}
 		return s.pageAfter(ctx, in.JobID, s.shop.Relabel(ctx, who(ctx), in.JobID, b.Battery))
 	})
+	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/vehicle", id: "describe", about: "Correct or complete what is known of the job's vehicle"}, func(ctx context.Context, in *describeInput) (record.JobPage, error) {
+		v, found := in.Body.vehicle("")
+		if err := found.Err(); err != nil {
+			return record.JobPage{}, err
+		}
+		return s.pageAfter(ctx, in.JobID, s.shop.Describe(ctx, who(ctx), in.JobID, v))
+	})
 	add(s, api, operation{method: http.MethodGet, path: "/batteries/{battery}", id: "battery", about: "One battery's life"}, func(ctx context.Context, in *BatteryPath) (shop.BatteryPage, error) {
 		return s.shop.BatteryPage(ctx, who(ctx), in.BatteryID)
 	})
@@ -188,9 +206,9 @@ func (s *Server) bringIn(ctx context.Context, in *bringInInput) (record.Job, err
 	}
 	var found problem.List
 	if v := b.Vehicle; v != nil {
-		facts, bad := v.Facts.read("vehicle.facts")
+		read, bad := v.vehicle("vehicle.")
 		found = append(found, bad...)
-		out.Vehicle = &record.Vehicle{ID: v.ID, Plate: v.Plate, Description: v.Description, Tray: v.Tray, Joined: v.Joined, Vehicle: facts}
+		out.Vehicle = &read
 	}
 	for i, one := range b.Batteries {
 		fitted, bad := one.battery(fmt.Sprintf("batteries[%d].", i))

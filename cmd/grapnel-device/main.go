@@ -11,8 +11,11 @@ import (
 	"grapnel/app/device"
 )
 
+// rules is the hash of the rules that are built in, set by the build.
+var rules string
+
 func main() {
-	d := device.New(time.Local, time.Now)
+	d := device.New(rules, time.Local, time.Now)
 	answer := func(_ js.Value, args []js.Value) any {
 		return string(d.Answer(args[0].String(), []byte(args[1].String())))
 	}

@@ -1,7 +1,6 @@
 package battery
 
 import (
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -13,11 +12,23 @@ import (
 // Alloys lists how the plates of a flooded battery may be alloyed.
 func Alloys() []string { return []string{"calcium", "antimony"} }
 
-// made is a date of make.
-var made = regexp.MustCompile(`^(19|20)\d\d(-(0[1-9]|1[0-2]))?$`)
+// ValidMade reports whether a date of make is YYYY or YYYY-MM, of this century or the last.
+func ValidMade(s string) bool {
+	year, month, said := strings.Cut(s, "-")
+	return within(year, 4, 1900, 2099) && (!said || within(month, 2, 1, 12))
+}
 
-// ValidMade reports whether a date of make is YYYY or YYYY-MM.
-func ValidMade(s string) bool { return made.MatchString(s) }
+// within reports a number of some digits, all of them digits, within a range.
+func within(s string, digits, low, high int) bool {
+	n := 0
+	for _, c := range s {
+		if c < '0' || c > '9' {
+			return false
+		}
+		n = n*10 + int(c-'0')
+	}
+	return len(s) == digits && n >= low && n <= high
+}
 
 // mostPosition is the longest name of a position, in bytes.
 const mostPosition = 32

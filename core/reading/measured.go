@@ -14,7 +14,9 @@ func Shown(value float64, unit string) string { return figureOf(value, unit, "\u
 
 // FromInstrument is the part of a reading line that a figure of an instrument makes: its value
 // with its unit, and the instrument by its name.
-func FromInstrument(value float64, unit, by string) string { return figureOf(value, unit, "") + " by " + by }
+func FromInstrument(value float64, unit, by string) string {
+	return figureOf(value, unit, "") + " by " + by
+}
 
 func figureOf(value float64, unit, gap string) string {
 	digits := 3

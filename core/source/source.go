@@ -131,7 +131,7 @@ func Text[T Number](x T) string { return strconv.FormatFloat(float64(x), 'f', -1
 func In(pkg string, entries ...Entry) []Entry {
 	for i := range entries {
 		entries[i].Package = pkg
-		entries[i].Name = wording.Text("figure."+pkg+"."+entries[i].ID, nil)
+		entries[i].Name = wording.Figure(pkg, entries[i].ID)
 	}
 	return entries
 }

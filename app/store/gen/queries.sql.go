@@ -2582,27 +2582,6 @@ func (q *Queries) SetShopLimit(ctx context.Context, arg SetShopLimitParams) erro
 	return err
 }
 
-const setTray = `-- name: SetTray :exec
-UPDATE vehicle SET tray = ?, joined = ? WHERE shop_id = ? AND id = ?
-`
-
-type SetTrayParams struct {
-	Tray   string
-	Joined string
-	ShopID record.ID
-	ID     record.ID
-}
-
-func (q *Queries) SetTray(ctx context.Context, arg SetTrayParams) error {
-	_, err := q.db.ExecContext(ctx, setTray,
-		arg.Tray,
-		arg.Joined,
-		arg.ShopID,
-		arg.ID,
-	)
-	return err
-}
-
 const shopLimits = `-- name: ShopLimits :many
 SELECT shop_limit.limit_id, shop_limit.value, shop_limit.note, shop_limit.set_at, person.name AS set_by_name
 FROM shop_limit JOIN person ON person.id = shop_limit.set_by

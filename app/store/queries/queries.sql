@@ -79,9 +79,6 @@ SELECT * FROM battery WHERE shop_id = ? AND id = ?;
 -- name: SetPosts :exec
 UPDATE battery SET posts = ? WHERE shop_id = ? AND id = ?;
 
--- name: SetTray :exec
-UPDATE vehicle SET tray = ?, joined = ? WHERE shop_id = ? AND id = ?;
-
 -- name: AddInstallation :exec
 INSERT INTO installation (id, shop_id, battery_id, vehicle_id, position, from_at, to_at) VALUES (?, ?, ?, ?, ?, ?, NULL);
 

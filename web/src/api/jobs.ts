@@ -4,7 +4,18 @@ import { v7 as uuid } from 'uuid'
 import { ApiProblem, client, keptHere, Offline, take } from './client'
 import { either, ask } from './device'
 import { sendOrPost, sendReading, useWaiting } from './outbox'
-import type { Account, BatteryPage, BringInBody, Choices, FoundVehicle, JobPage, Label, Preview, Today } from './types'
+import type {
+  Account,
+  BatteryPage,
+  BringInBody,
+  Choices,
+  FoundVehicle,
+  JobPage,
+  LabelSaid,
+  Preview,
+  Today,
+  VehicleBody,
+} from './types'
 
 export const nobody = '00000000-0000-0000-0000-000000000000'
 
@@ -222,8 +233,15 @@ export function useCloseJob(job: string) {
   })
 }
 
+/** Completes or corrects what is known of the job's vehicle. */
+export function useDescribe(job: string) {
+  return usePageChange(job, (body: VehicleBody) =>
+    take(client.PUT('/jobs/{job}/vehicle', { params: { path: { job } }, body })),
+  )
+}
+
 export function useRelabel(job: string) {
-  return usePageChange(job, (body: { id: string; tag: string; maker: string; label: Label }) =>
+  return usePageChange(job, (body: { id: string; tag: string; maker: string; label: LabelSaid }) =>
     take(client.PUT('/jobs/{job}/label', { params: { path: { job } }, body })),
   )
 }

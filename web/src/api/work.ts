@@ -5,7 +5,7 @@ import { v7 as uuid } from 'uuid'
 import { client, take } from './client'
 import { usePageChange } from './jobs'
 import { sendAnswer, sendOrPost } from './outbox'
-import type { Desk, Seating } from './types'
+import type { Desk, Mounting } from './types'
 
 export type StepAnswer = { id?: string; battery: string; code: string; value: string; note?: string }
 
@@ -19,21 +19,32 @@ export function useAnswer(job: string) {
   })
 }
 
+/** A stop rule lifted: for the readings that were seen, as the job stood when it was said. */
+export type Clearing = { battery: string; stop: string; readings: string[]; revision: number; reason: string }
+
 export function useClearStop(job: string) {
-  return usePageChange(job, (input: { id?: string; battery: string; stop: string; reason: string }) => {
+  return usePageChange(job, (input: Clearing & { id?: string }) => {
     input.id ??= uuid()
     return take(
       client.PUT('/jobs/{job}/clearings/{clearing}', {
         params: { path: { job, clearing: input.id } },
-        body: { battery_id: input.battery, stop: input.stop, reason: input.reason },
+        body: {
+          battery_id: input.battery,
+          stop: input.stop,
+          readings: input.readings,
+          revision: input.revision,
+          reason: input.reason,
+        },
       }),
     )
   })
 }
 
-export function useSeating(job: string, battery: string) {
-  return usePageChange(job, (seating: Seating) =>
-    take(client.PUT('/jobs/{job}/batteries/{battery}/mounting', { params: { path: { job, battery } }, body: seating })),
+export function useMounting(job: string, battery: string) {
+  return usePageChange(job, (mounting: Mounting) =>
+    take(
+      client.PUT('/jobs/{job}/batteries/{battery}/mounting', { params: { path: { job, battery } }, body: mounting }),
+    ),
   )
 }
 

@@ -1,6 +1,8 @@
 // The battery's label as a form: a few taps for the usual case.
-import type { Label } from '../api/types'
+import type { FieldInfo, Label, LabelSaid } from '../api/types'
 import { useChoices } from '../api/jobs'
+import { Chips, Text } from './controls'
+import { draftOf, type FieldDraft, Fields, saidFrom } from './fields'
 
 export type LabelDraft = {
   chemistry: string
@@ -8,9 +10,9 @@ export type LabelDraft = {
   rating: string
   standard: string
   ah: string
-  reserve: string
   made: string
-  sealed: '' | 'sealed' | 'caps'
+  /** The rest of the label, by the core's table. */
+  more: FieldDraft
   maker: string
   tag: string
 }
@@ -21,14 +23,16 @@ export const emptyLabel: LabelDraft = {
   rating: '',
   standard: 'SAE',
   ah: '',
-  reserve: '',
   made: '',
-  sealed: '',
+  more: {},
   maker: '',
   tag: '',
 }
 
-export function draftFrom(b: { label: Label; maker: string; tag: string }): LabelDraft {
+/** The fields that stand on the form in a way of their own. */
+const own = ['chemistry', 'nominal_v', 'rating', 'capacity_ah', 'made', 'position']
+
+export function draftFrom(b: { label: Label; maker: string; tag: string }, fields: FieldInfo[]): LabelDraft {
   const l = b.label
   return {
     chemistry: l.chemistry,
@@ -36,30 +40,24 @@ export function draftFrom(b: { label: Label; maker: string; tag: string }): Labe
     rating: l.rating ? String(l.rating.value) : '',
     standard: l.rating?.standard ?? 'SAE',
     ah: l.capacity_ah == null ? '' : String(l.capacity_ah),
-    reserve: l.reserve_min == null ? '' : String(l.reserve_min),
     made: l.made ?? '',
-    sealed: l.sealed == null ? '' : l.sealed ? 'sealed' : 'caps',
+    more: draftOf(l, rest(fields)),
     maker: b.maker,
     tag: b.tag,
   }
 }
 
-/** A typed figure with either decimal mark; what is no figure is sent as it is, to be refused by name. */
-function figure(text: string): number | undefined {
-  const plain = text.trim().replace(',', '.')
-  return plain === '' ? undefined : Number(plain)
+function rest(fields: FieldInfo[]): FieldInfo[] {
+  return fields.filter((f) => !own.includes(f.name))
 }
 
-export function labelFrom(d: LabelDraft): Label {
-  const rating = figure(d.rating)
+/** The label as it was typed; the core reads the figures and refuses by name what is none. */
+export function labelFrom(d: LabelDraft): LabelSaid {
   return {
+    ...saidFrom({ ...d.more, made: d.made, capacity_ah: d.ah }),
     chemistry: d.chemistry,
     nominal_v: d.nominal,
-    rating: rating === undefined ? undefined : { value: rating, standard: d.standard },
-    capacity_ah: figure(d.ah),
-    reserve_min: figure(d.reserve),
-    made: d.made.trim() || undefined,
-    sealed: d.sealed === '' ? undefined : d.sealed === 'sealed',
+    rating: d.rating.trim() === '' ? undefined : { value: d.rating, standard: d.standard },
   }
 }
 
@@ -100,77 +98,12 @@ export function LabelFields({ draft, set, all = false }: Props) {
       {all && (
         <>
           <div className="grid grid-cols-2 gap-3 sm:grid-cols-3">
-            <Text label="Reserve, min" value={draft.reserve} set={(reserve) => change({ reserve })} numeric />
             <Text label="Maker" value={draft.maker} set={(maker) => change({ maker })} />
             <Text label="Our tag" value={draft.tag} set={(tag) => change({ tag })} />
           </div>
-          <Chips
-            name="Cells"
-            options={[
-              ['', 'not known'],
-              ['sealed', 'sealed'],
-              ['caps', 'caps that open'],
-            ]}
-            value={draft.sealed}
-            pick={(sealed) => change({ sealed: sealed as LabelDraft['sealed'] })}
-          />
+          <Fields fields={rest(choices?.label_fields ?? [])} draft={draft.more} set={(more) => change({ more })} />
         </>
       )}
-    </div>
-  )
-}
-
-type TextProps = { label: string; value: string; set: (text: string) => void; numeric?: boolean }
-
-export function Text({ label, value, set, numeric = false }: TextProps) {
-  return (
-    <label className="grid gap-1 text-small">
-      {label}
-      <input
-        className={`field text-[1rem] ${numeric ? 'num' : ''}`}
-        inputMode={numeric ? 'decimal' : undefined}
-        value={value}
-        autoComplete="off"
-        onChange={(e) => set(e.target.value)}
-      />
-    </label>
-  )
-}
-
-type ChipsProps = { name: string; options: (readonly [string, string])[]; value: string; pick: (code: string) => void }
-
-/** One of several, a tap each; arrow keys move between them. */
-export function Chips({ name, options, value, pick }: ChipsProps) {
-  const move = (event: React.KeyboardEvent) => {
-    const step = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key]
-    if (!step) return
-    event.preventDefault()
-    const at = options.findIndex(([code]) => code === value)
-    const next = options[(at + step + options.length) % options.length]
-    if (!next) return
-    pick(next[0])
-    const group = event.currentTarget
-    requestAnimationFrame(() => group.querySelector<HTMLElement>('[aria-checked="true"]')?.focus())
-  }
-  const none = !options.some(([code]) => code === value)
-  return (
-    <div role="radiogroup" aria-label={name} onKeyDown={move}>
-      <div className="mb-1 text-small">{name}</div>
-      <div className="flex flex-wrap gap-2">
-        {options.map(([code, label], i) => (
-          <button
-            key={code}
-            type="button"
-            role="radio"
-            aria-checked={code === value}
-            tabIndex={code === value || (none && i === 0) ? 0 : -1}
-            className="chip"
-            onClick={() => pick(code)}
-          >
-            {label}
-          </button>
-        ))}
-      </div>
     </div>
   )
 }

@@ -9,6 +9,8 @@ import { Glyph } from '../../parts/glyph'
 import { Shell } from '../../parts/shell'
 import { Unavailable } from '../../parts/trouble'
 
+type Visit = BatteryPage['visits'][number]
+
 export function BatteryScreen() {
   const { battery = '' } = useParams()
   const { data, error, refetch } = useBattery(battery)
@@ -36,7 +38,7 @@ function Life({ page }: { page: BatteryPage }) {
           {[battery.maker, battery.tag, battery.label.made && `made ${battery.label.made}`].filter(Boolean).join(', ')}
         </p>
         <ul>
-          {page.seats.map((s) => (
+          {page.installations.map((s) => (
             <li key={s.from_at} className="text-small">
               Sat in {s.description || s.plate} <span className="num">{s.plate}</span> from {day(s.from_at, zone)}
               {s.to_at ? ` to ${day(s.to_at, zone)}` : ', still there'}
@@ -52,7 +54,13 @@ function Life({ page }: { page: BatteryPage }) {
   )
 }
 
-function VisitPart({ visit, zone }: { visit: BatteryPage['visits'][number]; zone?: string }) {
+/** What a reading proved on its visit. */
+function Said({ findings, reading }: { findings: Visit['findings']; reading: string }) {
+  const finding = findings.find((f) => f.reading === reading)
+  return finding ? <span className="block text-small text-lead">{finding.text.text}</span> : null
+}
+
+function VisitPart({ visit, zone }: { visit: Visit; zone?: string }) {
   const word = useWord()
   return (
     <section
@@ -80,9 +88,7 @@ function VisitPart({ visit, zone }: { visit: BatteryPage['visits'][number]; zone
             <span className="num text-small text-lead">{clock(r.taken_at, zone)}</span>
             <span>
               <span className={`num ${r.state === 'mistaken' ? 'text-lead line-through' : ''}`}>{r.typed}</span>
-              {visit.findings[r.index] && (
-                <span className="block text-small text-lead">{visit.findings[r.index]?.text.text}</span>
-              )}
+              <Said findings={visit.findings} reading={r.id} />
               {r.reason && <span className="block text-small text-lead">{r.reason}</span>}
             </span>
           </li>

@@ -6,15 +6,18 @@ import { v7 as uuid } from 'uuid'
 import { useImport } from '../../api/bench'
 import { nobody, useBringIn, useChoices, useVehicles } from '../../api/jobs'
 import type { BringInBody, FoundVehicle } from '../../api/types'
-import { Chips, emptyLabel, type LabelDraft, LabelFields, labelFrom, Text } from '../../parts/label-fields'
+import { Chips, Text } from '../../parts/controls'
+import { type FieldDraft, Fields, saidFrom } from '../../parts/fields'
+import { emptyLabel, type LabelDraft, LabelFields, labelFrom } from '../../parts/label-fields'
 import { Shell } from '../../parts/shell'
 import { Trouble } from '../../parts/trouble'
 
-type Draft = {
+type Coming = {
   plate: string
   description: string
   kind: string
-  earth: string
+  /** What is said of the vehicle besides its kind. */
+  facts: FieldDraft
   customer: string
   phone: string
   symptoms: string[]
@@ -24,7 +27,6 @@ type Draft = {
   purpose: string
   count: number
   joined: string
-  startStop: boolean
   known: FoundVehicle | null
 }
 
@@ -33,11 +35,11 @@ export function BringInScreen() {
   const navigate = useNavigate()
   const bringIn = useBringIn()
   const jobId = useRef(uuid())
-  const [draft, setDraft] = useState<Draft>({
+  const [draft, setDraft] = useState<Coming>({
     plate: search.get('plate') ?? '',
     description: '',
     kind: 'car',
-    earth: '',
+    facts: {},
     customer: '',
     phone: '',
     symptoms: [],
@@ -47,11 +49,10 @@ export function BringInScreen() {
     purpose: search.get('purpose') ?? 'repair',
     count: 1,
     joined: '',
-    startStop: false,
     known: null,
   })
   const [label, setLabel] = useState<LabelDraft>(emptyLabel)
-  const change = (part: Partial<Draft>) => setDraft({ ...draft, ...part })
+  const change = (part: Partial<Coming>) => setDraft({ ...draft, ...part })
   const submit = (event: React.FormEvent) => {
     event.preventDefault()
     bringIn.mutate(bodyFrom(jobId.current, draft, label), { onSuccess: (job) => void navigate(`/jobs/${job.id}`) })
@@ -117,7 +118,7 @@ function FromFile() {
   )
 }
 
-function bodyFrom(id: string, draft: Draft, label: LabelDraft): BringInBody {
+function bodyFrom(id: string, draft: Coming, label: LabelDraft): BringInBody {
   const promised = draft.promised ? new Date(draft.promised).toISOString() : undefined
   const common = {
     id,
@@ -145,9 +146,7 @@ function bodyFrom(id: string, draft: Draft, label: LabelDraft): BringInBody {
             id: nobody,
             plate: draft.plate,
             description: draft.description,
-            kind: draft.kind,
-            earth: draft.earth || undefined,
-            start_stop: draft.startStop || undefined,
+            facts: { ...saidFrom(draft.facts), kind: draft.kind },
             joined: draft.count > 1 ? draft.joined || 'parallel' : undefined,
           },
     batteries: Array.from({ length: draft.count }, (_, i) => ({
@@ -160,7 +159,7 @@ function bodyFrom(id: string, draft: Draft, label: LabelDraft): BringInBody {
   }
 }
 
-type PartProps = { draft: Draft; change: (part: Partial<Draft>) => void }
+type PartProps = { draft: Coming; change: (part: Partial<Coming>) => void }
 
 function What({ draft, change }: PartProps) {
   const { data: choices } = useChoices()
@@ -221,6 +220,7 @@ function What({ draft, change }: PartProps) {
 /** Several batteries of one label, each tested by itself; and a start-stop system. */
 function HowMany({ draft, change }: PartProps) {
   const { data: choices } = useChoices()
+  const fact = (name: string, value?: boolean) => change({ facts: { ...draft.facts, [name]: value } })
   return (
     <>
       <Chips
@@ -241,8 +241,8 @@ function HowMany({ draft, change }: PartProps) {
         <button
           type="button"
           className="chip justify-self-start"
-          aria-pressed={draft.startStop}
-          onClick={() => change({ startStop: !draft.startStop })}
+          aria-pressed={draft.facts.start_stop === true}
+          onClick={() => fact('start_stop', draft.facts.start_stop ? undefined : true)}
         >
           It stops and starts by itself
         </button>
@@ -301,20 +301,9 @@ function Extras({ draft, change }: PartProps) {
           <Text label="Whose" value={draft.customer} set={(customer) => change({ customer })} />
           <Text label="Phone" value={draft.phone} set={(phone) => change({ phone })} />
           <Text label="Vehicle, in words" value={draft.description} set={(description) => change({ description })} />
-          <label className="grid gap-1 text-small">
-            Earthed side
-            <select
-              className="field text-[1rem]"
-              value={draft.earth}
-              onChange={(e) => change({ earth: e.target.value })}
-            >
-              <option value="">not known</option>
-              <option value="negative">negative</option>
-              <option value="positive">positive</option>
-            </select>
-          </label>
         </div>
       )}
+      {!draft.known && draft.kind !== 'none' && <MoreOfIt draft={draft} change={change} />}
       <Text label="In their words" value={draft.complaint} set={(complaint) => change({ complaint })} />
       <Chips
         name="Where it stands"
@@ -332,5 +321,19 @@ function Extras({ draft, change }: PartProps) {
         />
       </label>
     </>
+  )
+}
+
+/** Everything else the core knows to ask of a vehicle; all of it may be left out. */
+function MoreOfIt({ draft, change }: PartProps) {
+  const { data: choices } = useChoices()
+  const fields = (choices?.vehicle_fields ?? []).filter((f) => f.name !== 'kind' && f.name !== 'start_stop')
+  return (
+    <details>
+      <summary className="min-h-[34px] py-1.5 text-small">More about the vehicle</summary>
+      <div className="grid gap-3 py-1">
+        <Fields fields={fields} draft={draft.facts} set={(facts) => change({ facts })} />
+      </div>
+    </details>
   )
 }

@@ -11,7 +11,7 @@ import {
 } from '../../api/instruments'
 import { useChoices } from '../../api/jobs'
 import type { Instrument } from '../../api/types'
-import { Chips, Text } from '../../parts/label-fields'
+import { Chips, Text } from '../../parts/controls'
 import { Shell } from '../../parts/shell'
 import { Trouble } from '../../parts/trouble'
 

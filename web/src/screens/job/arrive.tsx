@@ -3,8 +3,8 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { useChoices } from '../../api/jobs'
-import type { Assessment, BatteryOnJob, Choice, JobPage, Question, Seating } from '../../api/types'
-import { useSeating } from '../../api/work'
+import type { Assessment, BatteryOnJob, Choice, JobPage, Mounting, Question } from '../../api/types'
+import { useMounting } from '../../api/work'
 import { useWord } from '../../api/words'
 import { dayAndClock, thin } from '../../parts/format'
 import { Trouble } from '../../parts/trouble'
@@ -13,6 +13,7 @@ import { LabelDialog } from './label-dialog'
 import type { StageProps } from './stages'
 import { Steps } from './steps'
 import { Found } from './takes'
+import { VehicleDialog } from './vehicle-dialog'
 
 export default function Arrive(props: StageProps) {
   const { page, battery, assessment, setLine, keepLine } = props
@@ -76,23 +77,23 @@ function Questions({ questions, keepLine, setLine }: AskProps) {
 /** How the battery sits: it changes the steps and the drawings. */
 function Sits({ page, battery }: { page: JobPage; battery: BatteryOnJob }) {
   const { data: choices } = useChoices()
-  const seating = useSeating(page.job.id, battery.id)
+  const mounting = useMounting(page.job.id, battery.id)
   // What was tapped holds at once: the next tap may come before the server has answered.
-  const [said, setSaid] = useState<Partial<Seating>>({})
-  const now: Seating = {
-    where: page.vehicle?.seat ?? '',
+  const [said, setSaid] = useState<Partial<Mounting>>({})
+  const now: Mounting = {
+    where: page.vehicle?.tray ?? '',
     posts: battery.posts ?? '',
     joined: page.vehicle?.joined ?? '',
     ...said,
   }
-  const say = (field: keyof Seating, code: string) => {
+  const say = (field: keyof Mounting, code: string) => {
     const next = { ...said, [field]: now[field] === code ? '' : code }
     setSaid(next)
-    seating.mutate({ ...now, ...next }, { onError: () => setSaid(said) })
+    mounting.mutate({ ...now, ...next }, { onError: () => setSaid(said) })
   }
-  const rows: [keyof Seating, Choice[]][] = page.vehicle
+  const rows: [keyof Mounting, Choice[]][] = page.vehicle
     ? [
-        ['where', choices?.seats ?? []],
+        ['where', choices?.trays ?? []],
         ['posts', choices?.posts ?? []],
         ['joined', choices?.joins ?? []],
       ]
@@ -100,7 +101,7 @@ function Sits({ page, battery }: { page: JobPage; battery: BatteryOnJob }) {
   return (
     <section aria-label="How it sits" className="my-4">
       <h2 className="mb-1 text-small font-bold text-lead">How it sits</h2>
-      <Trouble error={seating.error} />
+      <Trouble error={mounting.error} />
       <div className="grid gap-2">
         {rows.map(([field, list]) => (
           <div key={field} className="flex flex-wrap gap-1.5" role="group" aria-label={groupNames[field]}>
@@ -122,7 +123,7 @@ function Sits({ page, battery }: { page: JobPage; battery: BatteryOnJob }) {
   )
 }
 
-const groupNames: Record<keyof Seating, string> = {
+const groupNames: Record<keyof Mounting, string> = {
   where: 'Where it sits',
   posts: 'Its posts',
   joined: 'How many, and how joined',
@@ -171,6 +172,7 @@ function Facts({ page, battery, assessment, zone }: StageProps) {
       </dl>
       <div className="flex flex-wrap gap-2 pt-3 md:col-start-2">
         <LabelDialog job={job.id} battery={battery} />
+        {vehicle && <VehicleDialog job={job.id} vehicle={vehicle} />}
         <Link className="btn" to={`/batteries/${battery.id}`}>
           Its{' '}
           {battery.visits > 0

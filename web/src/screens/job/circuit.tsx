@@ -124,9 +124,9 @@ function JointMark({ joint, drop, take }: { joint: Joint; drop?: Drop; take: () 
 function drops(battery: BatteryOnJob, assessment: Assessment): Record<string, Drop> {
   const out: Record<string, Drop> = {}
   for (const r of battery.readings) {
-    const parts = r.kind === 'drop' && r.index >= 0 ? /^drop ([a-z_ ]+?) ([\d.]+) ?V/i.exec(r.canonical) : null
+    const parts = r.kind === 'drop' && r.counts ? /^drop ([a-z_ ]+?) ([\d.]+) ?V/i.exec(r.canonical) : null
     if (!parts?.[1] || !parts[2]) continue
-    const finding = assessment.findings.find((f) => f.reading === r.index)
+    const finding = assessment.findings.find((f) => f.reading === r.id)
     const bad = (finding?.margin?.value ?? 0) < 0
     out[parts[1].trim().replaceAll(' ', '_')] = { volts: Number(parts[2]), bad }
   }

@@ -89,7 +89,7 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
   const picture = shown?.picture ?? battery.picture
   const trail = shown?.trail ?? battery.trail
   const here = shown?.stage || stage
-  const barred = assessment.verdict.action === 'stop_unsafe' && stage === 'crank_power'
+  const barred = stage === 'crank_power' && battery.work.forbidden.includes('test')
   const waited = useWaited(battery.id)
   const up = useLineUp()
   const last = battery.readings[battery.readings.length - 1]?.typed ?? ''
@@ -265,7 +265,7 @@ const stageOfKind: Record<string, string> = {
 
 /** The stage to open on: that of the last reading, or the first of the trail. */
 function firstStage(battery?: BatteryOnJob): string {
-  const last = battery?.readings.filter((r) => r.index >= 0).at(-1)
+  const last = battery?.readings.filter((r) => r.counts).at(-1)
   return (last && stageOfKind[last.kind]) ?? 'arrive'
 }
 

@@ -1,6 +1,6 @@
 import { Dialog } from 'radix-ui'
 import { useState } from 'react'
-import { useRelabel } from '../../api/jobs'
+import { useChoices, useRelabel } from '../../api/jobs'
 import type { BatteryOnJob } from '../../api/types'
 import { Sheet } from '../../parts/keys'
 import { LabelFields, labelFrom, type LabelDraft, draftFrom } from '../../parts/label-fields'
@@ -9,12 +9,18 @@ import { Trouble } from '../../parts/trouble'
 /** Completes or corrects what is known of the battery's label. */
 export function LabelDialog({ job, battery }: { job: string; battery: BatteryOnJob }) {
   const [open, setOpen] = useState(false)
-  const [draft, setDraft] = useState<LabelDraft>(() => draftFrom(battery))
+  const fields = useChoices().data?.label_fields ?? []
+  const [draft, setDraft] = useState<LabelDraft>(() => draftFrom(battery, fields))
   const relabel = useRelabel(job)
   const submit = (event: React.FormEvent) => {
     event.preventDefault()
     relabel.mutate(
-      { id: battery.id, tag: draft.tag, maker: draft.maker, label: { ...battery.label, ...labelFrom(draft) } },
+      {
+        id: battery.id,
+        tag: draft.tag,
+        maker: draft.maker,
+        label: { ...labelFrom(draft), position: battery.label.position },
+      },
       { onSuccess: () => setOpen(false) },
     )
   }
@@ -23,7 +29,7 @@ export function LabelDialog({ job, battery }: { job: string; battery: BatteryOnJ
       open={open}
       onOpenChange={(next) => {
         setOpen(next)
-        setDraft(draftFrom(battery))
+        setDraft(draftFrom(battery, fields))
         relabel.reset()
       }}
     >

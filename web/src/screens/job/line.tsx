@@ -243,6 +243,14 @@ function Understood({ line, preview, error, loud, take }: UnderstoodProps) {
     )
   }
   if (!preview) return null
+  const refusal = preview.refusals[0]
+  if (refusal) {
+    return (
+      <p className="text-small font-bold text-oxide-text" role={loud ? 'alert' : undefined}>
+        {refusal.reason.text} {refusal.clears.text}
+      </p>
+    )
+  }
   return (
     <p className="flex flex-wrap gap-x-2.5 gap-y-1 text-small">
       <span className="text-lead">Understood:</span>

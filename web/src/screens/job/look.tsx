@@ -63,7 +63,7 @@ const levels = ['ok', 'low', 'dry'] as const
 export default function Look({ page, battery, assessment, setLine, keepLine }: StageProps) {
   const word = useWord()
   const [place, setPlace] = useState('')
-  const seen = battery.readings.filter((r) => r.index >= 0 && r.kind === 'look').map((r) => r.canonical)
+  const seen = battery.readings.filter((r) => r.counts && r.kind === 'look').map((r) => r.canonical)
   const at = places.find((p) => p.place === place)
   return (
     <div>
@@ -132,7 +132,7 @@ export default function Look({ page, battery, assessment, setLine, keepLine }: S
           <Photos page={page} />
           <Cautions page={page} />
         </div>
-        <SettingDrawing where={page.vehicle?.seat} joined={page.vehicle?.joined} posts={battery.posts} />
+        <SettingDrawing where={page.vehicle?.tray} joined={page.vehicle?.joined} posts={battery.posts} />
       </div>
     </div>
   )

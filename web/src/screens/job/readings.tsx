@@ -37,8 +37,8 @@ export function Readings({ page, readings, findings, effects, zone, aside, setAs
           key={r.root}
           page={page}
           reading={r}
-          finding={r.index >= 0 ? findings[r.index] : undefined}
-          effect={effects.find((e) => e.reading === r.index)}
+          finding={findings.find((f) => f.reading === r.id)}
+          effect={effects.find((e) => e.reading === r.id)}
           zone={zone}
           setLine={setLine}
           aside={aside.includes(r.id)}

@@ -124,7 +124,10 @@ function Lift({ page, battery, stop }: { page: JobPage; battery: BatteryOnJob; s
         className="flex flex-wrap gap-2 py-1"
         onSubmit={(e) => {
           e.preventDefault()
-          clear.mutate({ battery: battery.id, stop, reason }, { onSuccess: () => setReason('') })
+          // For what was seen here: a finding that came since stops all the same.
+          const readings = battery.assessment.stops.find((s) => s.stop === stop)?.readings ?? []
+          const seen = { battery: battery.id, stop, readings, revision: page.job.revision, reason }
+          clear.mutate(seen, { onSuccess: () => setReason('') })
         }}
       >
         <input

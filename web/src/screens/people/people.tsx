@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { v7 as uuid } from 'uuid'
 import { client, take } from '../../api/client'
 import { useHello, usePeople } from '../../api/session'
-import { Chips, Text } from '../../parts/label-fields'
+import { Chips, Text } from '../../parts/controls'
 import { Shell } from '../../parts/shell'
 import { Trouble } from '../../parts/trouble'
 

@@ -89,9 +89,9 @@ function BatteryPart({ page, battery, school, zone }: PartProps) {
           </thead>
           <tbody>
             {battery.readings
-              .filter((r) => r.index >= 0)
+              .filter((r) => r.counts)
               .map((r) => {
-                const f = findings[r.index]
+                const f = findings.find((found) => found.reading === r.id)
                 return (
                   <tr key={r.root} className="border-b border-line align-top">
                     <td className="num py-1.5 pr-3 text-small">
