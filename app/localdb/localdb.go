@@ -21,6 +21,7 @@ import (
 	"runtime"
 	"strconv"
 	"strings"
+	"sync"
 	"syscall"
 	"time"
 
@@ -34,6 +35,11 @@ var ErrInUse = errors.New("another Grapnel is running on this data folder")
 type Options struct {
 	// Dir is the data folder; it is made when missing.
 	Dir string
+	// Kind is what the folder must be for; empty for whatever it is for, a shop where it
+	// is new.
+	Kind string
+	// Fresh throws away what is in the folder first.
+	Fresh bool
 	// Throwaway trades safety on power loss for speed: tests only.
 	Throwaway bool
 	// Say is told what is being done, a line at a time; nil for silence.
@@ -42,13 +48,40 @@ type Options struct {
 
 // Server is a running private MariaDB.
 type Server struct {
-	dir    string
-	port   int
-	creds  credentials
-	lock   *os.File
+	dir   string
+	port  int
+	creds credentials
+	lock  *os.File
+
+	// stopping is closed when the server is to go, watched when nobody watches it any
+	// more; lost has the one error of a server that could not be started again.
+	stopping, watched chan struct{}
+	lost              chan error
+
+	mu  sync.Mutex
+	now *process
+}
+
+// process is one run of the server.
+type process struct {
 	cmd    *exec.Cmd
 	exited chan struct{}
 	err    error
+}
+
+func (p *process) gone() bool {
+	select {
+	case <-p.exited:
+		return true
+	default:
+		return false
+	}
+}
+
+func (s *Server) process() *process {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.now
 }
 
 // credentials are made once per data folder and kept beside it, readable by the
@@ -69,6 +102,7 @@ const (
 const (
 	startTimeout = 60 * time.Second
 	stopTimeout  = 30 * time.Second
+	askAgain     = time.Second
 	portTries    = 5
 )
 
@@ -88,7 +122,8 @@ func DefaultDir(name string) (string, error) {
 
 // Start runs the server on a data folder and returns when it answers. A server
 // left over from a Grapnel that was killed is stopped first; a folder in use by
-// one that lives is refused with ErrInUse.
+// one that lives is refused with ErrInUse, and one that is not ours by name. While it
+// runs it is watched, and started again where it goes by itself; see Lost.
 func Start(ctx context.Context, o Options) (*Server, error) {
 	if o.Say == nil {
 		o.Say = func(string) {}
@@ -97,10 +132,13 @@ func Start(ctx context.Context, o Options) (*Server, error) {
 	if err != nil {
 		return nil, err
 	}
+	s := &Server{dir: dir, stopping: make(chan struct{}), watched: make(chan struct{}), lost: make(chan error, 1)}
+	if _, err := s.check(o); err != nil {
+		return nil, err
+	}
 	if err := os.MkdirAll(dir, 0o755); err != nil {
 		return nil, fmt.Errorf("data folder: %w", err)
 	}
-	s := &Server{dir: dir}
 	if err := s.takeLock(); err != nil {
 		return nil, err
 	}
@@ -111,8 +149,21 @@ func Start(ctx context.Context, o Options) (*Server, error) {
 }
 
 func (s *Server) start(ctx context.Context, o Options) error {
+	// The folder may have become another's while we waited for the lock.
+	kind, err := s.check(o)
+	if err != nil {
+		return err
+	}
+	if err := s.mark(kind); err != nil {
+		return err
+	}
 	if err := s.stopOrphan(o.Say); err != nil {
 		return err
+	}
+	if o.Fresh {
+		if err := s.empty(); err != nil {
+			return err
+		}
 	}
 	as, err := s.serverUser()
 	if err != nil {
@@ -123,6 +174,9 @@ func (s *Server) start(ctx context.Context, o Options) error {
 		return err
 	}
 	for try := 0; ; try++ {
+		if s.port, err = freePort(); err != nil {
+			return err
+		}
 		if err = s.run(ctx, as, o.Throwaway, fresh); err == nil || try == portTries || ctx.Err() != nil {
 			break
 		}
@@ -132,9 +186,13 @@ func (s *Server) start(ctx context.Context, o Options) error {
 	}
 	if fresh {
 		if err := s.secure(ctx); err != nil {
-			return errors.Join(err, s.Stop())
+			return errors.Join(err, s.stopProcess())
 		}
 	}
+	go func() {
+		defer close(s.watched)
+		s.watch(as, o)
+	}()
 	return nil
 }
 
@@ -170,15 +228,30 @@ func (s *Server) stopOrphan(say func(string)) error {
 		return os.Remove(s.pidFile())
 	}
 	say("Stopping the database left over from a Grapnel that was killed")
-	if err := syscall.Kill(pid, syscall.SIGTERM); err != nil {
+	gone := func() bool { return !s.isOurs(pid) }
+	if err := end(pid, gone); err != nil {
 		return fmt.Errorf("stop left-over database: %w", err)
 	}
-	deadline := time.Now().Add(stopTimeout)
-	for s.isOurs(pid) {
-		if time.Now().After(deadline) {
-			return fmt.Errorf("left-over database %d does not stop", pid)
+	return nil
+}
+
+// end asks a server to stop until it has: one that is only just starting does not hear
+// the first time. One that takes too long is killed; what it committed is safe.
+func end(pid int, gone func() bool) error {
+	asked, deadline := time.Time{}, time.Now().Add(stopTimeout)
+	for signal := syscall.SIGTERM; !gone(); time.Sleep(20 * time.Millisecond) {
+		switch now := time.Now(); {
+		case now.After(deadline.Add(askAgain)):
+			return fmt.Errorf("process %d does not end", pid)
+		case now.After(deadline):
+			signal = syscall.SIGKILL
+			fallthrough
+		case now.Sub(asked) > askAgain:
+			if err := syscall.Kill(pid, signal); err != nil && !errors.Is(err, syscall.ESRCH) {
+				return err
+			}
+			asked = now
 		}
-		time.Sleep(50 * time.Millisecond)
 	}
 	return nil
 }
@@ -248,13 +321,8 @@ func (s *Server) makeData(ctx context.Context, as *syscall.Credential) error {
 
 func (s *Server) credentialsFile() string { return filepath.Join(s.dir, "credentials.json") }
 
-// run starts the server process on a free port and waits until it answers.
+// run starts the server process on its port and waits until it answers.
 func (s *Server) run(ctx context.Context, as *syscall.Credential, throwaway, fresh bool) error {
-	port, err := freePort()
-	if err != nil {
-		return err
-	}
-	s.port = port
 	flush := "1"
 	if throwaway {
 		flush = "0"
@@ -264,7 +332,7 @@ func (s *Server) run(ctx context.Context, as *syscall.Credential, throwaway, fre
 		return err
 	}
 	cmd := exec.Command("mariadbd", "--no-defaults", "--datadir="+s.data(), "--socket="+s.socket(),
-		"--bind-address=127.0.0.1", "--port="+strconv.Itoa(port), "--skip-name-resolve", "--skip-log-bin",
+		"--bind-address=127.0.0.1", "--port="+strconv.Itoa(s.port), "--skip-name-resolve", "--skip-log-bin",
 		"--innodb-buffer-pool-size=64M", "--innodb-log-file-size=8M", "--performance-schema=OFF",
 		"--default-time-zone=+00:00", "--character-set-server=utf8mb4", "--innodb-flush-log-at-trx-commit="+flush)
 	cmd.Stdout, cmd.Stderr = log, log
@@ -275,7 +343,7 @@ func (s *Server) run(ctx context.Context, as *syscall.Credential, throwaway, fre
 	if err := os.WriteFile(s.pidFile(), []byte(strconv.Itoa(cmd.Process.Pid)), 0o600); err != nil {
 		return errors.Join(err, s.stopProcess())
 	}
-	if err := os.WriteFile(s.portFile(), []byte(strconv.Itoa(port)), 0o600); err != nil {
+	if err := os.WriteFile(s.portFile(), []byte(strconv.Itoa(s.port)), 0o600); err != nil {
 		return errors.Join(err, s.stopProcess())
 	}
 	if err := s.waitReady(ctx, fresh); err != nil {
@@ -287,20 +355,23 @@ func (s *Server) run(ctx context.Context, as *syscall.Credential, throwaway, fre
 // spawn starts the process and waits for it on one thread: the death signal
 // that takes the server down with us is tied to the thread that started it.
 func (s *Server) spawn(cmd *exec.Cmd, log *os.File) error {
-	started, exited := make(chan error, 1), make(chan struct{})
+	started, p := make(chan error, 1), &process{cmd: cmd, exited: make(chan struct{})}
 	go func() {
 		runtime.LockOSThread()
 		defer runtime.UnlockOSThread()
 		err := cmd.Start()
 		started <- err
 		if err == nil {
-			s.err = cmd.Wait()
+			p.err = cmd.Wait()
 		}
 		_ = log.Close() // written by the server, not by us
-		close(exited)
+		close(p.exited)
 	}()
-	s.cmd, s.exited = cmd, exited
-	if err := <-started; err != nil {
+	err := <-started
+	s.mu.Lock()
+	s.now = p
+	s.mu.Unlock()
+	if err != nil {
 		return fmt.Errorf("mariadbd: %w (is the package mariadb-server-core installed?)", err)
 	}
 	return nil
@@ -328,14 +399,15 @@ func (s *Server) waitReady(ctx context.Context, fresh bool) error {
 		return err
 	}
 	defer db.Close()
+	p := s.process()
 	for {
 		err := db.PingContext(ctx)
 		if err == nil {
 			return nil
 		}
 		select {
-		case <-s.exited:
-			return fmt.Errorf("mariadbd stopped at once, see %s: %w", s.logFile(), s.err)
+		case <-p.exited:
+			return fmt.Errorf("mariadbd stopped at once, see %s: %w", s.logFile(), p.err)
 		case <-ctx.Done():
 			return fmt.Errorf("mariadbd does not answer, see %s: %w", s.logFile(), err)
 		case <-time.After(20 * time.Millisecond):
@@ -443,19 +515,19 @@ func (s *Server) CreateDatabase(ctx context.Context, name string) (string, error
 }
 
 // Stop ends the server and gives the folder free.
-func (s *Server) Stop() error { return errors.Join(s.stopProcess(), s.lock.Close()) }
+func (s *Server) Stop() error {
+	close(s.stopping)
+	<-s.watched
+	return errors.Join(s.stopProcess(), s.lock.Close())
+}
 
 func (s *Server) stopProcess() error {
-	if s.cmd == nil || s.cmd.Process == nil {
+	p := s.process()
+	if p == nil || p.cmd.Process == nil {
 		return nil
 	}
-	if err := s.cmd.Process.Signal(syscall.SIGTERM); err != nil && !errors.Is(err, os.ErrProcessDone) {
-		return err
-	}
-	select {
-	case <-s.exited:
-	case <-time.After(stopTimeout):
-		return errors.Join(errors.New("mariadbd did not stop in time"), s.cmd.Process.Kill())
+	if err := end(p.cmd.Process.Pid, p.gone); err != nil {
+		return fmt.Errorf("stop the database: %w", err)
 	}
 	if err := os.Remove(s.pidFile()); err != nil && !errors.Is(err, os.ErrNotExist) {
 		return err

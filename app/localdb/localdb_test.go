@@ -229,3 +229,138 @@ func TestAttach(t *testing.T) {
 		t.Error("attached through a port that is no number")
 	}
 }
+
+// TestFolders checks that a folder is used for what it is for and nothing else: other
+// people's files and a shop are refused by name, before anything is written or deleted.
+func TestFolders(t *testing.T) {
+	kept := func(t *testing.T, dir string) string {
+		t.Helper()
+		if err := os.MkdirAll(dir, 0o755); err != nil {
+			t.Fatal(err)
+		}
+		file := filepath.Join(dir, "accounts.txt")
+		if err := os.WriteFile(file, []byte("a year's work"), 0o600); err != nil {
+			t.Fatal(err)
+		}
+		return file
+	}
+	t.Run("other people's files", func(t *testing.T) {
+		dir := reachable(t)
+		file := kept(t, dir)
+		for _, kind := range []string{localdb.Demo, localdb.Shop} {
+			_, err := localdb.Start(t.Context(), localdb.Options{Dir: dir, Kind: kind, Fresh: kind == localdb.Demo})
+			if err == nil || !strings.Contains(err.Error(), dir) || !strings.Contains(err.Error(), "accounts.txt") {
+				t.Errorf("%s: %v", kind, err)
+			}
+		}
+		entries, err := os.ReadDir(dir)
+		if err != nil || len(entries) != 1 {
+			t.Errorf("the folder was written into: %v %v", entries, err)
+		}
+		if text, err := os.ReadFile(file); err != nil || string(text) != "a year's work" {
+			t.Errorf("%s %v", text, err)
+		}
+	})
+	t.Run("a shop", func(t *testing.T) {
+		dir := reachable(t)
+		s := start(t, dir)
+		exec(t, s.DSN(), "CREATE TABLE kept (n INT)")
+		fresh := localdb.Options{Dir: dir, Kind: localdb.Demo, Fresh: true, Throwaway: true}
+		if _, err := localdb.Start(t.Context(), fresh); err == nil || !strings.Contains(err.Error(), "holds a shop, not a demo") {
+			t.Errorf("a shop being served: %v", err)
+		}
+		stop(t, s)
+		// A folder of a release that wrote no mark is a shop's as well.
+		if err := os.Remove(filepath.Join(dir, "grapnel-folder")); err != nil {
+			t.Fatal(err)
+		}
+		for _, o := range []localdb.Options{fresh, {Dir: dir, Kind: localdb.Demo}} {
+			if _, err := localdb.Start(t.Context(), o); err == nil {
+				t.Error("the demo took a shop's folder")
+			}
+		}
+		s = start(t, dir)
+		exec(t, s.DSN(), "INSERT INTO kept VALUES (1)")
+		stop(t, s)
+	})
+	t.Run("a demo", func(t *testing.T) {
+		dir := reachable(t)
+		begin := func(fresh bool) *localdb.Server {
+			s, err := localdb.Start(t.Context(), localdb.Options{Dir: dir, Kind: localdb.Demo, Fresh: fresh, Throwaway: true})
+			if err != nil {
+				t.Fatal(err)
+			}
+			return s
+		}
+		s := begin(false)
+		exec(t, s.DSN(), "CREATE TABLE kept (n INT)")
+		if _, err := localdb.Start(t.Context(), localdb.Options{Dir: dir, Kind: localdb.Demo, Fresh: true}); !errors.Is(err, localdb.ErrInUse) {
+			t.Errorf("a demo being shown was thrown away: %v", err)
+		}
+		exec(t, s.DSN(), "INSERT INTO kept VALUES (1)")
+		stop(t, s)
+		s = begin(false)
+		exec(t, s.DSN(), "INSERT INTO kept VALUES (2)")
+		stop(t, s)
+		s = begin(true)
+		exec(t, s.DSN(), "CREATE TABLE kept (n INT)") // it is not there any more
+		stop(t, s)
+	})
+}
+
+// TestStartsAgain checks that a server that is killed is there again under the same
+// address, with what was committed, however often; and that one that cannot be started
+// again is told of.
+func TestStartsAgain(t *testing.T) {
+	dir := reachable(t)
+	s, err := localdb.Start(t.Context(), localdb.Options{Dir: dir})
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer stop(t, s)
+	exec(t, s.DSN(), "CREATE TABLE kept (n INT)")
+	for n := range 3 {
+		exec(t, s.DSN(), "INSERT INTO kept VALUES ("+strconv.Itoa(n)+")")
+		before := serverPID(t, dir)
+		if err := syscall.Kill(before, syscall.SIGKILL); err != nil {
+			t.Fatal(err)
+		}
+		answers(t, s.DSN(), n+1)
+		if serverPID(t, dir) == before {
+			t.Error("the server that was killed still answers")
+		}
+	}
+	// What cannot be started again: its folder is gone.
+	if err := os.Rename(filepath.Join(dir, "data"), filepath.Join(dir, "data-gone")); err != nil {
+		t.Fatal(err)
+	}
+	if err := syscall.Kill(serverPID(t, dir), syscall.SIGKILL); err != nil {
+		t.Fatal(err)
+	}
+	select {
+	case err := <-s.Lost():
+		if err == nil {
+			t.Error("lost without an error")
+		}
+	case <-time.After(90 * time.Second):
+		t.Error("nobody was told")
+	}
+}
+
+// answers waits until the table of a database has so many rows.
+func answers(t *testing.T, dsn string, want int) {
+	t.Helper()
+	db, err := sql.Open("mysql", dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	n, deadline := 0, time.Now().Add(30*time.Second)
+	for time.Now().Before(deadline) {
+		if err = db.QueryRowContext(t.Context(), "SELECT COUNT(*) FROM kept").Scan(&n); err == nil && n == want {
+			return
+		}
+		time.Sleep(20 * time.Millisecond)
+	}
+	t.Fatalf("%d rows, want %d: %v", n, want, err)
+}

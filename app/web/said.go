@@ -51,10 +51,10 @@ func (Said[T]) Schema(huma.Registry) *huma.Schema {
 func properties(fields []field.Description) map[string]*huma.Schema {
 	out := map[string]*huma.Schema{}
 	for _, f := range fields {
-		s := &huma.Schema{Description: f.Label, Nullable: f.Kind != field.Figure}
+		s := &huma.Schema{Description: f.Label, Nullable: true}
 		switch f.Kind {
 		case field.Figure:
-			s.OneOf = []*huma.Schema{{Type: huma.TypeNumber}, {Type: huma.TypeString}, {Type: "null"}}
+			s.OneOf = []*huma.Schema{{Type: huma.TypeNumber}, {Type: huma.TypeString}}
 		case field.Flag:
 			s.Type = huma.TypeBoolean
 		case field.Group:

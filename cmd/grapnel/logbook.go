@@ -28,7 +28,7 @@ type importing struct {
 
 func (i *importing) define(set *flag.FlagSet) {
 	set.StringVar(&i.data, "data", os.Getenv("GRAPNEL_DATA"), "folder of the private database (default: the system's place for it)")
-	set.StringVar(&i.folder, "shop", "shop", "which private database: shop or demo")
+	set.StringVar(&i.kind, "shop", "shop", "which private database: shop or demo")
 	set.StringVar(&i.as, "as", "", "sign-in of the person who does it (default: the owner)")
 	set.BoolVar(&i.caseOnly, "case", false, "no shop: between plain text and the JSON that assess reads")
 }

@@ -39,10 +39,15 @@ type serving struct {
 	proxy   string
 	verbose bool
 	// attach lets a command work beside a Grapnel that serves.
-	attach          bool
-	out, errs       io.Writer
-	log             *slog.Logger
-	folder          string
+	attach      bool
+	out, errs   io.Writer
+	log         *slog.Logger
+	kind        string
+	fresh       bool
+	lost        <-chan error
+	withoutCopy bool
+	// version is the schema the database has.
+	version         int64
 	hint            []web.DemoPerson
 	prepare         func(ctx context.Context, db *sql.DB) error
 	announceSignIns func(url string)
@@ -61,7 +66,7 @@ func (s *serving) define(set *flag.FlagSet) {
 
 // serve runs the workshop until it is told to stop.
 func serve(ctx context.Context, args []string, _ io.Reader, out, errs io.Writer) error {
-	s := serving{out: out, errs: errs, folder: "shop"}
+	s := serving{out: out, errs: errs, kind: localdb.Shop}
 	if err := flags("serve", args, errs, s.define); err != nil {
 		return err
 	}
@@ -70,11 +75,10 @@ func serve(ctx context.Context, args []string, _ io.Reader, out, errs io.Writer)
 
 // runDemo serves an invented workshop.
 func runDemo(ctx context.Context, args []string, _ io.Reader, out, errs io.Writer) error {
-	s := serving{out: out, errs: errs, folder: "demo"}
-	fresh := false
+	s := serving{out: out, errs: errs, kind: localdb.Demo}
 	if err := flags("demo", args, errs, func(set *flag.FlagSet) {
 		s.define(set)
-		set.BoolVar(&fresh, "fresh", false, "throw the demo's data away and load it anew")
+		set.BoolVar(&s.fresh, "fresh", false, "throw the demo's data away and load it anew")
 	}); err != nil {
 		return err
 	}
@@ -88,25 +92,11 @@ func runDemo(ctx context.Context, args []string, _ io.Reader, out, errs io.Write
 			s.say(fmt.Sprintf("  sign in as %-6s password %s   (%s, %s)", p.SignIn, p.Password, p.Name, p.Role))
 		}
 	}
-	if fresh && os.Getenv("GRAPNEL_DSN") != "" {
+	if s.fresh && os.Getenv("GRAPNEL_DSN") != "" {
 		fmt.Fprintln(errs, "grapnel demo: -fresh throws away the private database only; with GRAPNEL_DSN set, name an empty database instead")
 		return errBadInput
 	}
-	if fresh {
-		if err := s.forget(); err != nil {
-			return err
-		}
-	}
 	return s.run(ctx)
-}
-
-// forget removes the demo's own data folder.
-func (s *serving) forget() error {
-	dir, err := s.dataDir()
-	if err != nil {
-		return err
-	}
-	return os.RemoveAll(dir)
 }
 
 func (s *serving) say(line string) { fmt.Fprintln(s.out, line) }
@@ -115,21 +105,31 @@ func (s *serving) dataDir() (string, error) {
 	if s.data != "" {
 		return s.data, nil
 	}
-	return localdb.DefaultDir(s.folder)
+	return localdb.DefaultDir(s.kind)
+}
+
+// must is what the data folder has to be for: a command beside a Grapnel that serves works
+// on whatever it is told.
+func (s *serving) must() string {
+	if s.attach {
+		return ""
+	}
+	return s.kind
 }
 
 // database opens GRAPNEL_DSN or a private server, and migrates it.
-func (s *serving) database(ctx context.Context) (*sql.DB, func() error, error) {
-	dsn, stop := os.Getenv("GRAPNEL_DSN"), func() error { return nil }
+func (s *serving) database(ctx context.Context) (_ *sql.DB, stop func() error, err error) {
+	dsn := os.Getenv("GRAPNEL_DSN")
+	stop = func() error { return nil }
 	if dsn == "" {
 		dir, err := s.dataDir()
 		if err != nil {
 			return nil, stop, err
 		}
-		server, err := localdb.Start(ctx, localdb.Options{Dir: dir, Say: s.say})
+		server, err := localdb.Start(ctx, localdb.Options{Dir: dir, Kind: s.must(), Fresh: s.fresh, Say: s.say})
 		switch {
 		case err == nil:
-			dsn, stop = server.DSN(), server.Stop
+			dsn, stop, s.lost = server.DSN(), server.Stop, server.Lost()
 		case s.attach && errors.Is(err, localdb.ErrInUse):
 			if dsn, err = localdb.Attach(dir); err != nil {
 				return nil, stop, err
@@ -138,12 +138,12 @@ func (s *serving) database(ctx context.Context) (*sql.DB, func() error, error) {
 			return nil, stop, err
 		}
 	}
+	if s.version, err = store.OpenAndUpgrade(ctx, dsn, store.Upgrade{Say: s.say, WithoutCopy: s.withoutCopy}); err != nil {
+		return nil, stop, errors.Join(err, stop())
+	}
 	db, err := store.Open(dsn)
 	if err != nil {
 		return nil, stop, errors.Join(err, stop())
-	}
-	if _, err := store.Migrate(ctx, db); err != nil {
-		return nil, stop, errors.Join(err, db.Close(), stop())
 	}
 	return db, func() error { return errors.Join(db.Close(), stop()) }, nil
 }
@@ -226,18 +226,21 @@ func (s *serving) listen(ctx context.Context, handler http.Handler, endStreams f
 		}
 		failed <- server.Serve(listener)
 	}()
+	var ended error
 	select {
 	case err := <-failed:
 		return err
+	case ended = <-s.lost:
+		// Without its database there is nothing to serve: whoever watches us sees it.
 	case <-ctx.Done():
 	}
 	s.say("Stopping")
 	stopping, cancel := context.WithTimeout(context.WithoutCancel(ctx), stopTimeout)
 	defer cancel()
 	for _, one := range servers {
-		err = errors.Join(err, one.Shutdown(stopping))
+		ended = errors.Join(ended, one.Shutdown(stopping))
 	}
-	return err
+	return ended
 }
 
 // trusted gives the server its certificate by the workshop's own authority, and
@@ -306,18 +309,17 @@ func (s *serving) announce(address, code string) {
 
 // migrate brings the database's schema up to date and says which version it is.
 func migrate(ctx context.Context, args []string, _ io.Reader, out, errs io.Writer) (err error) {
-	s := serving{out: out, errs: errs, folder: "shop"}
-	if err := flags("migrate", args, errs, s.define); err != nil {
+	s := serving{out: out, errs: errs, kind: localdb.Shop}
+	if err := flags("migrate", args, errs, func(set *flag.FlagSet) {
+		s.define(set)
+		set.BoolVar(&s.withoutCopy, "without-copy", false, "keep no copy of the database before it is changed")
+	}); err != nil {
 		return err
 	}
-	db, closeDB, err := s.database(ctx)
+	_, closeDB, err := s.database(ctx)
 	if err != nil {
 		return err
 	}
-	defer func() { err = errors.Join(err, closeDB()) }()
-	version, err := store.Migrate(ctx, db)
-	if err == nil {
-		fmt.Fprintf(out, "schema version %d\n", version)
-	}
-	return err
+	fmt.Fprintf(out, "schema version %d\n", s.version)
+	return closeDB()
 }

@@ -69,7 +69,8 @@ func (ev Evidence) openCircuit(i int, r reading.Reading, e Epoch) Finding {
 		values["rested"] = quantity.Minutes(rested)
 		values["more"] = school.RestMinutes - quantity.Minutes(rested)
 	}
-	return unproven(reason, "rest", values)
+	how := wording.Say("way.rest", nil)
+	return Finding{Text: wording.Say(string(reason), values), WayOut: &how}
 }
 
 func (ev Evidence) eye(i int, r reading.Reading, _ Epoch) Finding {

@@ -953,7 +953,7 @@ export interface components {
             id: string;
             label: {
                 /** @description capacity */
-                capacity_ah?: number | string | null;
+                capacity_ah?: (Record<string, never> | null) | number | string;
                 /** @description kind of battery */
                 chemistry?: string | null;
                 /** @description made for deep cycles */
@@ -961,13 +961,13 @@ export interface components {
                 /** @description a built-in eye */
                 eye_fitted?: boolean | null;
                 /** @description specific gravity, full */
-                full_sg?: number | string | null;
+                full_sg?: (Record<string, never> | null) | number | string;
                 /** @description load on the label */
-                label_load_a?: number | string | null;
+                label_load_a?: (Record<string, never> | null) | number | string;
                 /** @description made */
                 made?: string | null;
                 /** @description volts */
-                nominal_v?: number | string | null;
+                nominal_v?: (Record<string, never> | null) | number | string;
                 /** @description alloy of the plates */
                 plates?: string | null;
                 /** @description position */
@@ -977,12 +977,12 @@ export interface components {
                     /** @description standard */
                     standard?: string | null;
                     /** @description amperes */
-                    value?: number | string | null;
+                    value?: (Record<string, never> | null) | number | string;
                 } & {
                     [key: string]: unknown;
                 }) | null;
                 /** @description reserve */
-                reserve_min?: number | string | null;
+                reserve_min?: (Record<string, never> | null) | number | string;
                 /** @description sealed for good */
                 sealed?: boolean | null;
             } & {
@@ -2098,15 +2098,15 @@ export interface components {
                 /** @description kind of vehicle */
                 kind?: string | null;
                 /** @description engine size */
-                litres?: number | string | null;
+                litres?: (Record<string, never> | null) | number | string;
                 /** @description manages its charging */
                 managed_charging?: boolean | null;
                 /** @description rating the maker asks for */
-                required_cca?: number | string | null;
+                required_cca?: (Record<string, never> | null) | number | string;
                 /** @description stops and starts by itself */
                 start_stop?: boolean | null;
                 /** @description system voltage */
-                system_v?: number | string | null;
+                system_v?: (Record<string, never> | null) | number | string;
             } & {
                 [key: string]: unknown;
             };
