@@ -2,18 +2,13 @@ package store_test
 
 import (
 	"context"
-	"database/sql"
 	"errors"
-	"fmt"
-	"os"
 	"reflect"
-	"strings"
 	"sync"
 	"testing"
 	"time"
 
 	"grapnel/app/localdb/dbtest"
-	"grapnel/app/people"
 	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/app/store"
@@ -21,10 +16,7 @@ import (
 	"grapnel/core/evidence"
 	"grapnel/core/quantity"
 	"grapnel/core/school"
-	"grapnel/core/trail"
 )
-
-func TestMain(m *testing.M) { dbtest.Main(m) }
 
 // TestMigrateTogether checks that copies started together migrate once, under
 // the lock.
@@ -171,66 +163,3 @@ func must(t *testing.T, err error) {
 }
 
 func ptr[T any](x T) *T { return &x }
-
-// TestUpgrades checks that a shop kept by an earlier schema is all there after the
-// upgrade, and can do what the later ones brought.
-func TestUpgrades(t *testing.T) {
-	for from := int64(1); from <= 2; from++ {
-		t.Run(fmt.Sprintf("from schema %d", from), func(t *testing.T) { upgrade(t, from) })
-	}
-}
-
-// fill writes what a shop had under the schemas up to one, each by its dump.
-func fill(t *testing.T, db *sql.DB, upTo int64) {
-	t.Helper()
-	must(t, store.MigrateTo(t.Context(), db, upTo))
-	for schema := int64(1); schema <= upTo; schema++ {
-		dump, err := os.ReadFile(fmt.Sprintf("testdata/schema-%d.sql", schema))
-		must(t, err)
-		for _, statement := range strings.Split(string(dump), ";\n") {
-			if strings.TrimSpace(statement) == "" {
-				continue
-			}
-			if _, err := db.ExecContext(t.Context(), statement); err != nil {
-				t.Fatalf("%.60s: %v", statement, err)
-			}
-		}
-	}
-}
-
-func upgrade(t *testing.T, from int64) {
-	db, err := store.Open(dbtest.DSN(t))
-	must(t, err)
-	defer db.Close()
-	fill(t, db, from)
-	if version, err := store.Migrate(t.Context(), db); err != nil || version < 3 {
-		t.Fatalf("version %d, %v", version, err)
-	}
-	s := shop.NewService(store.New(db), time.Now)
-	sh, err := s.Shop(t.Context())
-	must(t, err)
-	people, err := s.People(t.Context(), people.Person{ShopID: sh.ID})
-	if err != nil || len(people) != 1 {
-		t.Fatalf("%v %v", people, err)
-	}
-	who := people[0]
-	who.ShopID = sh.ID
-	own, err := s.Own(t.Context(), who)
-	if kept := own[school.DrainMost].Value == 0.04; err != nil || kept != (from >= 2) {
-		t.Errorf("own limits %v, %v", own, err)
-	}
-	today, err := s.Today(t.Context(), who, time.Time{}, record.ID{})
-	if err != nil || len(today.Open) != 1 || today.Open[0].Plate != "WS 204 K" {
-		t.Fatalf("%+v %v", today, err)
-	}
-	job := today.Open[0].Job.ID
-	page, err := s.JobPage(t.Context(), who, job)
-	if err != nil || page.Batteries[0].Readings[0].Typed != "12.24 v 17c rested 2h" || page.Sums == nil || page.Job.Purpose != trail.Repair {
-		t.Errorf("%+v %v", page, err)
-	}
-	must(t, s.SetLimit(t.Context(), who, school.DrainMost, 0.03, "maker's manual"))
-	must(t, s.StartClock(t.Context(), who, job, record.Clock{ID: record.NewID(), Kind: trail.Rest}))
-	if clocks, err := s.Clocks(t.Context(), who); err != nil || len(clocks.Clocks) != 1 {
-		t.Errorf("%+v %v", clocks, err)
-	}
-}

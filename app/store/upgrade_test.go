@@ -1,0 +1,352 @@
+package store_test
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"math/rand/v2"
+	"os"
+	"os/exec"
+	"sort"
+	"strings"
+	"testing"
+	"time"
+
+	"grapnel/app/localdb/dbtest"
+	"grapnel/app/people"
+	"grapnel/app/record"
+	"grapnel/app/shop"
+	"grapnel/app/store"
+	"grapnel/core/diagnosis"
+	"grapnel/core/school"
+	"grapnel/core/trail"
+)
+
+// landed is the last schema that was landed before this one; its dumps, each what a
+// schema added to a shop as the one before kept it, are in testdata.
+const landed = 3
+
+// TestMain lets the test binary be the upgrade that is killed: started with a DSN in its
+// environment it brings that database up to date.
+func TestMain(m *testing.M) {
+	if dsn := os.Getenv("GRAPNEL_TEST_UPGRADE"); dsn != "" {
+		if _, err := store.OpenAndUpgrade(context.Background(), dsn, store.Upgrade{}); err != nil {
+			fmt.Fprintln(os.Stderr, err)
+			os.Exit(1)
+		}
+		os.Exit(0)
+	}
+	dbtest.Main(m)
+}
+
+// TestUpgrades checks that a shop kept by an earlier schema is all there after the
+// upgrade, and can do what the later ones brought.
+func TestUpgrades(t *testing.T) {
+	for from := int64(1); from <= landed; from++ {
+		t.Run(fmt.Sprintf("from schema %d", from), func(t *testing.T) { upgrade(t, from) })
+	}
+}
+
+// kept is a database that a release with a schema left behind.
+func kept(t *testing.T, schema int64) (dsn string, db *sql.DB) {
+	t.Helper()
+	dsn = dbtest.DSN(t)
+	db, err := store.Open(dsn)
+	must(t, err)
+	t.Cleanup(func() { must(t, db.Close()) })
+	if schema == 0 {
+		return dsn, db // nothing is there yet
+	}
+	must(t, store.MigrateTo(t.Context(), db, schema))
+	for s := int64(1); s <= schema; s++ {
+		dump, err := os.ReadFile(fmt.Sprintf("testdata/schema-%d.sql", s))
+		must(t, err)
+		for _, statement := range strings.Split(string(dump), ";\n") {
+			if strings.TrimSpace(statement) == "" {
+				continue
+			}
+			if _, err := db.ExecContext(t.Context(), statement); err != nil {
+				t.Fatalf("%.60s: %v", statement, err)
+			}
+		}
+	}
+	// A release before this one kept no list of what a migration had done.
+	_, err = db.ExecContext(t.Context(), "DROP TABLE IF EXISTS migration_step")
+	must(t, err)
+	return dsn, db
+}
+
+func upgrade(t *testing.T, from int64) {
+	_, db := kept(t, from)
+	if version, err := store.Migrate(t.Context(), db); err != nil || version < landed {
+		t.Fatalf("version %d, %v", version, err)
+	}
+	s := shop.NewService(store.New(db), time.Now)
+	who := onlyPerson(t, s)
+	own, err := s.Own(t.Context(), who)
+	if kept := own[school.DrainMost].Value == 0.04; err != nil || kept != (from >= 2) {
+		t.Errorf("own limits %v, %v", own, err)
+	}
+	today, err := s.Today(t.Context(), who, time.Time{}, record.ID{})
+	if err != nil || len(today.Open) != 1 || today.Open[0].Plate != "WS 204 K" || today.Open[0].Job.Place != "Bay 2" {
+		t.Fatalf("%+v %v", today, err)
+	}
+	job := today.Open[0].Job.ID
+	page, err := s.JobPage(t.Context(), who, job)
+	if err != nil || page.Batteries[0].Readings[0].Typed != "12.24 v 17c rested 2h" || page.Sums == nil || page.Job.Purpose != trail.Repair {
+		t.Errorf("%+v %v", page, err)
+	}
+	if page.Batteries[0].Assessment.Verdict.Action != today.Open[0].Action {
+		t.Errorf("the board says %s, the job %s", today.Open[0].Action, page.Batteries[0].Assessment.Verdict.Action)
+	}
+	life, err := s.BatteryPage(t.Context(), who, page.Batteries[0].ID)
+	if err != nil || len(life.Installations) != 1 || (life.Installations[0].ToAt == nil) != (from < 3) {
+		t.Errorf("where it was: %+v %v", life.Installations, err)
+	}
+	if from >= 3 {
+		ofThree(t, s, who, page)
+	}
+	must(t, s.SetLimit(t.Context(), who, school.DrainMost, 0.03, "maker's manual"))
+	must(t, s.StartClock(t.Context(), who, job, record.Clock{ID: record.NewID(), Kind: trail.Rest}))
+	if clocks, err := s.Clocks(t.Context(), who); err != nil || len(clocks.Clocks) != 1 {
+		t.Errorf("%+v %v", clocks, err)
+	}
+}
+
+func onlyPerson(t *testing.T, s *shop.Service) people.Person {
+	t.Helper()
+	sh, err := s.Shop(t.Context())
+	must(t, err)
+	list, err := s.People(t.Context(), people.Person{ShopID: sh.ID})
+	if err != nil || len(list) != 1 {
+		t.Fatalf("%v %v", list, err)
+	}
+	list[0].ShopID = sh.ID
+	return list[0]
+}
+
+// ofThree checks what schema 3 had besides, and what its faults left behind.
+func ofThree(t *testing.T, s *shop.Service, who people.Person, page record.JobPage) {
+	t.Helper()
+	b := page.Batteries[0]
+	if v := page.Vehicle; v.Tray != "wheel_arch" || v.Joined != "alone" || b.Posts != "side" {
+		t.Errorf("how it sits: %+v %s", v, b.Posts)
+	}
+	if len(b.Readings) != 3 || b.Readings[2].Typed != "12.36 v 17c rested 2h" || len(b.Readings[2].Before) != 1 {
+		t.Errorf("readings: %+v", b.Readings)
+	}
+	// The rule was lifted for what had been found by then, and stays so.
+	if len(b.Work.Cleared) != 1 || len(b.Assessment.Stops) != 0 || b.Assessment.Verdict.Action == diagnosis.StopUnsafe {
+		t.Errorf("the stop rule that was lifted: %+v, %+v", b.Work.Cleared, b.Assessment.Stops)
+	}
+	if len(page.Photos) != 1 || page.Photos[0].Note != "the clamp" || page.Job.WaitsFor != "parts" || *page.Job.AssignedTo != who.ID {
+		t.Errorf("%+v %+v", page.Photos, page.Job)
+	}
+	instruments, err := s.Instruments(t.Context(), who)
+	if err != nil || len(instruments) != 1 || instruments[0].DueOn != "2027-01-31" {
+		t.Errorf("%+v %v", instruments, err)
+	}
+	list, err := s.FindVehicles(t.Context(), who, "ws204")
+	if err != nil || len(list) != 1 || len(list[0].Batteries) != 1 || list[0].Batteries[0].Tag != "LG-0032" {
+		t.Errorf("of two in one place the one fitted last is there: %+v %v", list, err)
+	}
+	// What was done once is not done again under its key.
+	deed := page.Batteries[0].Readings[0].ID
+	kept, err := s.Keep(t.Context(), who, page.Job.ID, record.Keep{ID: deed, BatteryID: b.ID, Line: "12.24 v 17c rested 2h", TakenAt: b.Readings[0].TakenAt})
+	if err != nil {
+		t.Errorf("%+v %v", kept, err)
+	}
+	after, err := s.JobPage(t.Context(), who, page.Job.ID)
+	if err != nil || len(after.Batteries[0].Readings) != len(b.Readings) {
+		t.Errorf("a reading an earlier release kept was kept again: %v", err)
+	}
+}
+
+// TestCopyIsKept checks that a copy of the database stands beside it before it is
+// changed, that a whole one is left alone and a half one made anew.
+func TestCopyIsKept(t *testing.T) {
+	_, db := kept(t, landed)
+	before := rows(t, db, "")
+	var name string
+	must(t, db.QueryRowContext(t.Context(), "SELECT DATABASE()").Scan(&name))
+	version, err := store.Migrate(t.Context(), db)
+	must(t, err)
+	copied := fmt.Sprintf("%s_before_%d", name, version)
+	if after := rows(t, db, copied); after["reading"] != before["reading"] || after["battery_seat"] != before["battery_seat"] || after["job"] != before["job"] {
+		t.Errorf("the copy is another:\n%v\n%v", before, after)
+	}
+	// An upgrade that does without.
+	_, db = kept(t, landed)
+	_, err = store.Upgrade{WithoutCopy: true}.Run(t.Context(), db)
+	must(t, err)
+	must(t, db.QueryRowContext(t.Context(), "SELECT DATABASE()").Scan(&name))
+	if left := rows(t, db, fmt.Sprintf("%s_before_%d", name, version)); len(left) != 0 {
+		t.Errorf("a copy was kept all the same: %v", left)
+	}
+}
+
+// rows are the contents of each table of a database as text; of the one that is open for
+// an empty name. When something was done is left out: no two upgrades are at one time.
+func rows(t *testing.T, db *sql.DB, database string) map[string]string {
+	t.Helper()
+	list, err := db.QueryContext(t.Context(), `SELECT table_name, GROUP_CONCAT(CONCAT('COALESCE(HEX(`+"`', column_name, '`"+`), "")') ORDER BY ordinal_position)
+FROM information_schema.columns WHERE table_schema = IF(? = '', DATABASE(), ?) AND table_name NOT IN ('migration_step', 'goose_db_version', 'copy_complete') GROUP BY table_name`, database, database)
+	must(t, err)
+	defer list.Close()
+	columns := map[string]string{}
+	for list.Next() {
+		var table, all string
+		must(t, list.Scan(&table, &all))
+		columns[table] = all
+	}
+	must(t, list.Err())
+	out := map[string]string{}
+	for table, all := range columns {
+		if database != "" {
+			table = database + "." + table
+		}
+		found, err := db.QueryContext(t.Context(), "SELECT CONCAT_WS('|', "+all+") FROM "+table)
+		must(t, err)
+		var texts []string
+		for found.Next() {
+			var text string
+			must(t, found.Scan(&text))
+			texts = append(texts, text)
+		}
+		must(t, found.Err())
+		must(t, found.Close())
+		sort.Strings(texts)
+		out[strings.TrimPrefix(table, database+".")] = strings.Join(texts, "\n")
+	}
+	return out
+}
+
+// same reports tables that differ from those of an upgrade nobody disturbed.
+func same(t *testing.T, what string, got, want map[string]string) {
+	t.Helper()
+	if len(got) != len(want) {
+		t.Errorf("%s: %d tables, want %d", what, len(got), len(want))
+	}
+	for table, text := range want {
+		if got[table] != text {
+			t.Errorf("%s: %s is\n%s\nwant\n%s", what, table, got[table], text)
+		}
+	}
+}
+
+// undisturbed are the tables of a database after an upgrade in one go.
+func undisturbed(t *testing.T, from int64) map[string]string {
+	t.Helper()
+	_, db := kept(t, from)
+	_, err := store.Migrate(t.Context(), db)
+	must(t, err)
+	return rows(t, db, "")
+}
+
+// TestInterruptedAnywhere ends the upgrade of every landed schema, and of an empty
+// database, behind every single statement: written down as done or not yet. The next
+// start goes on, and comes to the same.
+func TestInterruptedAnywhere(t *testing.T) {
+	for from := int64(0); from <= landed; from++ {
+		t.Run(fmt.Sprintf("from schema %d", from), func(t *testing.T) {
+			t.Parallel()
+			want := undisturbed(t, from)
+			_, db := kept(t, from)
+			stopped := errors.New("stopped")
+			seen := map[string]bool{}
+			for {
+				// Each time it goes one statement further than any time before.
+				_, err := store.Interrupted(func(version int64, step int) error {
+					at := fmt.Sprintf("%d.%d", version, step)
+					if seen[at] {
+						return nil
+					}
+					seen[at] = true
+					return stopped
+				}).Run(t.Context(), db)
+				if err == nil {
+					break
+				}
+				if !errors.Is(err, stopped) {
+					t.Fatalf("after %d interruptions: %v", len(seen), err)
+				}
+			}
+			least := 0
+			for version := from + 1; store.Statements(version) > 0; version++ {
+				least += store.Statements(version)
+			}
+			if len(seen) < least {
+				t.Errorf("%d interruptions, and there are %d statements", len(seen), least)
+			}
+			same(t, "interrupted everywhere", rows(t, db, ""), want)
+		})
+	}
+}
+
+// TestHalfDoneByAnEarlierRelease checks the state that earlier releases could not start
+// from: a migration whose first statements were done and of which nothing was written
+// down.
+func TestHalfDoneByAnEarlierRelease(t *testing.T) {
+	_, db := kept(t, 2)
+	for _, statement := range []string{
+		"ALTER TABLE vehicle ADD COLUMN seat VARCHAR(16) NOT NULL DEFAULT '', ADD COLUMN joined VARCHAR(16) NOT NULL DEFAULT ''",
+		"ALTER TABLE battery ADD COLUMN posts VARCHAR(8) NOT NULL DEFAULT ''",
+	} {
+		_, err := db.ExecContext(t.Context(), statement)
+		must(t, err)
+	}
+	if _, err := store.Migrate(t.Context(), db); err != nil {
+		t.Fatal(err)
+	}
+	same(t, "half done", rows(t, db, ""), undisturbed(t, 2))
+}
+
+// TestKilledUpgrades kills the program that upgrades at random moments, thirty times on
+// every path; each database comes through whole.
+func TestKilledUpgrades(t *testing.T) {
+	const kills = 30
+	for from := int64(0); from <= landed; from++ {
+		t.Run(fmt.Sprintf("from schema %d", from), func(t *testing.T) {
+			t.Parallel()
+			want := undisturbed(t, from)
+			for killed, tries := 0, 0; killed < kills && !t.Failed(); tries++ {
+				if tries > 4*kills {
+					t.Fatalf("killed only %d times in %d tries", killed, tries)
+				}
+				t.Run("", func(t *testing.T) {
+					dsn, db := kept(t, from)
+					for !tried(t, dsn, &killed) {
+					}
+					same(t, "killed", rows(t, db, ""), want)
+				})
+			}
+		})
+	}
+}
+
+// tried runs the upgrade in a program of its own and kills it at a random moment; true
+// where it came to its end before that.
+func tried(t *testing.T, dsn string, killed *int) bool {
+	t.Helper()
+	cmd := exec.Command(os.Args[0])
+	var errs strings.Builder
+	cmd.Env, cmd.Stderr = append(os.Environ(), "GRAPNEL_TEST_UPGRADE="+dsn), &errs
+	must(t, cmd.Start())
+	ended := make(chan error, 1)
+	go func() { ended <- cmd.Wait() }()
+	select {
+	case err := <-ended:
+		if err != nil {
+			t.Fatalf("after %d kills: %v: %s", *killed, err, &errs)
+		}
+		return true
+	case <-time.After(time.Duration(10+rand.IntN(250)) * time.Millisecond):
+	}
+	must(t, cmd.Process.Kill())
+	if err := <-ended; err != nil {
+		*killed++
+		return false
+	}
+	return true
+}
