@@ -66,17 +66,12 @@ func (id *ID) UnmarshalText(text []byte) error {
 	return err
 }
 
-// Part is the ID of a part of a thing, made from the thing's own: the same every time.
+// Part is the ID of a part of a thing, made from the thing's own: the same every time
+// (RFC 9562, version 8; the hash is FNV-1a of 128 bits).
 func (id ID) Part(n int) ID {
-	return id.Named([]byte{byte(n >> 24), byte(n >> 16), byte(n >> 8), byte(n)})
-}
-
-// Named is an ID made from a space's own and a name in it (RFC 9562, version 8; the hash
-// is FNV-1a of 128 bits, as nobody chooses names to make two alike).
-func (id ID) Named(name []byte) ID {
 	sum := fnv.New128a()
 	sum.Write(id[:])
-	sum.Write(name)
+	sum.Write([]byte{byte(n >> 24), byte(n >> 16), byte(n >> 8), byte(n)})
 	var out ID
 	copy(out[:], sum.Sum(nil))
 	out[6], out[8] = out[6]&0x0f|0x80, out[8]&0x3f|0x80

@@ -12,6 +12,9 @@ import (
 // NewID makes a fresh ID.
 func NewID() ID { return ID(uuid.Must(uuid.NewV7())) }
 
+// Named is an ID made from a space's own and a name in it (RFC 9562, version 5).
+func (id ID) Named(name []byte) ID { return ID(uuid.NewSHA1(uuid.UUID(id), name)) }
+
 // Value stores sixteen bytes.
 func (id ID) Value() (driver.Value, error) { return id[:], nil }
 

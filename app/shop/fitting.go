@@ -92,7 +92,7 @@ func (s fitting) moved(ctx context.Context, tx Tx, who Person, key ID, kind stri
 	if err := answer(ctx, tx, key, did); err != nil {
 		return err
 	}
-	if err := tx.TouchJobsOf(ctx, who.ShopID, batteryID); err != nil {
+	if err := tx.TouchJobsOf(ctx, who.ShopID, record.Subject{BatteryID: &batteryID}); err != nil {
 		return err
 	}
 	return s.tell(ctx, tx, who, nil, kind, map[string]any{"battery_id": batteryID, "now": did.Now, "out": did.Out})

@@ -392,7 +392,7 @@ func (s jobs) Relabel(ctx context.Context, who Person, jobID ID, b record.Batter
 		if err := tx.UpdateLabel(ctx, who.ShopID, b); err != nil {
 			return done{}, err
 		}
-		return done{body: map[string]any{"before": before, "after": after}}, tx.TouchJobsOf(ctx, who.ShopID, b.ID)
+		return done{body: map[string]any{"before": before, "after": after}}, tx.TouchJobsOf(ctx, who.ShopID, record.Subject{BatteryID: &b.ID})
 	})
 }
 
@@ -420,7 +420,7 @@ func (s jobs) Describe(ctx context.Context, who Person, jobID ID, v record.Vehic
 		if err := tx.UpdateVehicle(ctx, who.ShopID, v); err != nil {
 			return done{}, err
 		}
-		return done{body: map[string]any{"before": before, "after": v}}, tx.TouchShop(ctx, who.ShopID)
+		return done{body: map[string]any{"before": before, "after": v}}, tx.TouchJobsOf(ctx, who.ShopID, record.Subject{VehicleID: &v.ID})
 	})
 }
 
@@ -477,7 +477,7 @@ func (s jobs) Mount(ctx context.Context, who Person, jobID, batteryID ID, in tra
 			}
 		}
 		did := map[string]any{"battery_id": b.ID, "before": before, "after": in}
-		return done{body: did}, tx.TouchJobsOf(ctx, who.ShopID, b.ID)
+		return done{body: did}, tx.TouchJobsOf(ctx, who.ShopID, record.Subject{BatteryID: &b.ID})
 	})
 }
 

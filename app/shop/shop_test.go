@@ -2,6 +2,7 @@ package shop_test
 
 import (
 	"context"
+	"database/sql"
 	"errors"
 	"strings"
 	"sync"
@@ -26,6 +27,7 @@ func TestMain(m *testing.M) { dbtest.Main(m) }
 type bench struct {
 	*shop.Service
 	t     *testing.T
+	db    *sql.DB
 	owner people.Person
 	job   record.ID
 	now   time.Time
@@ -33,7 +35,8 @@ type bench struct {
 
 func newBench(t *testing.T) *bench {
 	b := &bench{t: t, now: time.Date(2026, 11, 24, 14, 0, 0, 0, time.UTC)}
-	b.Service = shop.NewService(store.New(dbtest.Open(t)), func() time.Time { return b.now })
+	b.db = dbtest.Open(t)
+	b.Service = shop.NewService(store.New(b.db), func() time.Time { return b.now })
 	owner, err := b.SetUp(t.Context(), shop.SetUp{ShopName: "Lockside", TimeZone: "Europe/London", Name: "Ada Quill", SignIn: "Ada", Password: "ten letters at least"})
 	b.must(err)
 	b.owner, b.job = owner, record.NewID()

@@ -113,8 +113,8 @@ type JobStore interface {
 	JobForUpdate(ctx context.Context, shopID, id record.ID) (record.Job, error)
 	// UpdateJob writes what changes of a job and counts the change.
 	UpdateJob(ctx context.Context, shopID record.ID, j record.Job) error
-	// TouchJobsOf counts a change of a battery on every job it is on.
-	TouchJobsOf(ctx context.Context, shopID, batteryID record.ID) error
+	// TouchJobsOf counts a change of a battery or a vehicle on every job it is on.
+	TouchJobsOf(ctx context.Context, shopID record.ID, of record.Subject) error
 	// Stamps count the changes of the shop and of a job.
 	Stamps(ctx context.Context, shopID, jobID record.ID) (Stamps, error)
 	AddJobBattery(ctx context.Context, shopID, jobID, batteryID record.ID, ordinal int, position string) error

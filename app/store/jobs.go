@@ -72,9 +72,13 @@ func (s *Store) UpdateJob(ctx context.Context, shopID record.ID, j record.Job) e
 	})
 }
 
-// TouchJobsOf counts a change of a battery on every job it is on.
-func (s *Store) TouchJobsOf(ctx context.Context, shopID, batteryID record.ID) error {
-	return s.q.TouchJobsOfBattery(ctx, gen.TouchJobsOfBatteryParams{ShopID: shopID, BatteryID: batteryID})
+// TouchJobsOf counts a change of a battery or a vehicle on every job it is on; what those
+// came to is made anew when next it is asked for.
+func (s *Store) TouchJobsOf(ctx context.Context, shopID record.ID, of record.Subject) error {
+	if of.VehicleID != nil {
+		return s.q.TouchJobsOfVehicle(ctx, gen.TouchJobsOfVehicleParams{ShopID: shopID, VehicleID: of.VehicleID})
+	}
+	return s.q.TouchJobsOfBattery(ctx, gen.TouchJobsOfBatteryParams{ShopID: shopID, BatteryID: *of.BatteryID})
 }
 
 // Stamps count the changes of the shop and of a job.

@@ -2773,7 +2773,7 @@ func (q *Queries) StaysOfVehicle(ctx context.Context, arg StaysOfVehicleParams) 
 }
 
 const touchJobsOfBattery = `-- name: TouchJobsOfBattery :exec
-UPDATE job JOIN job_battery ON job_battery.job_id = job.id SET job.touched = job.touched + 1 WHERE job.shop_id = ? AND job_battery.battery_id = ?
+UPDATE job JOIN job_battery ON job_battery.job_id = job.id LEFT JOIN job_state ON job_state.job_id = job.id SET job.touched = job.touched + 1, job_state.basis = '' WHERE job.shop_id = ? AND job_battery.battery_id = ?
 `
 
 type TouchJobsOfBatteryParams struct {
@@ -2783,6 +2783,20 @@ type TouchJobsOfBatteryParams struct {
 
 func (q *Queries) TouchJobsOfBattery(ctx context.Context, arg TouchJobsOfBatteryParams) error {
 	_, err := q.db.ExecContext(ctx, touchJobsOfBattery, arg.ShopID, arg.BatteryID)
+	return err
+}
+
+const touchJobsOfVehicle = `-- name: TouchJobsOfVehicle :exec
+UPDATE job LEFT JOIN job_state ON job_state.job_id = job.id SET job.touched = job.touched + 1, job_state.basis = '' WHERE job.shop_id = ? AND job.vehicle_id = ?
+`
+
+type TouchJobsOfVehicleParams struct {
+	ShopID    record.ID
+	VehicleID *record.ID
+}
+
+func (q *Queries) TouchJobsOfVehicle(ctx context.Context, arg TouchJobsOfVehicleParams) error {
+	_, err := q.db.ExecContext(ctx, touchJobsOfVehicle, arg.ShopID, arg.VehicleID)
 	return err
 }
 

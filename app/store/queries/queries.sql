@@ -155,7 +155,10 @@ SELECT sqlc.embed(job), COALESCE(place.name, '') AS place FROM job LEFT JOIN pla
 UPDATE job SET revision = ?, state = ?, closed_at = ?, place_id = ?, assigned_to = ?, waits_for = ?, waits_note = ?, touched = touched + 1 WHERE shop_id = ? AND id = ?;
 
 -- name: TouchJobsOfBattery :exec
-UPDATE job JOIN job_battery ON job_battery.job_id = job.id SET job.touched = job.touched + 1 WHERE job.shop_id = ? AND job_battery.battery_id = ?;
+UPDATE job JOIN job_battery ON job_battery.job_id = job.id LEFT JOIN job_state ON job_state.job_id = job.id SET job.touched = job.touched + 1, job_state.basis = '' WHERE job.shop_id = ? AND job_battery.battery_id = ?;
+
+-- name: TouchJobsOfVehicle :exec
+UPDATE job LEFT JOIN job_state ON job_state.job_id = job.id SET job.touched = job.touched + 1, job_state.basis = '' WHERE job.shop_id = ? AND job.vehicle_id = ?;
 
 -- name: Stamps :one
 SELECT shop.touched AS shop_touched, job.touched AS job_touched FROM job JOIN shop ON shop.id = job.shop_id WHERE job.shop_id = ? AND job.id = ?;
