@@ -58,7 +58,7 @@ type Charger struct {
 	WakeV       *float64
 	Compensates bool
 	PlaceID     *record.ID
-	Active      bool
+	Active      *bool
 	CreatedAt   time.Time
 }
 
@@ -223,7 +223,7 @@ type Place struct {
 	Watts     *float64
 	RoomM3    *float64
 	Ordinal   int32
-	Active    bool
+	Active    *bool
 	CreatedAt time.Time
 }
 

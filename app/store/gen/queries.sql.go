@@ -1194,7 +1194,7 @@ func (q *Queries) DeedByID(ctx context.Context, id record.ID) (DeedByIDRow, erro
 }
 
 const dropCharger = `-- name: DropCharger :exec
-UPDATE charger SET active = 0, name = CONCAT(LEFT(name, 40), ' ', LEFT(HEX(id), 16)) WHERE shop_id = ? AND id = ?
+UPDATE charger SET active = NULL WHERE shop_id = ? AND id = ?
 `
 
 type DropChargerParams struct {
@@ -1222,7 +1222,7 @@ func (q *Queries) DropInstrument(ctx context.Context, arg DropInstrumentParams) 
 }
 
 const dropPlace = `-- name: DropPlace :exec
-UPDATE place SET active = 0, name = CONCAT(LEFT(name, 20), ' ', LEFT(HEX(id), 16)) WHERE shop_id = ? AND id = ?
+UPDATE place SET active = NULL WHERE shop_id = ? AND id = ?
 `
 
 type DropPlaceParams struct {

@@ -37,6 +37,8 @@ SELECT id, shop_id, 'person_added', NULL, NULL, '', '', created_at FROM person;
 
 ALTER TABLE shop ADD COLUMN IF NOT EXISTS touched BIGINT NOT NULL DEFAULT 0;
 
+-- A place or charger that is off the list is kept for what stood there: active is then
+-- null, so that its name is free.
 CREATE TABLE IF NOT EXISTS place (
   id         BINARY(16)  NOT NULL PRIMARY KEY,
   shop_id    BINARY(16)  NOT NULL,
@@ -46,9 +48,9 @@ CREATE TABLE IF NOT EXISTS place (
   watts      DOUBLE      NULL,
   room_m3    DOUBLE      NULL,
   ordinal    INT         NOT NULL,
-  active     TINYINT(1)  NOT NULL,
+  active     TINYINT(1)  NULL,
   created_at DATETIME(6) NOT NULL,
-  UNIQUE KEY place_name (shop_id, name),
+  UNIQUE KEY place_name (shop_id, name, active),
   KEY place_order (shop_id, active, ordinal, id),
   CONSTRAINT place_shop FOREIGN KEY (shop_id) REFERENCES shop (id)
 );
@@ -75,9 +77,9 @@ CREATE TABLE IF NOT EXISTS charger (
   wake_v      DOUBLE      NULL,
   compensates TINYINT(1)  NOT NULL,
   place_id    BINARY(16)  NULL,
-  active      TINYINT(1)  NOT NULL,
+  active      TINYINT(1)  NULL,
   created_at  DATETIME(6) NOT NULL,
-  UNIQUE KEY charger_name (shop_id, name),
+  UNIQUE KEY charger_name (shop_id, name, active),
   KEY charger_order (shop_id, active, name, id),
   CONSTRAINT charger_place FOREIGN KEY (place_id) REFERENCES place (id)
 );

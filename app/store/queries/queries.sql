@@ -105,7 +105,7 @@ INSERT INTO place (id, shop_id, name, kind, indoors, watts, room_m3, ordinal, ac
 ON DUPLICATE KEY UPDATE name = VALUES(name), kind = VALUES(kind), indoors = VALUES(indoors), watts = VALUES(watts), room_m3 = VALUES(room_m3), ordinal = VALUES(ordinal), active = 1;
 
 -- name: DropPlace :exec
-UPDATE place SET active = 0, name = CONCAT(LEFT(name, 20), ' ', LEFT(HEX(id), 16)) WHERE shop_id = ? AND id = ?;
+UPDATE place SET active = NULL WHERE shop_id = ? AND id = ?;
 
 -- name: Places :many
 SELECT * FROM place WHERE shop_id = ? AND active = 1 ORDER BY ordinal, name, id LIMIT 200;
@@ -115,7 +115,7 @@ INSERT INTO charger (id, shop_id, name, kind, amps, volts, settings, wake_v, com
 ON DUPLICATE KEY UPDATE name = VALUES(name), kind = VALUES(kind), amps = VALUES(amps), volts = VALUES(volts), settings = VALUES(settings), wake_v = VALUES(wake_v), compensates = VALUES(compensates), place_id = VALUES(place_id), active = 1;
 
 -- name: DropCharger :exec
-UPDATE charger SET active = 0, name = CONCAT(LEFT(name, 40), ' ', LEFT(HEX(id), 16)) WHERE shop_id = ? AND id = ?;
+UPDATE charger SET active = NULL WHERE shop_id = ? AND id = ?;
 
 -- name: Chargers :many
 SELECT * FROM charger WHERE shop_id = ? AND active = 1 ORDER BY name, id LIMIT 200;

@@ -1,0 +1,286 @@
+package shop_test
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"grapnel/app/record"
+	"grapnel/app/shop"
+	"grapnel/app/store"
+	"grapnel/core/battery"
+	"grapnel/core/diagnosis"
+	"grapnel/core/evidence"
+	"grapnel/core/quantity"
+	"grapnel/core/school"
+)
+
+// row is the job on the board.
+func (b *bench) row() shop.TodayRow {
+	b.t.Helper()
+	today, err := b.Today(b.t.Context(), b.owner, time.Time{}, record.ID{})
+	b.must(err)
+	for _, row := range append(today.Open, today.Closed...) {
+		if row.Job.ID == b.job {
+			return row
+		}
+	}
+	b.t.Fatal("the job is not on the board")
+	return shop.TodayRow{}
+}
+
+// agree reports a board that says another thing than the job's page.
+func (b *bench) agree(when string) diagnosis.Action {
+	b.t.Helper()
+	page, row := b.battery().Assessment, b.row()
+	if page.Verdict.Action != row.Action || len(page.Next) > 0 && !strings.Contains(row.Next, page.Next[0].Text.Text) && row.Waits == "hands" {
+		b.t.Errorf("%s the job says %s, the board %s: %s", when, page.Verdict.Action, row.Action, row.Next)
+	}
+	return row.Action
+}
+
+// TestBoardSaysTheSame checks that the board and the job say the same after everything a
+// verdict rests on has changed: a limit, the label, an instrument, another job of the same
+// battery, the day, the release.
+func TestBoardSaysTheSame(t *testing.T) {
+	b := newBench(t)
+	b.keep("12.66 v 21c rested 2h; load 325a 15s 9.75v")
+	first := b.agree("at first")
+	b.must(b.SetLimit(t.Context(), b.owner, school.LoadLeast, 9.9, "the maker's manual"))
+	if b.agree("after a limit of the shop's own") == first {
+		t.Errorf("the limit changes nothing; it stays %s", first)
+	}
+	b.must(b.DropLimit(t.Context(), b.owner, school.LoadLeast))
+	b.agree("without it")
+
+	// The same battery on a second job, relabelled there.
+	one := b.job
+	in := b.usual()
+	in.JobID, in.Customer = record.NewID(), nil
+	in.Vehicle.ID, in.Batteries[0].ID = *b.jobNow().VehicleID, b.battery().ID
+	_, err := b.BringIn(t.Context(), b.owner, in)
+	b.must(err)
+	b.job = in.JobID
+	relabelled := b.battery().Battery
+	relabelled.Label.Chemistry = battery.LiFePO4
+	relabelled.Label.Rating = nil
+	b.must(b.Relabel(t.Context(), b.owner, b.job, relabelled))
+	b.agree("relabelled")
+	b.job = one
+	if got := b.agree("relabelled on another job"); got == first {
+		t.Errorf("another chemistry changes nothing: %s", got)
+	}
+	relabelled.Label.Chemistry, relabelled.Label.Rating = battery.Flooded, &battery.Rating{Value: 650, Standard: battery.SAE}
+	b.must(b.Relabel(t.Context(), b.owner, b.job, relabelled))
+	hybrid := record.Vehicle{Plate: "AB 12", Vehicle: evidence.Vehicle{Kind: "hybrid", RequiredCCA: amps(900)}}
+	b.must(b.Describe(t.Context(), b.owner, in.JobID, hybrid))
+	b.agree("after the vehicle was described on another job")
+	if v := b.vehicle(); v.Kind != "hybrid" || *v.RequiredCCA != 900 || v.Plate != "AB 12" {
+		t.Errorf("%+v", v)
+	}
+	b.now = b.now.AddDate(0, 8, 0)
+	b.agree("months later")
+	b.handBack(b.job)
+	b.agree("handed back")
+	b.now = b.now.Add(time.Hour)
+	b.agree("an hour after")
+
+	// Another release, with other rules.
+	_, err = b.db.ExecContext(t.Context(), "UPDATE job_state SET basis = 'another release', action = 'keep', next_step = 'nonsense'")
+	b.must(err)
+	b.agree("after another release")
+}
+
+func amps(x quantity.Amperes) *quantity.Amperes { return &x }
+
+func (b *bench) vehicle() record.Vehicle {
+	b.t.Helper()
+	page, err := b.JobPage(b.t.Context(), b.owner, b.job)
+	b.must(err)
+	return *page.Vehicle
+}
+
+// TestBoardKnowsEveryBattery checks that the board speaks of the battery that has to be
+// seen to first, whichever it is.
+func TestBoardKnowsEveryBattery(t *testing.T) {
+	b := newBench(t)
+	in := b.usual()
+	in.JobID, in.Vehicle = record.NewID(), nil
+	in.Batteries = append(in.Batteries, in.Batteries[0])
+	in.Batteries[0].Position, in.Batteries[1].Position = "1", "2"
+	_, err := b.BringIn(t.Context(), b.owner, in)
+	b.must(err)
+	b.job = in.JobID
+	page, err := b.JobPage(t.Context(), b.owner, b.job)
+	b.must(err)
+	second := page.Batteries[1].ID
+	_, err = b.Keep(t.Context(), b.owner, b.job, record.Keep{ID: record.NewID(), BatteryID: second, Line: "look bulge"})
+	b.must(err)
+	if row := b.row(); row.Action != diagnosis.StopUnsafe || row.Batteries != 2 || *row.State.BatteryID != second {
+		t.Errorf("the second bulges, and the board says %s of %d", row.Action, row.Batteries)
+	}
+}
+
+// TestToldAgain checks that a screen that is told of a change sees it, however soon after
+// another job's commit it looks: no page is older than the last change.
+func TestToldAgain(t *testing.T) {
+	b := newBench(t)
+	one := b.job
+	in := b.usual()
+	in.JobID = record.NewID()
+	in.Vehicle.ID, in.Batteries[0].ID = *b.jobNow().VehicleID, b.battery().ID
+	_, err := b.BringIn(t.Context(), b.owner, in)
+	b.must(err)
+	// A second server on the same database, as two hands at two phones would be served.
+	other := shop.NewService(store.New(b.db), func() time.Time { return b.now })
+	for n := range 20 {
+		b.job = one
+		b.keep(fmt.Sprintf("12.%d v rested 2h", 40+n))
+		for _, s := range []*shop.Service{b.Service, other} {
+			page, err := s.JobPage(t.Context(), b.owner, one)
+			b.must(err)
+			if got := len(page.Batteries[0].Readings); got != n+1 {
+				t.Fatalf("after %d readings a page shows %d", n+1, got)
+			}
+		}
+		l := b.battery().Battery
+		l.Maker = fmt.Sprint("Halyard ", n)
+		b.must(b.Relabel(t.Context(), b.owner, in.JobID, l))
+		for _, s := range []*shop.Service{b.Service, other} {
+			page, err := s.JobPage(t.Context(), b.owner, one)
+			b.must(err)
+			if got := page.Batteries[0].Maker; got != l.Maker {
+				t.Fatalf("relabelled on another job as %s, the page shows %s", l.Maker, got)
+			}
+		}
+	}
+}
+
+// TestLifePairsFindings checks that on a battery's page every finding stands beside the
+// reading it is of: with readings of the vehicle taken at another battery, with changed
+// ones, and with more than one page of history.
+func TestLifePairsFindings(t *testing.T) {
+	b := newBench(t)
+	in := b.usual()
+	in.JobID = record.NewID()
+	in.Batteries = append(in.Batteries, in.Batteries[0])
+	in.Batteries[0].Position, in.Batteries[1].Position = "1", "2"
+	_, err := b.BringIn(t.Context(), b.owner, in)
+	b.must(err)
+	b.job = in.JobID
+	page, err := b.JobPage(t.Context(), b.owner, b.job)
+	b.must(err)
+	keep := func(battery int, line string) {
+		_, err := b.Keep(t.Context(), b.owner, b.job, record.Keep{ID: record.NewID(), BatteryID: page.Batteries[battery].ID, Line: line})
+		b.must(err)
+	}
+	keep(0, "running 14.2v")
+	keep(1, "12.4 v rested 2h")
+	keep(0, "12.7 v rested 2h")
+	keep(1, "running 14.4v")
+	for part := range 41 {
+		line := make([]string, 10)
+		for n := range line {
+			line[n] = fmt.Sprintf("12.%d v rested 2h", 20+(10*part+n)%60)
+		}
+		keep(1, strings.Join(line, "; "))
+	}
+	life, err := b.BatteryPage(t.Context(), b.owner, page.Batteries[1].ID)
+	b.must(err)
+	visit := life.Visits[0]
+	if len(visit.Readings) != 413 || len(visit.Findings) != 413 {
+		t.Errorf("%d readings and %d findings of 413", len(visit.Readings), len(visit.Findings))
+	}
+	for _, f := range visit.Findings {
+		i := slices.IndexFunc(visit.Readings, func(r record.ReadingView) bool { return r.ID.Ref() == f.Reading })
+		if i < 0 {
+			t.Fatalf("a finding of no reading of the page: %+v", f)
+		}
+		r := visit.Readings[i]
+		if string(f.Kind) != r.Kind {
+			t.Errorf("beside %q stands %q", r.Typed, f.Text.Text)
+		}
+		if volts, ok := f.Text.Values["volts"]; ok && r.Kind == "open_circuit" && !strings.HasPrefix(r.Typed, fmt.Sprintf("%v v", volts)) && !strings.HasPrefix(r.Typed, fmt.Sprintf("%.2f v", volts)) {
+			t.Errorf("beside %q stands %q", r.Typed, f.Text.Text)
+		}
+	}
+}
+
+// TestImportInOneGo checks that an import writes one verdict at one revision, tells how
+// far it is, and takes 3000 lines in a time that somebody waits for.
+func TestImportInOneGo(t *testing.T) {
+	b := newBench(t)
+	var text strings.Builder
+	text.WriteString("plate: MW 9\nvehicle: mower\nbattery: flooded, 12 V, 420 A SAE\n\n")
+	for n := range 3000 {
+		fmt.Fprintf(&text, "12.%02d v 18c rested 2h\n", 10+n%80)
+	}
+	told := 0
+	began := time.Now()
+	done, err := b.Import(t.Context(), b.owner, text.String(), func(at, total int) {
+		if at < told || total != 3000 {
+			t.Errorf("told %d of %d after %d", at, total, told)
+		}
+		told = at
+	})
+	b.must(err)
+	if took := time.Since(began); done.Readings != 3000 || told != 3000 || took > 30*time.Second {
+		t.Errorf("%d readings, told of %d, in %s", done.Readings, told, took)
+	}
+	b.job = done.JobID
+	if got := b.written(); got.verdicts != 1 {
+		t.Errorf("%+v", got)
+	}
+	var most int
+	b.must(b.db.QueryRowContext(t.Context(), "SELECT COUNT(*) FROM verdict WHERE job_id = ?", done.JobID).Scan(&most))
+	b.agree("imported")
+	// The reading that comes after it is kept.
+	b.keep("12.4 v rested 2h")
+}
+
+// TestSearchByIndex checks that vehicles are found by the start of a plate however it is
+// written, by a part of the owner's name, each with the batteries in it now.
+func TestSearchByIndex(t *testing.T) {
+	b := newBench(t)
+	for _, query := range []string{"ab12", "AB 1", "a b 1 2", "ines", "NES"} {
+		found, err := b.FindVehicles(t.Context(), b.owner, query)
+		b.must(err)
+		if len(found) != 1 || found[0].Plate != "AB 12" || len(found[0].Batteries) != 1 || found[0].CustomerName != "Ines" {
+			t.Errorf("%q found %+v", query, found)
+		}
+	}
+	for _, query := range []string{"12", "%", "_", "zz"} {
+		if found, err := b.FindVehicles(t.Context(), b.owner, query); err != nil || len(found) != 0 {
+			t.Errorf("%q found %+v, %v", query, found, err)
+		}
+	}
+	for name, query := range map[string]string{
+		"plates":      "EXPLAIN SELECT * FROM vehicle WHERE shop_id = x'00' AND plate_plain LIKE 'AB%' ORDER BY plate_plain, id LIMIT 12",
+		"closed jobs": "EXPLAIN SELECT * FROM job WHERE shop_id = x'00' AND state = 'closed' AND closed_at >= '2026-01-01' ORDER BY closed_at DESC, id DESC LIMIT 60",
+	} {
+		if key := b.plan(query); key != "vehicle_plain" && key != "job_closed" {
+			t.Errorf("%s are looked for by %q", name, key)
+		}
+	}
+}
+
+// plan is the index that a query goes by.
+func (b *bench) plan(query string) string {
+	b.t.Helper()
+	rows, err := b.db.QueryContext(b.t.Context(), query)
+	b.must(err)
+	defer rows.Close()
+	columns, err := rows.Columns()
+	b.must(err)
+	if !rows.Next() {
+		b.t.Fatal("no plan")
+	}
+	values := make([]any, len(columns))
+	for i := range values {
+		values[i] = new([]byte)
+	}
+	b.must(rows.Scan(values...))
+	return string(*values[slices.Index(columns, "key")].(*[]byte))
+}
