@@ -133,13 +133,17 @@ func (h *house) start(ctx context.Context, tx Tx, who Person, sit *trail.Situati
 	if !ok {
 		return nil, problem.List{problem.New("problem.code", "kind", in.Kind, problem.OneOf(trail.Clocks()))}
 	}
+	at, problems := evidence.TakenAt("", in.StartedAt, m.Now, m.Zone)
+	if len(problems) > 0 {
+		return nil, problem.List{problems[0].Named("started_at")}
+	}
+	in.StartedAt = at
+	if m.Now.Sub(in.StartedAt) > mostClock {
+		in.StartedAt = m.Now
+	}
 	if d := safety.Permits(sit.Safety, safety.Act{Work: trail.ClockWork(in.Kind), At: in.StartedAt}); !d.Allowed {
 		return nil, record.Refused("kind", d)
 	}
-	if in.StartedAt.IsZero() || in.StartedAt.After(m.Now) || m.Now.Sub(in.StartedAt) > mostClock {
-		in.StartedAt = m.Now
-	}
-	in.StartedAt = in.StartedAt.UTC().Truncate(time.Microsecond)
 	in.JobID, in.VehicleID, in.Seconds, in.StartedBy = &j.ID, j.VehicleID, set.Seconds, who.ID
 	running, err := tx.RunningOfJob(ctx, who.ShopID, j.ID)
 	if err != nil {

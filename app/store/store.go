@@ -64,6 +64,8 @@ func badDSN(err error) error {
 
 func open(config *mysql.Config) (*sql.DB, error) {
 	config.ParseTime, config.Loc = true, time.UTC
+	// What goes wrong comes back as an error; it is not printed besides.
+	config.Logger = &mysql.NopLogger{}
 	config.InterpolateParams = true
 	if config.Params == nil {
 		config.Params = map[string]string{}

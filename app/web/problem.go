@@ -59,15 +59,28 @@ func newProblem(status int, detail string, fields ...ProblemField) *Problem {
 func installProblems() {
 	huma.DefaultArrayNullable = false
 	huma.NewError = func(status int, message string, errs ...error) huma.StatusError {
+		status, message = tooLarge(status, message, errs)
 		return newProblem(status, message, humaFields(errs)...)
 	}
 	huma.NewErrorWithContext = func(ctx huma.Context, status int, message string, errs ...error) huma.StatusError {
+		status, message = tooLarge(status, message, errs)
 		p := newProblem(status, message, humaFields(errs)...)
 		if ctx != nil {
 			p.RequestID = requestID(ctx.Context())
 		}
 		return p
 	}
+}
+
+// tooLarge tells a body that is too large from one that could not be read.
+func tooLarge(status int, message string, errs []error) (int, string) {
+	var large *http.MaxBytesError
+	for _, err := range errs {
+		if errors.As(err, &large) {
+			return http.StatusRequestEntityTooLarge, fmt.Sprintf("body: too large. Allowed: up to %d bytes.", large.Limit)
+		}
+	}
+	return status, message
 }
 
 func humaFields(errs []error) []ProblemField {

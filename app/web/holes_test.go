@@ -1,0 +1,358 @@
+package web_test
+
+import (
+	"fmt"
+	"io"
+	"log/slog"
+	"net"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"net/url"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/go-sql-driver/mysql"
+
+	"grapnel/app/demo"
+	"grapnel/app/localdb/dbtest"
+	"grapnel/app/record"
+	"grapnel/app/shop"
+	"grapnel/app/store"
+	"grapnel/app/web"
+)
+
+// TestBadInputIsNamed sends what no field can hold: every answer is of the caller's fault
+// and names the field, none is a fault of ours, and nothing is written.
+func TestBadInputIsNamed(t *testing.T) {
+	v := demoVisitor(t)
+	job := v.bring(label("flooded", 12, 540))
+	var page record.JobPage
+	v.call("GET", "/api/jobs/"+job.String(), nil, &page)
+	battery := page.Batteries[0].ID
+	reading := func() string { return fmt.Sprintf("/api/jobs/%s/readings/%s", job, record.NewID()) }
+	bring := func(parts map[string]any) map[string]any {
+		body := map[string]any{"id": record.NewID(), "batteries": []any{map[string]any{"id": record.ID{}, "label": label("flooded", 12, 540)}}}
+		for name, value := range parts {
+			body[name] = value
+		}
+		return body
+	}
+	of := func(field string, value any) map[string]any {
+		l := label("flooded", 12, 540)
+		l[field] = value
+		return bring(map[string]any{"batteries": []any{map[string]any{"id": record.ID{}, "label": l}}})
+	}
+	vehicle := func(field string, value any) map[string]any {
+		return bring(map[string]any{"vehicle": map[string]any{"id": record.ID{}, "facts": map[string]any{field: value}}})
+	}
+	twin := map[string]any{"id": record.NewID(), "label": label("flooded", 12, 540)}
+	answer := func(at any) map[string]any {
+		return map[string]any{"battery_id": battery, "code": "glasses", "value": "done", "at": at}
+	}
+	people := func(signIn, name string) map[string]any {
+		return map[string]any{"id": record.NewID(), "name": name, "sign_in": signIn, "role": "technician", "password": "ten letters at least"}
+	}
+	for _, c := range []struct {
+		what, method, path string
+		body               any
+		status             int
+		field              string
+	}{
+		{"the year 0000", "PUT", reading(), map[string]any{"battery_id": battery, "line": "12.4 v rested 2h", "taken_at": "0000-06-01T00:00:00Z"}, 422, "taken_at"},
+		{"the year 9999", "PUT", reading(), map[string]any{"battery_id": battery, "line": "12.4 v rested 2h", "taken_at": "9999-12-31T23:59:59Z"}, 422, "taken_at"},
+		{"a time of the year 9999 in the line", "PUT", reading(), map[string]any{"battery_id": battery, "line": "12.4 v rested 2h at 9999-01-01T00:00:00Z", "taken_at": time.Now()}, 422, "line.at"},
+		{"a promise for 9999", "POST", "/api/jobs", bring(map[string]any{"promised_at": "9999-12-31T23:59:59Z"}), 422, "promised_at"},
+		{"a promise for 0000", "POST", "/api/jobs", bring(map[string]any{"promised_at": "0000-01-01T00:00:00Z"}), 422, "promised_at"},
+		{"an answer of 9999", "PUT", fmt.Sprintf("/api/jobs/%s/answers/%s", job, record.NewID()), answer("9999-12-31T23:59:59Z"), 422, "at"},
+		{"a clock of 0000", "PUT", fmt.Sprintf("/api/jobs/%s/clocks/%s", job, record.NewID()), map[string]any{"battery_id": battery, "kind": "rest", "started_at": "0000-06-01T00:00:00Z"}, 422, "started_at"},
+		{"the same battery twice", "POST", "/api/jobs", bring(map[string]any{"batteries": []any{twin, twin}}), 422, "batteries[1].id"},
+		{"Ah typed as 7O", "POST", "/api/jobs", of("capacity_ah", "7O"), 422, "batteries[0].label.capacity_ah"},
+		{"a rating typed as 54O", "POST", "/api/jobs", of("rating", map[string]any{"value": "54O", "standard": "EN"}), 422, "batteries[0].label.rating.value"},
+		{"Ah of NaN", "POST", "/api/jobs", of("capacity_ah", "NaN"), 422, "batteries[0].label.capacity_ah"},
+		{"Ah in hexadecimal", "POST", "/api/jobs", of("capacity_ah", "0x40"), 422, "batteries[0].label.capacity_ah"},
+		{"1e308 Ah", "POST", "/api/jobs", of("capacity_ah", 1e308), 422, "batteries[0].label.capacity_ah"},
+		{"minutes without end", "POST", "/api/jobs", of("reserve_min", "1e999"), 422, "batteries[0].label.reserve_min"},
+		{"a field nobody knows", "POST", "/api/jobs", of("colour", "blue"), 422, "batteries[0].label.colour"},
+		{"negative litres", "POST", "/api/jobs", vehicle("litres", -2.0), 422, "vehicle.facts.litres"},
+		{"1e308 A asked for", "POST", "/api/jobs", vehicle("required_cca", 1e308), 422, "vehicle.facts.required_cca"},
+		{"litres typed as 2,O", "PUT", "/api/jobs/" + job.String() + "/vehicle", map[string]any{"id": record.ID{}, "facts": map[string]any{"litres": "2,O"}}, 422, "facts.litres"},
+		{"NUL in a plate", "POST", "/api/jobs", bring(map[string]any{"vehicle": map[string]any{"id": record.ID{}, "plate": "A\x00B"}}), 422, "vehicle.plate"},
+		{"ESC in a complaint", "POST", "/api/jobs", bring(map[string]any{"complaint": "turns \x1b[31m slowly"}), 422, "complaint"},
+		{"a direction mark in a name", "POST", "/api/jobs", bring(map[string]any{"customer": map[string]any{"id": record.ID{}, "name": "Ines \u202eyawollaC"}}), 422, "customer.name"},
+		{"a zero-width twin", "POST", "/api/people", people("ma\u200bra", "Mara"), 422, "sign_in"},
+		{"a twin in a name", "POST", "/api/people", people("someone", "Ma\u2060ra"), 422, "name"},
+		{"NUL in a reason", "PUT", fmt.Sprintf("/api/jobs/%s/answers/%s", job, record.NewID()), map[string]any{"battery_id": battery, "code": "glasses", "value": "not_done", "note": "a\x00b", "at": time.Now()}, 422, "note"},
+		{"10 MB to be assessed", "POST", "/api/assess", `{"readings": ["` + strings.Repeat("x", 10<<20) + `"]}`, 413, ""},
+	} {
+		var p web.Problem
+		r := v.call(c.method, c.path, c.body, &p)
+		if r.StatusCode != c.status {
+			t.Errorf("%s: %s %+v", c.what, r.Status, p)
+			continue
+		}
+		if c.field != "" && (len(p.Errors) == 0 || p.Errors[0].Field != c.field && "line."+p.Errors[0].Field != c.field) {
+			t.Errorf("%s: named %+v, want %s", c.what, p.Errors, c.field)
+		}
+	}
+	v.call("GET", "/api/jobs/"+job.String(), nil, &page)
+	if len(page.Batteries[0].Readings) != 0 || page.Batteries[0].Label.CapacityAh != nil {
+		t.Errorf("something was written: %+v", page.Batteries[0])
+	}
+	// A picture's note comes in the address, as bytes.
+	for note, status := range map[string]int{"%ff": 422, "%00": 422, "a%1b": 422, "green%20strands": 204} {
+		r, err := v.client.Do(mustRequest(t, "PUT", v.base+fmt.Sprintf("/api/jobs/%s/photos/%s?note=%s&taken_at=%s", job, record.NewID(), note, url.QueryEscape(time.Now().Format(time.RFC3339))), "\x89PNG\r\n\x1a\n0123456789", "image/png"))
+		if err != nil {
+			t.Fatal(err)
+		}
+		r.Body.Close()
+		if r.StatusCode != status {
+			t.Errorf("a note of %s: %s", note, r.Status)
+		}
+	}
+}
+
+func mustRequest(t *testing.T, method, address, body, mediaType string) *http.Request {
+	t.Helper()
+	r, err := http.NewRequestWithContext(t.Context(), method, address, strings.NewReader(body))
+	if err != nil {
+		t.Fatal(err)
+	}
+	r.Header.Set("Content-Type", mediaType)
+	return r
+}
+
+// TestFiguresAsTyped checks that a figure is read as a person types it, with either
+// decimal mark.
+func TestFiguresAsTyped(t *testing.T) {
+	v := demoVisitor(t)
+	l := label("flooded", 12, 0)
+	l["capacity_ah"], l["rating"], l["full_sg"], l["reserve_min"] = "70,5", map[string]any{"value": " 540 ", "standard": "EN"}, "1.28", nil
+	var page record.JobPage
+	v.call("GET", "/api/jobs/"+v.bring(l).String(), nil, &page)
+	got := page.Batteries[0].Label
+	if *got.CapacityAh != 70.5 || got.Rating.Value != 540 || *got.FullSG != 1.28 || got.ReserveMin != nil {
+		t.Errorf("%+v", got)
+	}
+}
+
+// TestKeyUsedOverHTTP checks that a key used for something else is answered 409, and
+// what differs is named.
+func TestKeyUsedOverHTTP(t *testing.T) {
+	v := demoVisitor(t)
+	job, other := v.bring(label("flooded", 12, 540)), v.bring(label("flooded", 12, 540))
+	body := map[string]any{"battery_id": record.ID{}, "line": "12.4 v rested 2h", "taken_at": time.Now()}
+	key := record.NewID()
+	path := fmt.Sprintf("/api/jobs/%s/readings/%s", job, key)
+	for range 2 {
+		if r := v.call("PUT", path, body, nil); r.StatusCode != http.StatusOK {
+			t.Fatal(r.Status)
+		}
+	}
+	var p web.Problem
+	body["line"] = "12.5 v rested 2h"
+	if r := v.call("PUT", path, body, &p); r.StatusCode != http.StatusConflict || p.Errors[0].Field != "line" || !strings.Contains(p.Detail, "12.4") {
+		t.Errorf("%s %+v", r.Status, p)
+	}
+	body["line"] = "12.4 v rested 2h"
+	if r := v.call("PUT", fmt.Sprintf("/api/jobs/%s/readings/%s", other, key), body, &p); r.StatusCode != http.StatusConflict {
+		t.Errorf("on another job: %s", r.Status)
+	}
+	if r := v.call("PUT", fmt.Sprintf("/api/jobs/%s/answers/%s", job, key), map[string]any{"battery_id": record.ID{}, "code": "glasses", "value": "done", "at": time.Now()}, &p); r.StatusCode != http.StatusConflict {
+		t.Errorf("for an answer: %s", r.Status)
+	}
+}
+
+// TestPlacesOverHTTP goes once through what belongs to no job.
+func TestPlacesOverHTTP(t *testing.T) {
+	v := demoVisitor(t)
+	job := v.jobOf("WS 204 K")
+	var page record.JobPage
+	v.call("GET", "/api/jobs/"+job.String(), nil, &page)
+	battery, vehicle := page.Batteries[0].ID.String(), page.Vehicle.ID.String()
+	now := time.Now().UTC()
+	do := func(method, path string, body, out any, want int) {
+		t.Helper()
+		if r := v.call(method, "/api"+path, body, out); r.StatusCode != want {
+			t.Fatalf("%s %s: %s", method, path, r.Status)
+		}
+	}
+	id := func() string { return record.NewID().String() }
+	rack, charger := id(), id()
+	var places []record.Place
+	do("PUT", "/places/"+rack, map[string]any{"name": "Rack", "kind": "shelf", "indoors": true, "watts": 900, "ordinal": 9}, &places, 200)
+	var chargers []record.Charger
+	do("PUT", "/chargers/"+charger, map[string]any{"name": "Blue", "kind": "taper", "amps": []float64{6, 2}, "place_id": rack}, &chargers, 200)
+	if places[len(places)-1].Name != "Rack" || len(chargers) != 1 || chargers[0].Amps[0] != 2 {
+		t.Errorf("%+v %+v", places, chargers)
+	}
+	do("PUT", "/chargers/"+id(), map[string]any{"name": "Red", "kind": "taper", "amps": []float64{-6}}, nil, 422)
+	var stays []record.Stay
+	do("PUT", "/stays/"+id(), map[string]any{"battery_id": battery, "place_id": rack, "from_at": now, "purpose": "charge"}, &stays, 200)
+	do("GET", "/places/"+rack+"/stays", nil, &stays, 200)
+	if len(stays) != 1 || stays[0].Purpose != "charge" {
+		t.Errorf("%+v", stays)
+	}
+	do("PUT", "/leaves/"+id(), map[string]any{"battery_id": battery, "at": now.Add(time.Second)}, &stays, 200)
+	do("GET", "/batteries/"+battery+"/stays", nil, &stays, 200)
+	if stays[0].ToAt == nil {
+		t.Errorf("it still stays there: %+v", stays)
+	}
+	var moved shop.Moved
+	do("PUT", "/batteries/"+battery+"/removals/"+id(), map[string]any{"at": now}, &moved, 200)
+	do("PUT", "/batteries/"+battery+"/installations/"+id(), map[string]any{"vehicle_id": vehicle, "position": "left", "at": now}, &moved, 200)
+	if len(moved.Now) != 1 || moved.Now[0].Position != "left" {
+		t.Errorf("%+v", moved)
+	}
+	var life shop.BatteryPage
+	do("PUT", "/batteries/"+battery+"/readings/"+id(), map[string]any{"line": "12.6 v rested 20h", "taken_at": now}, &life, 200)
+	if len(life.Loose) != 1 || len(life.Installations) < 2 {
+		t.Errorf("%+v", life)
+	}
+	do("DELETE", "/chargers/"+charger, nil, &chargers, 200)
+	do("DELETE", "/places/"+rack, nil, &places, 200)
+	var list []record.Place
+	do("GET", "/places", nil, &list, 200)
+	do("GET", "/chargers", nil, &chargers, 200)
+	if len(list) != len(places) || len(chargers) != 0 {
+		t.Errorf("%+v %+v", list, chargers)
+	}
+}
+
+// line is a way to the database that can be cut and let through again, and that can
+// stand still.
+type line struct {
+	mu       sync.Mutex
+	listener net.Listener
+	to       string
+	cut      bool
+	still    bool
+	open     []net.Conn
+}
+
+func newLine(t *testing.T, to string) *line {
+	t.Helper()
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	one := &line{listener: l, to: to}
+	t.Cleanup(func() { l.Close(); one.set(true, false) })
+	go one.serve()
+	return one
+}
+
+func (l *line) serve() {
+	for {
+		here, err := l.listener.Accept()
+		if err != nil {
+			return
+		}
+		l.mu.Lock()
+		cut, still := l.cut, l.still
+		l.mu.Unlock()
+		if cut {
+			here.Close()
+			continue
+		}
+		there, err := net.Dial("tcp", l.to)
+		if err != nil {
+			here.Close()
+			continue
+		}
+		l.mu.Lock()
+		l.open = append(l.open, here, there)
+		l.mu.Unlock()
+		if still {
+			continue // it is taken and never answered
+		}
+		go func() { _, _ = io.Copy(there, here); there.Close() }()
+		go func() { _, _ = io.Copy(here, there); here.Close() }()
+	}
+}
+
+// set cuts the line or lets it through, or makes it stand still; what is open ends.
+func (l *line) set(cut, still bool) {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	l.cut, l.still = cut, still
+	for _, one := range l.open {
+		one.Close()
+	}
+	l.open = nil
+}
+
+// TestDatabaseAway checks that while the database does not answer, nobody is told that
+// they are signed out or that we have a fault: they are told to come again, and so is
+// whoever asks whether we are well; and that everything goes on by itself.
+func TestDatabaseAway(t *testing.T) {
+	dsn := dbtest.DSN(t)
+	direct, err := store.Open(dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer direct.Close()
+	if _, err := store.Migrate(t.Context(), direct); err != nil {
+		t.Fatal(err)
+	}
+	if err := demo.Load(t.Context(), store.New(direct), time.Now()); err != nil {
+		t.Fatal(err)
+	}
+	config, err := mysql.ParseDSN(dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	way := newLine(t, config.Addr)
+	config.Addr = way.listener.Addr().String()
+	config.Timeout, config.ReadTimeout, config.WriteTimeout = time.Second, time.Second, time.Second
+	db, err := store.Open(config.FormatDSN())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	handler, err := web.New(db, web.Config{Release: "test", Log: slog.New(slog.DiscardHandler)})
+	if err != nil {
+		t.Fatal(err)
+	}
+	server := httptest.NewServer(handler)
+	t.Cleanup(func() { handler.EndStreams(); server.Close(); handler.Close() })
+	jar, err := cookiejar.New(nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	v := &visitor{t, server.URL, &http.Client{Jar: jar}}
+	p := demo.SignIns()[0]
+	v.call("POST", "/api/sign-in", map[string]string{"sign_in": p.SignIn, "password": p.Password}, nil)
+	job := v.jobOf("DUN 48")
+	ask := func(when string, want int) {
+		t.Helper()
+		for path, body := range map[string]any{
+			"GET /api/today": nil, "GET /api/jobs/" + job.String(): nil, "GET /healthz": nil,
+			fmt.Sprintf("PUT /api/jobs/%s/readings/%s", job, record.NewID()): map[string]any{"battery_id": record.ID{}, "line": "look none", "taken_at": time.Now()},
+		} {
+			method, address, _ := strings.Cut(path, " ")
+			began := time.Now()
+			r := v.call(method, address, body, nil)
+			if r.StatusCode != want || (want == http.StatusServiceUnavailable) != (r.Header.Get("Retry-After") != "") {
+				t.Errorf("%s, %s: %s, Retry-After %q", when, path, r.Status, r.Header.Get("Retry-After"))
+			}
+			if took := time.Since(began); took > 20*time.Second {
+				t.Errorf("%s, %s took %s", when, path, took)
+			}
+		}
+	}
+	ask("at first", http.StatusOK)
+	way.set(true, false)
+	ask("cut off", http.StatusServiceUnavailable)
+	way.set(false, false)
+	ask("back", http.StatusOK)
+	way.set(false, true)
+	ask("standing still", http.StatusServiceUnavailable)
+	way.set(false, false)
+	ask("back again", http.StatusOK)
+	if r := v.call("GET", "/api/hello", nil, nil); r.StatusCode != http.StatusOK {
+		t.Errorf("hello: %s", r.Status)
+	}
+}
