@@ -1,6 +1,7 @@
 package instrument_test
 
 import (
+	"bufio"
 	"context"
 	"errors"
 	"fmt"
@@ -309,4 +310,79 @@ func TestWatcher(t *testing.T) {
 	until("rubbish", func(s instrument.State) bool { return s.Trouble == instrument.Rubbish })
 	until("hangs", func(s instrument.State) bool { return s.Trouble == instrument.Silent })
 	until("breaks", func(s instrument.State) bool { return s.Hold.Still && s.Sample.Unit == instrument.Ampere })
+}
+
+// TestOneConnection checks that an instrument that is asked for again just as the
+// interest in it lapses is read over one connection, as it may let in no more than one.
+func TestOneConnection(t *testing.T) {
+	var open, most atomic.Int64
+	address := answering(t, func(conn net.Conn) {
+		most.Store(max(most.Load(), open.Add(1)))
+		defer open.Add(-1)
+		for {
+			if _, err := io.WriteString(conn, "12.41 V\n"); err != nil {
+				return
+			}
+			time.Sleep(5 * time.Millisecond) // as a meter talks
+		}
+	})
+	w := instrument.NewWatcher()
+	defer w.Close()
+	w.SetLife(200 * time.Millisecond)
+	until := func(what string, holds func() bool) {
+		t.Helper()
+		for deadline := time.Now().Add(20 * time.Second); !holds(); time.Sleep(5 * time.Millisecond) {
+			if time.Now().After(deadline) {
+				t.Fatalf("waited in vain until %s", what)
+			}
+		}
+	}
+	shows := func() bool { return w.State(instrument.Lines, address).Sample != nil }
+	until("it shows a figure", shows)
+	for range 3 {
+		until("it is let go", func() bool { return open.Load() == 0 })
+		until("it shows a figure again", shows) // within the second in which a broken line is dialled again
+		asked := time.Now()
+		until("any other watch had woken", func() bool { shows(); return time.Since(asked) > 1300*time.Millisecond })
+	}
+	if got := most.Load(); got != 1 {
+		t.Errorf("%d connections at once", got)
+	}
+}
+
+// TestLongAnswer checks that an over-long line is said to be rubbish and shifts no answer
+// behind it.
+func TestLongAnswer(t *testing.T) {
+	address := answering(t, func(conn net.Conn) {
+		defer conn.Close()
+		in, asked := bufio.NewReader(conn), 0
+		for {
+			question, err := in.ReadString('\n')
+			if err != nil {
+				return
+			}
+			answer := "12.41"
+			if strings.HasPrefix(question, "FUNC") {
+				answer = `"VOLT:DC"`
+			} else if asked++; asked == 2 {
+				answer = strings.Repeat("9", 3000)
+			}
+			if _, err := fmt.Fprintf(conn, "%s\n", answer); err != nil {
+				return
+			}
+		}
+	})
+	r := dial(t, instrument.SCPI, address)
+	for n := range 5 {
+		got, err := r.Read(t.Context())
+		if n == 1 {
+			if !errors.Is(err, instrument.ErrRubbish) {
+				t.Errorf("a line of 3000 characters: %+v, %v", got, err)
+			}
+			continue
+		}
+		if err != nil || got.Value != 12.41 || got.Unit != instrument.Volt {
+			t.Errorf("answer %d: %+v, %v", n, got, err)
+		}
+	}
 }

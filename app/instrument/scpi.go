@@ -75,14 +75,24 @@ func (s *scpi) ask(ctx context.Context, question string) (string, error) {
 		return "", broken(err)
 	}
 	line, err := s.in.ReadSlice('\n')
+	answer := strings.TrimSpace(string(line))
+	long := errors.Is(err, bufio.ErrBufferFull)
+	// What is left of an over-long line is no answer to the next question.
+	for n := 0; errors.Is(err, bufio.ErrBufferFull) && n < mostRest; n++ {
+		_, err = s.in.ReadSlice('\n')
+	}
 	switch {
-	case errors.Is(err, bufio.ErrBufferFull):
-		return "", rubbish(string(line))
 	case err != nil:
 		return "", broken(err)
+	case long:
+		return "", rubbish(answer)
 	}
-	return strings.TrimSpace(string(line)), nil
+	return answer, nil
 }
+
+// mostRest is how much of an over-long line is read to its end, in buffers; what does
+// not end then is hung up on.
+const mostRest = 256
 
 // Close hangs up.
 func (s *scpi) Close() error { return s.conn.Close() }

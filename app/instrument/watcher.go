@@ -30,9 +30,13 @@ const (
 type Watcher struct {
 	mu      sync.Mutex
 	watched map[place]*watch
+	// leaving are those that nobody looks at any more and that have still to hang up.
+	leaving map[place]*watch
 	running sync.WaitGroup
 	ended   context.Context
 	end     context.CancelFunc
+	// life is how long one that nobody asks for goes on being read.
+	life time.Duration
 }
 
 type place struct {
@@ -43,6 +47,10 @@ type place struct {
 type watch struct {
 	state State
 	asked time.Time
+	// before is one of the same instrument that has still to hang up; over is closed when
+	// this one has.
+	before *watch
+	over   chan struct{}
 }
 
 // How an instrument is watched.
@@ -54,7 +62,7 @@ const (
 
 // NewWatcher watches until it is closed.
 func NewWatcher() *Watcher {
-	w := &Watcher{watched: map[place]*watch{}}
+	w := &Watcher{watched: map[place]*watch{}, leaving: map[place]*watch{}, life: watchLife}
 	w.ended, w.end = context.WithCancel(context.Background())
 	return w
 }
@@ -72,10 +80,10 @@ func (w *Watcher) State(protocol Protocol, address string) State {
 	at := place{protocol, address}
 	one, known := w.watched[at]
 	if !known {
-		one = &watch{state: State{Trouble: Starting}}
+		one = &watch{state: State{Trouble: Starting}, before: w.leaving[at], over: make(chan struct{})}
 		w.watched[at] = one
 		if w.ended.Err() == nil {
-			w.running.Go(func() { w.follow(at) })
+			w.running.Go(func() { w.follow(at, one) })
 		}
 	}
 	one.asked = time.Now()
@@ -84,14 +92,21 @@ func (w *Watcher) State(protocol Protocol, address string) State {
 
 // follow reads one instrument as long as somebody looks at it, and dials again when
 // the line breaks.
-func (w *Watcher) follow(at place) {
-	for w.wanted(at) {
+func (w *Watcher) follow(at place, one *watch) {
+	defer w.hungUp(at, one)
+	if one.before != nil {
+		<-one.before.over
+	}
+	for w.wanted(at, one) {
 		r, err := Dial(w.ended, at.protocol, at.address)
 		if err == nil {
-			err = w.read(at, r)
+			err = w.read(at, one, r)
 			err = errors.Join(err, r.Close())
 		}
-		w.put(at, State{Trouble: troubleOf(err)})
+		w.put(one, State{Trouble: troubleOf(err)})
+		if !w.wanted(at, one) {
+			return
+		}
 		select {
 		case <-w.ended.Done():
 		case <-time.After(retryAfter):
@@ -101,20 +116,20 @@ func (w *Watcher) follow(at place) {
 
 // read takes figures until nobody looks any more or the line breaks. A figure that
 // is none is said and read again.
-func (w *Watcher) read(at place, r Reader) error {
+func (w *Watcher) read(at place, one *watch, r Reader) error {
 	var steady Steady
 	tick := time.NewTicker(readEvery)
 	defer tick.Stop()
-	for w.wanted(at) {
+	for w.wanted(at, one) {
 		sample, err := r.Read(w.ended)
 		switch {
 		case errors.Is(err, ErrRubbish) || errors.Is(err, ErrOverload):
 			steady.Forget()
-			w.put(at, State{Trouble: troubleOf(err)})
+			w.put(one, State{Trouble: troubleOf(err)})
 		case err != nil:
 			return err
 		default:
-			w.put(at, State{Sample: &sample, Hold: steady.Add(time.Now(), sample)})
+			w.put(one, State{Sample: &sample, Hold: steady.Add(time.Now(), sample)})
 		}
 		select {
 		case <-w.ended.Done():
@@ -126,24 +141,37 @@ func (w *Watcher) read(at place, r Reader) error {
 }
 
 // wanted reports whether somebody still looks at an instrument; it forgets one that
-// nobody does.
-func (w *Watcher) wanted(at place) bool {
+// nobody does. One that is looked at again then is another watch: the old one hangs up
+// and is done.
+func (w *Watcher) wanted(at place, one *watch) bool {
 	w.mu.Lock()
 	defer w.mu.Unlock()
-	one, ok := w.watched[at]
-	if !ok || w.ended.Err() != nil || time.Since(one.asked) > watchLife {
+	if w.watched[at] != one {
+		return false
+	}
+	if w.ended.Err() != nil || time.Since(one.asked) > w.life {
 		delete(w.watched, at)
+		w.leaving[at] = one
 		return false
 	}
 	return true
 }
 
-func (w *Watcher) put(at place, s State) {
+// hungUp tells whoever waits to look at the same instrument that it is free.
+func (w *Watcher) hungUp(at place, one *watch) {
 	w.mu.Lock()
 	defer w.mu.Unlock()
-	if one, ok := w.watched[at]; ok {
-		one.state = s
+	one.before = nil
+	if w.leaving[at] == one {
+		delete(w.leaving, at)
 	}
+	close(one.over)
+}
+
+func (w *Watcher) put(one *watch, s State) {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	one.state = s
 }
 
 func troubleOf(err error) string {
