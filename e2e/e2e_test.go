@@ -5,6 +5,7 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -13,7 +14,59 @@ import (
 	"grapnel/e2e/browser"
 )
 
-func TestMain(m *testing.M) { dbtest.Main(m) }
+func TestMain(m *testing.M) {
+	dbtest.Main(m, func() {
+		for range sideBySide {
+			if b := <-browsers; b != nil {
+				_ = b.Close() // the profile of a browser that is ended may still be written
+			}
+		}
+	})
+}
+
+// sideBySide is how many browsers there are; a test has one to itself while it runs.
+const sideBySide = 2
+
+// browsers are those that nobody has; nil for one that is still to be started.
+var browsers = func() chan *browser.Browser {
+	list := make(chan *browser.Browser, sideBySide)
+	for range sideBySide {
+		list <- nil
+	}
+	return list
+}()
+
+// lent is the browser that each running test has.
+var lent sync.Map
+
+// borrow gives a test a browser until it ends; from then on it runs beside others.
+func borrow(t testing.TB) *browser.Browser {
+	t.Helper()
+	if b, ok := lent.Load(t); ok {
+		return b.(*browser.Browser)
+	}
+	if one, ok := t.(*testing.T); ok {
+		one.Parallel()
+	}
+	b := <-browsers
+	var err error
+	if b == nil {
+		if b, err = browser.Start(); err != nil {
+			browsers <- nil
+			t.Fatal(err)
+		}
+	}
+	lent.Store(t, b)
+	t.Cleanup(func() {
+		lent.Delete(t)
+		if t.Failed() {
+			_ = b.Close() // the next gets a fresh one
+			b = nil
+		}
+		browsers <- b
+	})
+	return b
+}
 
 // person is someone at a screen of the demo workshop.
 type person struct {
@@ -24,6 +77,7 @@ type person struct {
 // come opens the demo workshop in a browser of the given size.
 func come(t testing.TB, width, height int64) *person {
 	t.Helper()
+	borrow(t)
 	shop, err := e2e.Open(t.Context(), dbtest.Open(t), time.Now())
 	if err != nil {
 		t.Fatal(err)
@@ -36,20 +90,13 @@ func come(t testing.TB, width, height int64) *person {
 // visit opens a browser on a shop.
 func visit(t testing.TB, shop *e2e.Workshop, width, height int64) *person {
 	t.Helper()
+	b := borrow(t)
 	t.Cleanup(shop.Close)
-	b, err := browser.Start()
+	page, err := b.Private(shop.URL, width, height)
 	if err != nil {
 		t.Fatal(err)
 	}
-	t.Cleanup(func() {
-		if err := b.Close(); err != nil {
-			t.Error(err)
-		}
-	})
-	page, err := b.Page(shop.URL, width, height)
-	if err != nil {
-		t.Fatal(err)
-	}
+	t.Cleanup(page.Close)
 	p := &person{page, t}
 	p.do(p.Open("/"))
 	return p
@@ -59,6 +106,7 @@ func visit(t testing.TB, shop *e2e.Workshop, width, height int64) *person {
 // as well, whose server can be stopped.
 func comeIn(t testing.TB, width, height int64, name string) (*e2e.Workshop, *person) {
 	t.Helper()
+	borrow(t)
 	shop, err := e2e.Open(t.Context(), dbtest.Open(t), time.Now())
 	if err != nil {
 		t.Fatal(err)

@@ -135,4 +135,3 @@ func (b *bench) written() written {
 		b.jobNow().Revision, count("SELECT COUNT(*) FROM verdict WHERE job_id = ?"), count("SELECT COUNT(*) FROM event WHERE job_id = ?"),
 	}
 }
-

@@ -40,10 +40,10 @@ type rows struct {
 type batteryEpoch struct {
 	charged, doubted bool
 	readings         []rows
-	// said is what all its readings say of each battery of the grid, products the
+	// likelihoods is what all its readings say of each battery of the grid, products the
 	// same at every charge; both are made when they are first asked for.
-	said     [][turnings]epochSaid
-	products map[[2]int]scaledRow
+	likelihoods [][turnings]epochLikelihood
+	products    map[[2]int]scaledRow
 }
 
 // batterySide weighs every battery of the grid by the readings taken of it.

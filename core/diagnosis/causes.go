@@ -22,7 +22,7 @@ const (
 
 // vehicleKinds are the readings taken of the vehicle.
 var vehicleKinds = []reading.Kind{
-	reading.Crank, reading.Charging, reading.Ripple, reading.StarterDraw, reading.Drop, reading.Drain, reading.DCDC, reading.Jump,
+	reading.Crank, reading.ChargingSystem, reading.Ripple, reading.StarterDraw, reading.Drop, reading.Drain, reading.DCDC, reading.Jump,
 }
 
 // faultFindings are the findings that say by themselves what of the vehicle is at
@@ -72,7 +72,7 @@ func (f *facts) wrongBattery() bool {
 // marginal is how likely a cause holds, whether it brought the vehicle here or
 // stands beside what did.
 func (b *belief) marginal(i int, c Condition) float64 {
-	switch m := mains[i]; {
+	switch m := hypotheses[i]; {
 	case m.code == "worn":
 		return c.Worn
 	case m.code == "dead_cell":
@@ -84,19 +84,19 @@ func (b *belief) marginal(i int, c Condition) float64 {
 	case m.factor != noFactor:
 		return b.faults[m.factor][m.value]
 	}
-	return b.mains[i]
+	return b.hypotheses[i]
 }
 
-// likely is one of mains with its probability.
+// likely is one of hypotheses with its probability.
 type likely struct {
-	main int
-	p    float64
+	hypothesis int
+	p          float64
 }
 
 // likelies are the causes worth showing, most likely first.
 func (b *belief) likelies(c Condition) []likely {
 	var list []likely
-	for i := range mains {
+	for i := range hypotheses {
 		if p := b.marginal(i, c); p >= leastShown {
 			list = append(list, likely{i, p})
 		}
@@ -110,8 +110,8 @@ func (b *belief) likelies(c Condition) []likely {
 func (w *weighing) rank(list []likely, without []belief) []Cause {
 	causes := make([]Cause, 0, len(list))
 	for _, l := range list {
-		pro, con := w.sides(l.main, l.p, without)
-		causes = append(causes, Cause{Cause: mains[l.main].code, Probability: thousandths(l.p), For: pro, Against: con})
+		pro, con := w.sides(l.hypothesis, l.p, without)
+		causes = append(causes, Cause{Cause: hypotheses[l.hypothesis].code, Probability: thousandths(l.p), For: pro, Against: con})
 	}
 	return causes
 }
@@ -120,7 +120,7 @@ func thousandths(p float64) float64 { return math.Round(p*1000) / 1000 }
 
 // leaveOut weighs the case without each of its readings in turn.
 func (w *weighing) leaveOut() []belief {
-	list, set := make([]belief, len(w.said)), make(aside, len(w.said))
+	list, set := make([]belief, len(w.likelihoods)), make(leftOut, len(w.likelihoods))
 	for i := range list {
 		set[i] = true
 		list[i] = w.believe(set)
@@ -146,7 +146,7 @@ func (w *weighing) sides(i int, p float64, without []belief) (pro, con []wording
 		}
 	}
 	for _, symptom := range w.facts.ev.Case.Symptoms {
-		share, usual := symptomPriors[symptom][mains[i].code], symptomPriors["none"][mains[i].code]
+		share, usual := symptomPriors[symptom][hypotheses[i].code], symptomPriors["none"][hypotheses[i].code]
 		if weight := math.Log(math.Max(share, leastPrior) / math.Max(usual, leastPrior)); math.Abs(weight) >= leastWeight {
 			list = append(list, heavy{wording.Say("because.symptom", wording.Values{"symptom": symptom}), weight})
 		}
@@ -193,7 +193,7 @@ func (w *weighing) effects(b *belief, c Condition, without []belief) []Effect {
 	list := make([]Effect, 0, len(without))
 	for r := range without {
 		e := Effect{Reading: w.facts.ev.Case.Ref(r), Without: without[r].condition(), Causes: []Shift{}}
-		for i, m := range mains {
+		for i, m := range hypotheses {
 			with, other := b.marginal(i, c), without[r].marginal(i, e.Without)
 			if math.Abs(with-other) >= leastShift {
 				e.Causes = append(e.Causes, Shift{m.code, thousandths(other), thousandths(with)})
@@ -212,7 +212,7 @@ func (w *weighing) effects(b *belief, c Condition, without []belief) []Effect {
 // known to be wrong.
 func (b *belief) elsewhere(nothing bool) (code string, p float64) {
 	sum := 0.0
-	for i, m := range mains {
+	for i, m := range hypotheses {
 		if m.class != sound || m.code == codeOfNothing && !nothing {
 			continue
 		}
@@ -230,7 +230,7 @@ func (b *belief) elsewhere(nothing bool) (code string, p float64) {
 // bornOut are those of some causes that all readings together make likely.
 func (b *belief) bornOut(codes []string) []string {
 	var list []string
-	for i, m := range mains {
+	for i, m := range hypotheses {
 		if slices.Contains(codes, m.code) && b.marginal(i, b.condition()) >= suspectFrom {
 			list = append(list, m.code)
 		}
@@ -265,8 +265,8 @@ func present(indexes ...int) []int {
 
 // CauseCodes lists the causes, in the order of equals.
 func CauseCodes() []string {
-	codes := make([]string, len(mains))
-	for i, m := range mains {
+	codes := make([]string, len(hypotheses))
+	for i, m := range hypotheses {
 		codes[i] = m.code
 	}
 	return codes

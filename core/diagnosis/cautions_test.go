@@ -126,7 +126,7 @@ func TestGain(t *testing.T) {
 		f.design, _ = judged.Design(c.Label)
 		w := judged.weigh(f)
 		b := w.believe(nil)
-		for _, p := range b.mains {
+		for _, p := range b.hypotheses {
 			if p > 0 {
 				open -= p * math.Log2(p)
 			}

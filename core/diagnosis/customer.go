@@ -116,7 +116,7 @@ func withoutTemperature(code string, f evidence.Finding) string {
 // vehicleToo warns of a fault of the vehicle that the next battery would meet.
 func (t *teller) vehicleToo() {
 	for _, l := range t.likely {
-		if m := mains[l.main]; m.factor != noFactor && l.p >= namedFrom {
+		if m := hypotheses[l.hypothesis]; m.factor != noFactor && l.p >= namedFrom {
 			t.say("vehicle_too", wording.Values{"cause": m.code, "count": ofHundred(l.p)})
 			return
 		}

@@ -50,17 +50,17 @@ func (e *Engine) rested(d *twin.Design, s int) float64 {
 
 // belief is what holds once all readings are weighed.
 type belief struct {
-	// mains is the probability of each of mains, in their order.
-	mains []float64
+	// hypotheses is the probability of each of hypotheses, in their order.
+	hypotheses []float64
 	// class is the probability of each condition; low that of a sound battery
 	// that came in under three quarters.
 	class [classes]float64
 	low   float64
-	// ofSound is the probability of each of mains together with a sound battery.
+	// ofSound is the probability of each of hypotheses together with a sound battery.
 	ofSound []float64
 	// faults is the probability of each value of each factor.
 	faults [factors][faults]float64
-	// share of each of mains with each condition, before the batteries of the grid
+	// share of each of hypotheses with each condition, before the batteries of the grid
 	// are told apart by weights.
 	share   [][classes]float64
 	weights *pointWeights
@@ -69,35 +69,35 @@ type belief struct {
 // weighing is one case being weighed: everything that does not change when one
 // reading is set aside.
 type weighing struct {
-	engine  *Engine
-	facts   *facts
-	battery batterySide
-	said    []testimony
-	prior   []float64
-	class   [][classes]float64
-	besides [factors][faults]float64
+	engine      *Engine
+	facts       *facts
+	battery     batterySide
+	likelihoods []likelihood
+	prior       []float64
+	class       [][classes]float64
+	concurrent  [factors][faults]float64
 	// possible marks the values a factor may have at all in this vehicle.
 	possible [factors][faults]bool
 	// all is what all the battery's readings say, kept for every belief that sets
 	// none of them aside.
 	all *pointWeights
 	// whole is what all epochs say of each battery of the grid.
-	whole [][turnings]*wholeSaid
+	whole [][turnings]*caseLikelihood
 }
 
 func (e *Engine) weigh(f *facts) *weighing {
-	w := &weighing{engine: e, facts: f, battery: e.batterySide(f.ev, f.design), said: f.testimonies(), prior: priorOf(f.ev.Case), besides: besides, whole: make([][turnings]*wholeSaid, len(e.points))}
+	w := &weighing{engine: e, facts: f, battery: e.batterySide(f.ev, f.design), likelihoods: f.likelihoods(), prior: priorOf(f.ev.Case), concurrent: concurrent, whole: make([][turnings]*caseLikelihood, len(e.points))}
 	// An alternator or a converter, not both.
 	if electric := f.ev.Case.Vehicle.Electric(); electric || !hasConverter(f.ev.Case) {
 		out, in := 3, 1
 		if electric {
 			out, in = 1, 3
 		}
-		w.besides[charging][in] += w.besides[charging][out]
-		w.besides[charging][out] = 0
+		w.concurrent[chargingSystem][in] += w.concurrent[chargingSystem][out]
+		w.concurrent[chargingSystem][out] = 0
 	}
 	age := ageFactor(f.ev.Case)
-	for _, m := range mains {
+	for _, m := range hypotheses {
 		w.class = append(w.class, classPrior(age, m))
 	}
 	w.takePossible()
@@ -107,55 +107,55 @@ func (e *Engine) weigh(f *facts) *weighing {
 // takePossible marks what may stand beside something else, or have brought the
 // vehicle here.
 func (w *weighing) takePossible() {
-	for f := range w.besides {
+	for f := range w.concurrent {
 		w.possible[f][0] = true
-		for v, p := range w.besides[f] {
+		for v, p := range w.concurrent[f] {
 			w.possible[f][v] = w.possible[f][v] || p > 0
 		}
 	}
-	for i, m := range mains {
+	for i, m := range hypotheses {
 		if m.factor != noFactor && w.prior[i] > 0 {
 			w.possible[m.factor][m.value] = true
 		}
 	}
 }
 
-// aside marks the readings that are set aside; nil for none.
-type aside []bool
+// leftOut marks the readings that are left out, as leave-one-out has it; nil for none.
+type leftOut []bool
 
-func (a aside) has(i int) bool { return a != nil && a[i] }
+func (a leftOut) has(i int) bool { return a != nil && a[i] }
 
 // believe weighs the case without the readings set aside.
-func (w *weighing) believe(without aside) belief {
+func (w *weighing) believe(without leftOut) belief {
 	like := w.vehicleLike(without)
 	classLike := [classes]float64{1, 1, 1, 1}
-	for i := range w.said {
+	for i := range w.likelihoods {
 		if without.has(i) {
 			continue
 		}
 		for k := range classLike {
-			classLike[k] *= w.said[i].class[k]
+			classLike[k] *= w.likelihoods[i].class[k]
 		}
 		rescale(classLike[:])
 	}
 	causes := w.causeLikes(without)
 	b := belief{
-		mains: make([]float64, len(mains)), ofSound: make([]float64, len(mains)), share: make([][classes]float64, len(mains)),
+		hypotheses: make([]float64, len(hypotheses)), ofSound: make([]float64, len(hypotheses)), share: make([][classes]float64, len(hypotheses)),
 		weights: w.weightsWithout(without),
 	}
 	sum := 0.0
-	for i, m := range mains {
+	for i, m := range hypotheses {
 		v := w.prior[i] * w.vehicleOf(like, m) * causes[i]
 		of := &b.weights.sums[m.arrives][m.turns]
 		for k := range classes {
 			b.share[i][k] = v * w.class[i][k] * classLike[k]
 			x := b.share[i][k] * of[k]
 			b.class[k] += x
-			b.mains[i] += x
+			b.hypotheses[i] += x
 		}
 		b.ofSound[i] = b.share[i][sound] * of[sound]
 		b.low += b.share[i][sound] * b.weights.lows[m.arrives][m.turns]
-		sum += b.mains[i]
+		sum += b.hypotheses[i]
 	}
 	b.scale(sum)
 	w.marginals(&b, like)
@@ -166,8 +166,8 @@ func (b *belief) scale(sum float64) {
 	if sum <= 0 {
 		return
 	}
-	for i := range b.mains {
-		b.mains[i] /= sum
+	for i := range b.hypotheses {
+		b.hypotheses[i] /= sum
 		b.ofSound[i] /= sum
 		for k := range b.share[i] {
 			b.share[i][k] /= sum
@@ -183,12 +183,12 @@ func (b *belief) scale(sum float64) {
 // or stands beside what did.
 func (w *weighing) marginals(b *belief, like [factors][faults]float64) {
 	for f := range like {
-		beside := w.besideOf(factor(f), like[f])
+		beside := w.concurrentOf(factor(f), like[f])
 		elsewhere := 1.0
-		for i, m := range mains {
+		for i, m := range hypotheses {
 			if m.factor == factor(f) {
-				elsewhere -= b.mains[i]
-				b.faults[f][m.value] += b.mains[i]
+				elsewhere -= b.hypotheses[i]
+				b.faults[f][m.value] += b.hypotheses[i]
 			}
 		}
 		for v := range beside {
@@ -197,10 +197,10 @@ func (w *weighing) marginals(b *belief, like [factors][faults]float64) {
 	}
 }
 
-// besideOf is how likely each value of a factor is where something else brought
+// concurrentOf is how likely each value of a factor is where something else brought
 // the vehicle here.
-func (w *weighing) besideOf(f factor, like [faults]float64) [faults]float64 {
-	p := w.besides[f]
+func (w *weighing) concurrentOf(f factor, like [faults]float64) [faults]float64 {
+	p := w.concurrent[f]
 	p[0] = 1
 	for _, x := range p[1:] {
 		p[0] -= x
@@ -220,23 +220,23 @@ func (w *weighing) besideOf(f factor, like [faults]float64) [faults]float64 {
 }
 
 // vehicleLike joins what the readings say of each factor.
-func (w *weighing) vehicleLike(without aside) [factors][faults]float64 {
+func (w *weighing) vehicleLike(without leftOut) [factors][faults]float64 {
 	var like [factors][faults]float64
 	for f := range like {
 		like[f] = [faults]float64{1, 1, 1, 1}
 	}
-	for i := range w.said {
-		if without.has(i) || w.said[i].silent {
+	for i := range w.likelihoods {
+		if without.has(i) || w.likelihoods[i].silent {
 			continue
 		}
 		for f := range like {
 			for v := range like[f] {
-				like[f][v] *= w.said[i].of[f][v]
+				like[f][v] *= w.likelihoods[i].of[f][v]
 			}
 			w.rescaleFactor(factor(f), &like[f])
 		}
 	}
-	drops := joined(w.said, without)
+	drops := joined(w.likelihoods, without)
 	like[joint][0] *= drops[0]
 	like[joint][1] *= drops[1]
 	w.rescaleFactor(joint, &like[joint])
@@ -259,7 +259,7 @@ func (w *weighing) rescaleFactor(f factor, like *[faults]float64) {
 
 // vehicleOf is the likelihood of all the vehicle's readings when one cause
 // brought it here.
-func (w *weighing) vehicleOf(like [factors][faults]float64, m main) float64 {
+func (w *weighing) vehicleOf(like [factors][faults]float64, m hypothesis) float64 {
 	all := 1.0
 	for f := range like {
 		if factor(f) == m.factor {
@@ -268,8 +268,8 @@ func (w *weighing) vehicleOf(like [factors][faults]float64, m main) float64 {
 		}
 		sum, order := 0.0, 1.0
 		for v := 1; v < faults; v++ {
-			sum += w.besides[f][v] * like[f][v]
-			order -= w.besides[f][v]
+			sum += w.concurrent[f][v] * like[f][v]
+			order -= w.concurrent[f][v]
 		}
 		all *= sum + order*like[f][0]
 	}
@@ -277,14 +277,14 @@ func (w *weighing) vehicleOf(like [factors][faults]float64, m main) float64 {
 }
 
 // causeLikes is what readings say of single causes, the most likely as one.
-func (w *weighing) causeLikes(without aside) []float64 {
-	logs, most := make([]float64, len(mains)), 0.0
-	for i := range w.said {
-		if w.said[i].cause == nil || without.has(i) {
+func (w *weighing) causeLikes(without leftOut) []float64 {
+	logs, most := make([]float64, len(hypotheses)), 0.0
+	for i := range w.likelihoods {
+		if w.likelihoods[i].cause == nil || without.has(i) {
 			continue
 		}
-		for k, m := range mains {
-			if x, ok := w.said[i].cause[m.code]; ok {
+		for k, m := range hypotheses {
+			if x, ok := w.likelihoods[i].cause[m.code]; ok {
 				logs[k] += math.Log(x)
 				most = math.Max(most, logs[k])
 			}
@@ -306,7 +306,7 @@ type pointWeights struct {
 }
 
 // weightsWithout is what the battery's readings say without those set aside.
-func (w *weighing) weightsWithout(without aside) *pointWeights {
+func (w *weighing) weightsWithout(without leftOut) *pointWeights {
 	for n := range w.battery.epochs {
 		if w.battery.epochs[n].touched(without) {
 			return w.weightsOfPoints(without)
@@ -319,7 +319,7 @@ func (w *weighing) weightsWithout(without aside) *pointWeights {
 }
 
 // weightsOfPoints sums over the charges of every epoch, each by itself.
-func (w *weighing) weightsOfPoints(without aside) *pointWeights {
+func (w *weighing) weightsOfPoints(without leftOut) *pointWeights {
 	out := new(pointWeights)
 	n := len(w.engine.points)
 	turns := w.turningsNeeded(without)
@@ -374,7 +374,7 @@ func (out *pointWeights) sumUp(points []point, a profile, t turning, lows []floa
 }
 
 // turningsNeeded is every turning when the starter was heard, else the free one.
-func (w *weighing) turningsNeeded(without aside) []turning {
+func (w *weighing) turningsNeeded(without leftOut) []turning {
 	for _, e := range w.battery.epochs {
 		for _, r := range e.readings {
 			if r.turns != nil && !without.has(r.reading) {
@@ -388,68 +388,68 @@ func (w *weighing) turningsNeeded(without aside) []turning {
 // weightsOf works out one battery of the grid: the likelihood of the first epoch by
 // how it arrives, the part of it under three quarters, and that of all later ones,
 // which carries the power of two of them all.
-func (w *weighing) weightsOf(p int, t turning, without aside, product []float64) (first, firstLow [arrivals]float64, later scaled) {
-	whole := w.wholeOf(p, t, product)
+func (w *weighing) weightsOf(p int, t turning, without leftOut, product []float64) (first, firstLow [arrivals]float64, later scaled) {
+	whole := w.caseLikelihoodOf(p, t, product)
 	arrival, later := whole.arrival, whole.later
 	for n := range w.battery.epochs {
 		if !w.battery.epochs[n].touched(without) {
 			continue
 		}
-		said := w.saidIn(n, p, t, without, product)
+		said := w.likelihoodIn(n, p, t, without, product)
 		if n == 0 {
 			arrival = said
 			continue
 		}
 		// One epoch in the place of the same without what is set aside.
-		had := w.battery.epochs[n].said[p][t]
+		had := w.battery.epochs[n].likelihoods[p][t]
 		later = later.times(said.all[0]/had.all[0], said.e-had.e)
 	}
 	later.e += arrival.e
 	return arrival.all, arrival.low, later
 }
 
-// epochSaid is what the readings of one epoch say of one battery: by how it arrives
+// epochLikelihood is what the readings of one epoch say of one battery: by how it arrives
 // for the first epoch, the same in every place for one behind a charge; low is the
 // part under three quarters, e the power of two that was taken out.
-type epochSaid struct {
+type epochLikelihood struct {
 	all, low [arrivals]float64
 	e        int
 }
 
-// wholeSaid is what all epochs say of one battery.
-type wholeSaid struct {
-	arrival epochSaid
+// caseLikelihood is what all epochs say of one battery.
+type caseLikelihood struct {
+	arrival epochLikelihood
 	later   scaled
 }
 
-// wholeOf works out what all epochs say of one battery, once.
-func (w *weighing) wholeOf(p int, t turning, product []float64) *wholeSaid {
+// caseLikelihoodOf works out what all epochs say of one battery, once.
+func (w *weighing) caseLikelihoodOf(p int, t turning, product []float64) *caseLikelihood {
 	known := &w.whole[p][t]
 	if *known != nil {
 		return *known
 	}
-	whole := &wholeSaid{later: scaled{m: 1}}
+	whole := &caseLikelihood{later: scaled{m: 1}}
 	for n := range w.battery.epochs {
 		e := &w.battery.epochs[n]
-		said := w.saidIn(n, p, t, nil, product)
+		said := w.likelihoodIn(n, p, t, nil, product)
 		if n == 0 {
 			whole.arrival = said
 			continue
 		}
-		if e.said == nil {
-			e.said = make([][turnings]epochSaid, len(w.engine.points))
+		if e.likelihoods == nil {
+			e.likelihoods = make([][turnings]epochLikelihood, len(w.engine.points))
 		}
-		e.said[p][t] = said
+		e.likelihoods[p][t] = said
 		whole.later = whole.later.times(said.all[0], said.e)
 	}
 	*known = whole
 	return whole
 }
 
-// saidIn is what one epoch says of one battery.
-func (w *weighing) saidIn(n, p int, t turning, without aside, product []float64) epochSaid {
+// likelihoodIn is what one epoch says of one battery.
+func (w *weighing) likelihoodIn(n, p int, t turning, without leftOut, product []float64) epochLikelihood {
 	e := &w.battery.epochs[n]
-	said := epochSaid{e: e.product(p, t, without, product)}
+	said := epochLikelihood{e: e.product(p, t, without, product)}
 	if n == 0 && !e.charged {
 		for a := range said.all {
 			said.all[a], said.low[a] = w.engine.axis.sum(profile(a), product)
@@ -473,13 +473,13 @@ func (w *weighing) saidIn(n, p int, t turning, without aside, product []float64)
 }
 
 // touched reports that a reading of the epoch is set aside.
-func (e *batteryEpoch) touched(without aside) bool {
+func (e *batteryEpoch) touched(without leftOut) bool {
 	return without != nil && slices.ContainsFunc(e.readings, func(r rows) bool { return without.has(r.reading) })
 }
 
 // product multiplies the likelihoods of an epoch's readings at every charge and
 // returns the power of two that was taken out.
-func (e *batteryEpoch) product(p int, t turning, without aside, product []float64) (exponent int) {
+func (e *batteryEpoch) product(p int, t turning, without leftOut, product []float64) (exponent int) {
 	if len(e.readings) > longEpoch && without != nil {
 		if only := e.only(without); only != nil {
 			return e.productBut(only, p, t, product)
@@ -516,7 +516,7 @@ func (r *rows) at(p int, t turning) []float64 {
 }
 
 // only is the one reading of the epoch that is set aside, nil for none or several.
-func (e *batteryEpoch) only(without aside) (one *rows) {
+func (e *batteryEpoch) only(without leftOut) (one *rows) {
 	for i := range e.readings {
 		if !without.has(e.readings[i].reading) {
 			continue
@@ -575,10 +575,10 @@ const judgePercent = 75.0
 func (w *weighing) condition(b *belief) Condition {
 	c := b.condition()
 	passes := w.passes()
-	sets := make([]aside, 0, len(passes)+1)
-	all := make(aside, len(w.said))
+	sets := make([]leftOut, 0, len(passes)+1)
+	all := make(leftOut, len(w.likelihoods))
 	for _, i := range passes {
-		one := make(aside, len(w.said))
+		one := make(leftOut, len(w.likelihoods))
 		one[i], all[i] = true, true
 		sets = append(sets, one)
 	}

@@ -386,10 +386,10 @@ func cautions(f *facts) []school.Caution {
 
 // kindCautions belong to the work a reading is taken in.
 var kindCautions = map[reading.Kind][]school.Caution{
-	reading.Charging:    {school.VehicleMoves, school.Exhaust},
-	reading.Ripple:      {school.VehicleMoves, school.Exhaust},
-	reading.Crank:       {school.VehicleMoves, school.CrankingLimit},
-	reading.StarterDraw: {school.VehicleMoves, school.CrankingLimit},
-	reading.ChargeLog:   {school.Ventilation, school.Spark},
-	reading.Jump:        {school.MixedVoltage, school.Spark, school.CrankingLimit, school.Surge},
+	reading.ChargingSystem: {school.VehicleMoves, school.Exhaust},
+	reading.Ripple:         {school.VehicleMoves, school.Exhaust},
+	reading.Crank:          {school.VehicleMoves, school.CrankingLimit},
+	reading.StarterDraw:    {school.VehicleMoves, school.CrankingLimit},
+	reading.ChargeLog:      {school.Ventilation, school.Spark},
+	reading.Jump:           {school.MixedVoltage, school.Spark, school.CrankingLimit, school.Surge},
 }

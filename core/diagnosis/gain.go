@@ -36,19 +36,19 @@ type settled struct {
 // outcomes is how likely each outcome of a test is, by what holds. Of battery
 // tests, by battery of the grid; of vehicle tests, by what brought it here.
 type outcomes struct {
-	byPoint, byMain [][]float64
+	byPoint, byHypothesis [][]float64
 }
 
 // information is the mutual information of a test's outcome and what holds: one
 // of the battery's faults, or, with a sound battery, one of the other causes.
 func (w *weighing) information(b *belief, o outcomes) settled {
 	var sums [arrivals][turnings]*[classes][]float64
-	joint := make([][]float64, len(mains))
+	joint := make([][]float64, len(hypotheses))
 	n := o.count()
 	for z := range joint {
 		joint[z] = make([]float64, n)
 	}
-	for i, m := range mains {
+	for i, m := range hypotheses {
 		of := sums[m.arrives][m.turns]
 		if of == nil && o.byPoint != nil {
 			of = w.outcomeSums(b.weights.of[m.arrives][m.turns], o.byPoint, n)
@@ -57,13 +57,13 @@ func (w *weighing) information(b *belief, o outcomes) settled {
 		for k := range classes {
 			z := i
 			if k != sound {
-				z = mainOfClass[k]
+				z = hypothesisOfClass[k]
 			}
 			for v := range n {
 				if of != nil {
 					joint[z][v] += b.share[i][k] * of[k][v]
 				} else {
-					joint[z][v] += b.share[i][k] * b.weights.sums[m.arrives][m.turns][k] * o.byMain[i][v]
+					joint[z][v] += b.share[i][k] * b.weights.sums[m.arrives][m.turns][k] * o.byHypothesis[i][v]
 				}
 			}
 		}
@@ -75,7 +75,7 @@ func (o *outcomes) count() int {
 	if o.byPoint != nil {
 		return len(o.byPoint[0])
 	}
-	return len(o.byMain[0])
+	return len(o.byHypothesis[0])
 }
 
 // outcomeSums is how likely each outcome is with each condition, over all
@@ -94,9 +94,9 @@ func (w *weighing) outcomeSums(weights []float64, like [][]float64, n int) *[cla
 	return out
 }
 
-// mainOfClass is where the battery's own faults stand in mains.
-var mainOfClass = func() (at [classes]int) {
-	for i, m := range mains {
+// hypothesisOfClass is where the battery's own faults stand in hypotheses.
+var hypothesisOfClass = func() (at [classes]int) {
+	for i, m := range hypotheses {
 		if m.class != sound {
 			at[m.class] = i
 		}
@@ -144,10 +144,10 @@ func toldApart(joint [][]float64, total []float64) (a, b string) {
 			apart += math.Abs(joint[z][v]/total[z] - joint[first][v]/total[first])
 		}
 		if apart *= total[z]; apart > best {
-			best, b = apart, mains[z].code
+			best, b = apart, hypotheses[z].code
 		}
 	}
-	return mains[first].code, b
+	return hypotheses[first].code, b
 }
 
 // factorTests is how likely each outcome of a test of the vehicle is by what
@@ -157,8 +157,8 @@ var factorTests = map[string]struct {
 	of   factor
 	rows [faults][]float64
 }{
-	"charging":     {charging, [faults][]float64{{0.96, 0.02, 0.02}, {0.12, 0.88, 0}, {0.12, 0, 0.88}, {0.02, 0.98, 0}}},
-	"dcdc":         {charging, [faults][]float64{{0.97, 0.02, 0.01}, {0.05, 0.95, 0}, {0.15, 0, 0.85}, {0.03, 0.97, 0}}},
+	"charging":     {chargingSystem, [faults][]float64{{0.96, 0.02, 0.02}, {0.12, 0.88, 0}, {0.12, 0, 0.88}, {0.02, 0.98, 0}}},
+	"dcdc":         {chargingSystem, [faults][]float64{{0.97, 0.02, 0.01}, {0.05, 0.95, 0}, {0.15, 0, 0.85}, {0.03, 0.97, 0}}},
 	"drain":        {drain, [faults][]float64{{0.96, 0.04}, {0.08, 0.92}}},
 	"trips":        {driving, [faults][]float64{{0.74, 0.20, 0.06}, {0.05, 0.20, 0.75}}},
 	"case_leak":    {top, [faults][]float64{{0.93, 0.07}, {0.15, 0.85}}},
@@ -170,18 +170,18 @@ var factorTests = map[string]struct {
 func (w *weighing) ofFactor(name string) outcomes {
 	t := factorTests[name]
 	like := w.vehicleLike(nil)
-	beside := w.besideOf(t.of, like[t.of])
+	beside := w.concurrentOf(t.of, like[t.of])
 	usual := make([]float64, len(t.rows[0]))
 	for v, row := range t.rows {
 		for k, x := range row {
 			usual[k] += beside[v] * x
 		}
 	}
-	o := outcomes{byMain: make([][]float64, len(mains))}
-	for i, m := range mains {
-		o.byMain[i] = usual
+	o := outcomes{byHypothesis: make([][]float64, len(hypotheses))}
+	for i, m := range hypotheses {
+		o.byHypothesis[i] = usual
 		if m.factor == t.of {
-			o.byMain[i] = t.rows[m.value]
+			o.byHypothesis[i] = t.rows[m.value]
 		}
 	}
 	return o
@@ -280,9 +280,9 @@ func (w *weighing) ofReserve() outcomes {
 // ofVolts is the outcome of a rested voltage on arrival by what brought it here:
 // how charged the battery comes in.
 func (w *weighing) ofVolts() outcomes {
-	o := outcomes{byMain: make([][]float64, len(mains))}
+	o := outcomes{byHypothesis: make([][]float64, len(hypotheses))}
 	edges := []float64{20, 45, 75}
-	for i, m := range mains {
+	for i, m := range hypotheses {
 		row := make([]float64, len(edges)+1)
 		for s, share := range w.engine.axis.shares[m.arrives] {
 			k := 0
@@ -291,7 +291,7 @@ func (w *weighing) ofVolts() outcomes {
 			}
 			row[k] += share
 		}
-		o.byMain[i] = row
+		o.byHypothesis[i] = row
 	}
 	return o
 }
@@ -299,8 +299,8 @@ func (w *weighing) ofVolts() outcomes {
 // ofLook is the outcome of a look: nothing, a joint, the top, damage. Values from
 // memory, as lookSeen has them.
 func (w *weighing) ofLook() outcomes {
-	o := outcomes{byMain: make([][]float64, len(mains))}
-	for i, m := range mains {
+	o := outcomes{byHypothesis: make([][]float64, len(hypotheses))}
+	for i, m := range hypotheses {
 		row := []float64{0.74, 0.13, 0.12, 0.01}
 		switch {
 		case m.factor == joint:
@@ -310,7 +310,7 @@ func (w *weighing) ofLook() outcomes {
 		case m.class == damaged:
 			row = []float64{0.10, 0.05, 0.05, 0.80}
 		}
-		o.byMain[i] = row
+		o.byHypothesis[i] = row
 	}
 	return o
 }
@@ -324,9 +324,9 @@ var crankHeard = [turnings][]float64{
 }
 
 func (w *weighing) ofCrank() outcomes {
-	o := outcomes{byMain: make([][]float64, len(mains))}
-	for i, m := range mains {
-		o.byMain[i] = crankHeard[m.turns]
+	o := outcomes{byHypothesis: make([][]float64, len(hypotheses))}
+	for i, m := range hypotheses {
+		o.byHypothesis[i] = crankHeard[m.turns]
 	}
 	return o
 }

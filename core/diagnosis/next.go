@@ -33,10 +33,23 @@ func simple(name string) step { return step{name: name, text: name, worth: name}
 // battery has answered, what is worth knowing is elsewhere: the vehicle's tests
 // come first.
 func (w *weighing) next(b *belief, action Action) []Next {
-	f := w.facts
 	if action == StopUnsafe {
-		return []Next{{Test: "clear_stop", Minutes: tests["clear_stop"].minutes, Text: wording.Say("next.clear_stop", nil), Why: wording.Say("why.stop", nil)}}
+		return []Next{clearStop()}
 	}
+	steps := w.facts.possibleSteps(action, b.sure())
+	place(steps, action)
+	return ranked(w.rate(b, steps))
+}
+
+// clearStop is all that is next while a stop rule holds.
+func clearStop() Next {
+	minutes := tests["clear_stop"].minutes
+	return Next{Test: "clear_stop", Minutes: minutes, Text: wording.Say("next.clear_stop", nil), Why: wording.Say("why.stop", nil)}
+}
+
+// possibleSteps are the steps that are open now: what has to come before a test, what
+// settles it on the battery where it can, what is to be looked for on the vehicle.
+func (f *facts) possibleSteps(action Action, sure bool) []step {
 	steps := f.prepare()
 	if f.decidable() {
 		for _, s := range f.decisive() {
@@ -46,12 +59,17 @@ func (w *weighing) next(b *belief, action Action) []Next {
 			steps = append(steps, s)
 		}
 	}
-	for _, s := range f.onTheVehicle(action, b.sure()) {
+	for _, s := range f.onTheVehicle(action, sure) {
 		if action == LookElsewhere {
 			s.first = 1
 		}
 		steps = append(steps, s)
 	}
+	return steps
+}
+
+// place puts forward what stands in front of whatever it settles.
+func place(steps []step, action Action) {
 	for i := range steps {
 		switch {
 		case steps[i].name == "rating":
@@ -60,12 +78,18 @@ func (w *weighing) next(b *belief, action Action) []Next {
 			steps[i].first = 2 // what runs by itself is begun first: hands are free meanwhile
 		}
 	}
-	type rated struct {
-		Next
-		settled settled
-		rate    float64
-		first   int
-	}
+}
+
+// rated is a step with what it would settle, in all and for its minutes.
+type rated struct {
+	Next
+	settled settled
+	rate    float64
+	first   int
+}
+
+// rate finds what each step would settle, and leaves out what the battery has answered.
+func (w *weighing) rate(b *belief, steps []step) []rated {
 	list := make([]rated, 0, len(steps))
 	known := map[string]settled{}
 	for _, s := range steps {
@@ -75,7 +99,7 @@ func (w *weighing) next(b *belief, action Action) []Next {
 			known[s.worth] = got
 		}
 		if got.bits < leastBits && slices.Contains(settling, s.worth) {
-			continue // the battery has answered
+			continue
 		}
 		t := tests[s.name]
 		rate := got.bits / (t.cost() + s.behind)
@@ -84,11 +108,17 @@ func (w *weighing) next(b *belief, action Action) []Next {
 			// hardly more for its minutes, its own method goes first.
 			rate *= ownMethod
 		}
+		text := wording.Say("next."+s.text, s.values)
 		list = append(list, rated{
-			Next:    Next{Test: s.name, Minutes: t.minutes, Wait: t.wait, Gain: thousandths(got.bits), Text: wording.Say("next."+s.text, s.values)},
+			Next:    Next{Test: s.name, Minutes: t.minutes, Wait: t.wait, Gain: thousandths(got.bits), Text: text},
 			settled: got, rate: rate, first: s.first,
 		})
 	}
+	return list
+}
+
+// ranked puts the steps in the order they are offered in, each with why.
+func ranked(list []rated) []Next {
 	slices.SortStableFunc(list, func(a, b rated) int {
 		return cmp.Or(cmp.Compare(b.first, a.first), cmp.Compare(b.rate, a.rate))
 	})
@@ -159,35 +189,56 @@ func (f *facts) prepare() []step {
 // decisive lists the tests that settle it on a charged battery.
 func (f *facts) decisive() []step {
 	var list []step
-	add := func(name string) {
-		list = append(list, step{name: name, text: name, worth: name, values: f.planValues()})
-	}
-	_, rated := f.ev.Case.LoadTarget()
-	pile := f.ev.Case.HasTool("pile") || f.ev.School.Starter
-	contradicted := f.disagreement() || f.doubtful()
-	if rated && pile && (len(f.loadPass)+len(f.loadFail) == 0 || contradicted) {
-		add("load")
-	}
-	untested := len(f.condPass)+len(f.condFail)+len(f.condWeak) == 0
-	if f.ev.Case.Label.Rating != nil && f.ev.Case.HasTool("conductance") && (untested || contradicted) {
-		add("conductance")
-	}
-	l := f.ev.Case.Label
-	if l.Opens() && f.ev.Case.HasTool("hydrometer") && !f.has(reading.Gravity) {
-		add("gravity")
-	}
-	if f.uneven() && l.Opens() && l.Chemistry == battery.Flooded {
-		add("equalise")
-	}
-	if _, known := f.ev.Case.Capacity(); known && f.passed() && (f.emptied() || f.complaint()) && !f.has(reading.Reserve) {
-		if full := f.ev.Last(); full.Charge.Percent >= school.FullPercent || full.AfterCharge && !full.Unproven {
-			add("reserve")
-		} else if f.ev.Case.HasTool("charger") {
-			// A reserve check begins from full.
-			list = append(list, step{name: "charge", text: "charge_for_reserve", worth: "reserve", behind: tests["reserve"].cost()})
+	for _, one := range []struct {
+		name  string
+		wants bool
+	}{{"load", f.wantsLoad()}, {"conductance", f.wantsConductance()}, {"gravity", f.wantsGravity()}, {"equalise", f.wantsEqualising()}} {
+		if one.wants {
+			list = append(list, step{name: one.name, text: one.name, worth: one.name, values: f.planValues()})
 		}
 	}
+	if f.wantsReserve() {
+		list = append(list, f.towardsReserve()...)
+	}
 	return list
+}
+
+// unsettled reports tests that contradict each other, or a fail that is too close.
+func (f *facts) unsettled() bool { return f.disagreement() || f.doubtful() }
+
+func (f *facts) wantsLoad() bool {
+	_, rated := f.ev.Case.LoadTarget()
+	pile := f.ev.Case.HasTool("pile") || f.ev.School.Starter
+	return rated && pile && (len(f.loadPass)+len(f.loadFail) == 0 || f.unsettled())
+}
+
+func (f *facts) wantsConductance() bool {
+	untested := len(f.condPass)+len(f.condFail)+len(f.condWeak) == 0
+	return f.ev.Case.Label.Rating != nil && f.ev.Case.HasTool("conductance") && (untested || f.unsettled())
+}
+
+func (f *facts) wantsGravity() bool {
+	return f.ev.Case.Label.Opens() && f.ev.Case.HasTool("hydrometer") && !f.has(reading.Gravity)
+}
+
+func (f *facts) wantsEqualising() bool {
+	return f.uneven() && f.ev.Case.Label.Opens() && f.ev.Case.Label.Chemistry == battery.Flooded
+}
+
+func (f *facts) wantsReserve() bool {
+	_, known := f.ev.Case.Capacity()
+	return known && f.passed() && (f.emptied() || f.complaint()) && !f.has(reading.Reserve)
+}
+
+// towardsReserve is the reserve check, or the charge it begins from.
+func (f *facts) towardsReserve() []step {
+	if full := f.ev.Last(); full.Charge.Percent >= school.FullPercent || full.AfterCharge && !full.Unproven {
+		return []step{{name: "reserve", text: "reserve", worth: "reserve", values: f.planValues()}}
+	}
+	if f.ev.Case.HasTool("charger") {
+		return []step{{name: "charge", text: "charge_for_reserve", worth: "reserve", behind: tests["reserve"].cost()}}
+	}
+	return nil
 }
 
 func (f *facts) uneven() bool {
@@ -219,7 +270,7 @@ func (f *facts) onTheVehicle(action Action, sure bool) []step {
 	if f.ev.Case.Vehicle.Electric() {
 		add(reading.DCDC)
 	} else if f.ev.Case.Vehicle.Kind != "none" {
-		add(reading.Charging)
+		add(reading.ChargingSystem)
 	}
 	if f.emptied() {
 		if f.ev.Case.HasTool("clamp") || f.ev.Case.HasTool("meter") {

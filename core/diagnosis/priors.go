@@ -8,8 +8,8 @@ import (
 	"grapnel/core/reading"
 )
 
-// main is what brought the vehicle here: one cause, or nothing.
-type main struct {
+// hypothesis is what brought the vehicle here: one cause, or nothing.
+type hypothesis struct {
 	code string
 	// class is the battery's condition when the battery itself is the cause.
 	class class
@@ -23,16 +23,16 @@ type main struct {
 	turns turning
 }
 
-// mains lists what may have brought a vehicle here, in the order of equals.
-var mains = []main{
+// hypotheses lists what may have brought a vehicle here, in the order of equals.
+var hypotheses = []hypothesis{
 	{"discharged_sound", sound, noFactor, 0, profileLow, turnsFreely},
 	{"worn", worn, noFactor, 0, profileNormal, turnsFreely},
 	{"dead_cell", deadCell, noFactor, 0, profileNormal, turnsFreely},
 	{"damaged", damaged, noFactor, 0, profileNormal, turnsFreely},
 	{"poor_connection", sound, joint, 1, profileNormal, turnsByJoint},
-	{"undercharging", sound, charging, 1, profileLow, turnsFreely},
-	{"overcharging", sound, charging, 2, profileNormal, turnsFreely},
-	{"dcdc_fault", sound, charging, 3, profileLow, turnsFreely},
+	{"undercharging", sound, chargingSystem, 1, profileLow, turnsFreely},
+	{"overcharging", sound, chargingSystem, 2, profileNormal, turnsFreely},
+	{"dcdc_fault", sound, chargingSystem, 3, profileLow, turnsFreely},
 	{"parasitic_drain", sound, drain, 1, profileLow, turnsFreely},
 	{"accessory_left_on", sound, leftOn, 1, profileFlat, turnsFreely},
 	{"short_trips", sound, driving, 1, profileLow, turnsFreely},
@@ -104,10 +104,10 @@ var kindOdds = map[string]map[string]float64{
 		"wrong_battery": 0.2, "engine_fault": 0.05, "key_or_interlock": 0.05, "case_leakage": 1.5, "storage": 2},
 }
 
-// priorOf is how likely each cause of mains is before anything is measured.
+// priorOf is how likely each cause of hypotheses is before anything is measured.
 func priorOf(c evidence.Case) []float64 {
-	p := make([]float64, len(mains))
-	for i, m := range mains {
+	p := make([]float64, len(hypotheses))
+	for i, m := range hypotheses {
 		for _, symptom := range symptomsOf(c) {
 			p[i] += symptomPriors[symptom][m.code]
 		}
@@ -223,7 +223,7 @@ func monthOf(date string) int {
 
 // classPrior is how likely each condition is, given what brought the vehicle
 // here.
-func classPrior(age float64, m main) [classes]float64 {
+func classPrior(age float64, m hypothesis) [classes]float64 {
 	if m.class != sound {
 		var only [classes]float64
 		only[m.class] = 1

@@ -27,7 +27,7 @@ func Sources() []source.Entry {
 		source.Figure("badJoint", badJoint, "mΩ", memory),
 		source.Figure("badJointSigma", badJointSigma, "", memory),
 		source.Table("beside", "sound worn cell damaged", memory, rowsOf(beside[:])...),
-		source.Table("besides", "share", memory, textOf(besides)...),
+		source.Table("concurrent", "share", memory, textOf(concurrent)...),
 		source.Table("capacityAbout", "share", memory, rowsOf(capacityAbout[:])...),
 		source.Figure("capacityNodes", capacityNodes, "", memory),
 		source.Figure("carriesMost", carriesMost, "share", memory),

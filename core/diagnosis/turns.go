@@ -55,16 +55,16 @@ func drainSigmaOf(r *reading.Reading, _ float64) float64 {
 
 // figures are those a verdict may turn on.
 var figures = map[reading.Kind]figure{
-	reading.OpenCircuit: {reading.Volts, "volts", 0.01, meterSigma},
-	reading.Load:        {reading.Volts, "volts", 0.01, loadSigmaOf},
-	reading.Conductance: {reading.Measured, "amps", 1, testerSigmaOf},
-	reading.Reserve:     {reading.EndVolts, "volts", 0.01, meterSigma},
-	reading.Drop:        {reading.Volts, "volts", 0.01, dropSigmaOf},
-	reading.CaseLeak:    {reading.Volts, "volts", 0.01, meterSigma},
-	reading.Charging:    {reading.Volts, "volts", 0.01, meterSigma},
-	reading.Crank:       {reading.Volts, "volts", 0.01, meterSigma},
-	reading.StarterDraw: {reading.Amps, "amps", 1, func(_ *reading.Reading, x float64) float64 { return float64(accuracy.ClampSigma(quantity.Amperes(x))) }},
-	reading.Drain:       {reading.Amps, "milliamps", 0.001, drainSigmaOf},
+	reading.OpenCircuit:    {reading.Volts, "volts", 0.01, meterSigma},
+	reading.Load:           {reading.Volts, "volts", 0.01, loadSigmaOf},
+	reading.Conductance:    {reading.Measured, "amps", 1, testerSigmaOf},
+	reading.Reserve:        {reading.EndVolts, "volts", 0.01, meterSigma},
+	reading.Drop:           {reading.Volts, "volts", 0.01, dropSigmaOf},
+	reading.CaseLeak:       {reading.Volts, "volts", 0.01, meterSigma},
+	reading.ChargingSystem: {reading.Volts, "volts", 0.01, meterSigma},
+	reading.Crank:          {reading.Volts, "volts", 0.01, meterSigma},
+	reading.StarterDraw:    {reading.Amps, "amps", 1, func(_ *reading.Reading, x float64) float64 { return float64(accuracy.ClampSigma(quantity.Amperes(x))) }},
+	reading.Drain:          {reading.Amps, "milliamps", 0.001, drainSigmaOf},
 }
 
 // reachSigmas are the distances a turn is looked for at, in the instrument's

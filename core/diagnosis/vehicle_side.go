@@ -15,7 +15,7 @@ import (
 type factor int8
 
 const (
-	charging factor = iota // in order, under, over, converter dead
+	chargingSystem factor = iota // in order, under, over, converter dead
 	drain
 	leftOn
 	driving
@@ -34,17 +34,17 @@ const (
 // faults is the most values a factor has: in order first.
 const faults = 4
 
-// besides is how likely each fault is where something else brought the vehicle
+// concurrent is how likely each fault is where something else brought the vehicle
 // here. Values from memory.
-var besides = [factors][faults]float64{
-	charging: {0, 0.04, 0.015, 0.01}, drain: {0, 0.05}, leftOn: {0, 0.03}, driving: {0, 0.10}, standing: {0, 0.04}, top: {0, 0.05},
+var concurrent = [factors][faults]float64{
+	chargingSystem: {0, 0.04, 0.015, 0.01}, drain: {0, 0.05}, leftOn: {0, 0.03}, driving: {0, 0.10}, standing: {0, 0.04}, top: {0, 0.05},
 	joint: {0, 0.08}, starter: {0, 0.03}, lock: {0, 0.01}, engine: {0, 0.03}, fit: {0, 0.006}, cranked: {0, 0.02},
 }
 
-// testimony is what one reading says of the vehicle: the likelihood of each
+// likelihood is what one reading says of the vehicle: the likelihood of each
 // value of each factor, of each condition of the battery, and of single causes.
 // One means that it says nothing.
-type testimony struct {
+type likelihood struct {
 	of    [factors][faults]float64
 	class [classes]float64
 	cause map[string]float64
@@ -54,15 +54,15 @@ type testimony struct {
 	silent  bool
 }
 
-func silence() testimony {
-	t := testimony{silent: true, class: [classes]float64{1, 1, 1, 1}}
+func silence() likelihood {
+	t := likelihood{silent: true, class: [classes]float64{1, 1, 1, 1}}
 	for f := range t.of {
 		t.of[f] = [faults]float64{1, 1, 1, 1}
 	}
 	return t
 }
 
-func (t *testimony) says(f factor, like ...float64) {
+func (t *likelihood) says(f factor, like ...float64) {
 	t.silent = false
 	copy(t.of[f][:], like)
 	for v := len(like); v < faults; v++ {
@@ -70,14 +70,14 @@ func (t *testimony) says(f factor, like ...float64) {
 	}
 }
 
-// testimonies are what the readings say of the vehicle, one for each; a reading
+// likelihoods are what the readings say of the vehicle, one for each; a reading
 // that a later one of the same place and manner took the place of is silent.
-func (f *facts) testimonies() []testimony {
+func (f *facts) likelihoods() []likelihood {
 	stands := make([]bool, len(f.ev.Findings))
 	for _, finding := range f.standing {
 		stands[finding.Index()] = true
 	}
-	list := make([]testimony, len(f.ev.Findings))
+	list := make([]likelihood, len(f.ev.Findings))
 	found := map[sameThing]bool{}
 	for i := range list {
 		list[i] = silence()
@@ -99,7 +99,7 @@ func (f *facts) testimonies() []testimony {
 }
 
 // hear fills in what one reading says.
-func (f *facts) hear(t *testimony, i int) {
+func (f *facts) hear(t *likelihood, i int) {
 	r, finding := &f.ev.Case.Readings[i].Reading, &f.ev.Findings[i]
 	for _, code := range finding.Codes() {
 		f.hearCode(t, code)
@@ -118,7 +118,7 @@ func (f *facts) hear(t *testimony, i int) {
 		return
 	}
 	switch r.Kind {
-	case reading.Charging:
+	case reading.ChargingSystem:
 		f.hearCharging(t, r)
 	case reading.DCDC:
 		f.hearConverter(t, r)
@@ -152,7 +152,7 @@ const (
 	sleepingAt, sleepingSigma = 12.45, 0.40
 )
 
-func (f *facts) hearCharging(t *testimony, r *reading.Reading) {
+func (f *facts) hearCharging(t *likelihood, r *reading.Reading) {
 	v := float64(f.ev.Case.Label.PerTwelve(r.Volts()))
 	order := runsAt
 	if air, ok := r.Number(reading.AirC); ok {
@@ -165,15 +165,15 @@ func (f *facts) hearCharging(t *testimony, r *reading.Reading) {
 	}
 	dead := normal(v-deadAt, deadSigma)
 	under := deadAlternators*dead + (1-deadAlternators)*normal(v-weakAt, weakSigma)
-	t.says(charging, good, under, normal(v-overAt, overSigma), dead)
+	t.says(chargingSystem, good, under, normal(v-overAt, overSigma), dead)
 }
 
-func (f *facts) hearConverter(t *testimony, r *reading.Reading) {
+func (f *facts) hearConverter(t *likelihood, r *reading.Reading) {
 	awake, _ := r.Number(reading.AwakeVolts)
 	v := float64(f.ev.Case.Label.PerTwelve(quantity.Volts(awake)))
 	dead := normal(v-sleepingAt, sleepingSigma)
 	good := normal(v-awakeAt, awakeSigma)
-	t.says(charging, good, good, normal(v-overAt, overSigma), dead)
+	t.says(chargingSystem, good, good, normal(v-overAt, overSigma), dead)
 }
 
 // Ripple at the posts: of a system in order and with a bad diode, AC volts, and
@@ -184,11 +184,11 @@ const (
 	badDiodes           = 0.25
 )
 
-func hearRipple(t *testimony, r *reading.Reading) {
+func hearRipple(t *likelihood, r *reading.Reading) {
 	v, _ := r.Number(reading.VoltsAC)
 	v = math.Max(v, 0.005)
 	good := logNormal(v, smooth, smoothSigma)
-	t.says(charging, good, badDiodes*logNormal(v, rough, roughSigma)+(1-badDiodes)*good, good, good)
+	t.says(chargingSystem, good, badDiodes*logNormal(v, rough, roughSigma)+(1-badDiodes)*good, good, good)
 }
 
 // A sleeping car's drain, amperes: in order and with a fault. Values from memory
@@ -203,7 +203,7 @@ const (
 	perhapsAwake              = 0.45
 )
 
-func hearDrain(t *testimony, r *reading.Reading, finding *evidence.Finding) {
+func hearDrain(t *likelihood, r *reading.Reading, finding *evidence.Finding) {
 	amps, sigma, known := evidence.DrainAmps(r)
 	if !known {
 		return
@@ -246,11 +246,11 @@ var lookSeen = map[string][]seen{
 	"cable_damaged":    {{joint, 1, 0.08, 0.01}},
 	"strap_bad":        {{joint, 1, 0.12, 0.01}},
 	"dirty_top":        {{top, 1, 0.75, 0.12}},
-	"belt":             {{charging, 1, 0.20, 0.01}, {charging, 3, 0.01, 0.01}},
-	"wet_vents":        {{charging, 2, 0.45, 0.04}},
-	"smell":            {{charging, 2, 0.30, 0.003}},
-	"hiss":             {{charging, 2, 0.20, 0.003}},
-	"hot":              {{charging, 2, 0.15, 0.004}},
+	"belt":             {{chargingSystem, 1, 0.20, 0.01}, {chargingSystem, 3, 0.01, 0.01}},
+	"wet_vents":        {{chargingSystem, 2, 0.45, 0.04}},
+	"smell":            {{chargingSystem, 2, 0.30, 0.003}},
+	"hiss":             {{chargingSystem, 2, 0.20, 0.003}},
+	"hot":              {{chargingSystem, 2, 0.15, 0.004}},
 }
 
 // damageSeen is how likely each condition shows one of these, seenOnce for a
@@ -288,7 +288,7 @@ func (f *facts) foundBefore(i int) bool {
 	return false
 }
 
-func hearLook(t *testimony, r *reading.Reading) {
+func hearLook(t *likelihood, r *reading.Reading) {
 	finding := r.Choice(reading.Finding)
 	if finding == "none" {
 		for f, p := range nothingSeenOf {
@@ -317,7 +317,7 @@ func hearLook(t *testimony, r *reading.Reading) {
 	if value, ok := corrosionHints[r.Choice(reading.Where)]; ok && finding == "corrosion" {
 		like := [faults]float64{1, 1, 1, 1}
 		like[value] = postHint
-		t.says(charging, like[:]...)
+		t.says(chargingSystem, like[:]...)
 	}
 }
 
@@ -328,7 +328,7 @@ var jumpSays = map[string]map[factor][2]float64{
 	reading.No:  {starter: {0.1, 0.5}, engine: {0.1, 0.8}, lock: {0.1, 0.9}, joint: {0.1, 0.4}},
 }
 
-func hearJump(t *testimony, r *reading.Reading) {
+func hearJump(t *likelihood, r *reading.Reading) {
 	for f, p := range jumpSays[r.Choice(reading.Started)] {
 		t.says(f, p[0], p[1])
 	}
@@ -345,9 +345,9 @@ var toldSays = map[evidence.Code]map[factor][]float64{
 	evidence.HistoryStandingLong: {standing: {0.06, 0.90}},
 	evidence.HistoryStanding:     {standing: {0.6, 0.10}},
 	evidence.HistoryJumpsMany:    {cranked: {0.06, 0.6}},
-	evidence.LevelLow:            {charging: {0.10, 0.10, 0.4, 0.10}},
-	evidence.LevelDry:            {charging: {0.03, 0.03, 0.4, 0.03}},
-	evidence.LogHigh:             {charging: {0.1, 0.1, 0.3, 0.1}},
+	evidence.LevelLow:            {chargingSystem: {0.10, 0.10, 0.4, 0.10}},
+	evidence.LevelDry:            {chargingSystem: {0.03, 0.03, 0.4, 0.03}},
+	evidence.LogHigh:             {chargingSystem: {0.1, 0.1, 0.3, 0.1}},
 }
 
 // toldClass is what such findings say of the battery's condition.
@@ -365,7 +365,7 @@ var toldCause = map[evidence.Code]map[string]float64{
 	evidence.HistoryJumpsMany: {"undercharging": 1.5, "parasitic_drain": 1.5},
 }
 
-func (f *facts) hearCode(t *testimony, code evidence.Code) {
+func (f *facts) hearCode(t *likelihood, code evidence.Code) {
 	for of, like := range toldSays[code] {
 		t.says(of, like...)
 	}
@@ -389,7 +389,7 @@ const (
 	positiveShare         = 0.45
 )
 
-func (f *facts) hearStarter(t *testimony, i int, r *reading.Reading) {
+func (f *facts) hearStarter(t *likelihood, i int, r *reading.Reading) {
 	amps, hasAmps := r.Number(reading.Amps)
 	stud, hasStud := r.Number(reading.StudVolts)
 	at, hasVolts := r.Number(reading.Volts)
@@ -446,7 +446,7 @@ const quietDrop = 0.1
 // usualDropAmps is the current of a drop nobody gave one for. Value from memory.
 const usualDropAmps = 140.0
 
-func hearDrop(t *testimony, r *reading.Reading) {
+func hearDrop(t *likelihood, r *reading.Reading) {
 	amps, known := r.Number(reading.Amps)
 	v := float64(r.Volts())
 	if !known {
@@ -483,7 +483,7 @@ const (
 
 // joined is what all drops together say of the joint: in order, or bad at one of
 // its places. Readings set aside are left out.
-func joined(list []testimony, without aside) [2]float64 {
+func joined(list []likelihood, without leftOut) [2]float64 {
 	order, bad, any := 1.0, make([]float64, len(places)), false
 	for k := range bad {
 		bad[k] = places[k].share

@@ -277,7 +277,7 @@ func (f *facts) notTested() []wording.Statement {
 func verdictCause(action Action, f *facts, b *belief, causes []likely) *string {
 	pick := func(codes ...string) *string {
 		for _, c := range causes {
-			if code := mains[c.main].code; slices.Contains(codes, code) {
+			if code := hypotheses[c.hypothesis].code; slices.Contains(codes, code) {
 				return &code
 			}
 		}
@@ -298,7 +298,7 @@ func verdictCause(action Action, f *facts, b *belief, causes []likely) *string {
 		found = elsewhereCause(f, b)
 	}
 	if found == nil && len(causes) > 0 {
-		code := mains[causes[0].main].code
+		code := hypotheses[causes[0].hypothesis].code
 		found = &code
 	}
 	return found

@@ -210,7 +210,7 @@ var kinds = []kindTable{
 		print: []part{n(Volts), n(Seconds), c(Sound), c(Started), c(OnJump)},
 	},
 	{
-		kind: Charging, starts: []string{"running"}, example: "running 13.9 v raised loads on",
+		kind: ChargingSystem, starts: []string{"running"}, example: "running 13.9 v raised loads on",
 		numbers: []numberField{
 			required(spaced(volts(Volts, "volts", "", "14.3 v"))),
 			{id: AirC, json: "air_c", unit: unitCelsius, low: -60, high: 70, example: "5c"},

@@ -17,25 +17,25 @@ type Kind string
 
 // The kinds of reading.
 const (
-	OpenCircuit Kind = "open_circuit"
-	Gravity     Kind = "gravity"
-	Eye         Kind = "eye"
-	Level       Kind = "level"
-	Load        Kind = "load"
-	Conductance Kind = "conductance"
-	Crank       Kind = "crank"
-	Charging    Kind = "charging"
-	Ripple      Kind = "ripple"
-	StarterDraw Kind = "starter_draw"
-	Drop        Kind = "drop"
-	Drain       Kind = "drain"
-	CaseLeak    Kind = "case_leak"
-	Look        Kind = "look"
-	History     Kind = "history"
-	DCDC        Kind = "dcdc"
-	Reserve     Kind = "reserve"
-	ChargeLog   Kind = "charge_log"
-	Jump        Kind = "jump"
+	OpenCircuit    Kind = "open_circuit"
+	Gravity        Kind = "gravity"
+	Eye            Kind = "eye"
+	Level          Kind = "level"
+	Load           Kind = "load"
+	Conductance    Kind = "conductance"
+	Crank          Kind = "crank"
+	ChargingSystem Kind = "charging"
+	Ripple         Kind = "ripple"
+	StarterDraw    Kind = "starter_draw"
+	Drop           Kind = "drop"
+	Drain          Kind = "drain"
+	CaseLeak       Kind = "case_leak"
+	Look           Kind = "look"
+	History        Kind = "history"
+	DCDC           Kind = "dcdc"
+	Reserve        Kind = "reserve"
+	ChargeLog      Kind = "charge_log"
+	Jump           Kind = "jump"
 )
 
 // Number names a field that holds a figure.
@@ -191,7 +191,7 @@ func (r Reading) WithCells(cells ...Cell) Reading {
 // every battery in it. What the customer tells is one, but for a battery's age.
 func (r *Reading) OfVehicle() bool {
 	switch r.Kind {
-	case Crank, Charging, Ripple, StarterDraw, Drop, Drain, DCDC, Jump:
+	case Crank, ChargingSystem, Ripple, StarterDraw, Drop, Drain, DCDC, Jump:
 		return true
 	case History:
 		return !r.Has(AgeYears)

@@ -39,7 +39,7 @@ var forbids = map[school.Caution][]Work{
 var workOf = map[reading.Kind]Work{
 	reading.Load: Test, reading.Conductance: Test, reading.Reserve: Test,
 	reading.Crank: Crank, reading.StarterDraw: Crank, reading.Drop: Crank,
-	reading.Charging: Run, reading.Ripple: Run, reading.Jump: Jump,
+	reading.ChargingSystem: Run, reading.Ripple: Run, reading.Jump: Jump,
 }
 
 // WorkOf is the work a reading is taken in; None for one that no stop rule forbids.

@@ -29,7 +29,7 @@ type Measured struct {
 // What is only seen or heard stands with the work that was done.
 var told = []reading.Kind{
 	reading.OpenCircuit, reading.Gravity, reading.Load, reading.Conductance, reading.Reserve, reading.Crank, reading.StarterDraw,
-	reading.Charging, reading.DCDC, reading.Ripple, reading.Drop, reading.CaseLeak, reading.Drain,
+	reading.ChargingSystem, reading.DCDC, reading.Ripple, reading.Drop, reading.CaseLeak, reading.Drain,
 }
 
 // ForCustomer is the customer's page of one battery.
@@ -86,8 +86,8 @@ var gaps = []gap{
 	{"capacity", (*Situation).judged, []reading.Kind{reading.Reserve}},
 	{"cells", func(s *Situation) bool { return s.judged() && s.opens() }, []reading.Kind{reading.Gravity}},
 	{"starting", (*Situation).cranks, []reading.Kind{reading.Crank, reading.StarterDraw}},
-	{"charging", (*Situation).cranks, []reading.Kind{reading.Charging}},
-	{"dcdc", (*Situation).electric, []reading.Kind{reading.DCDC, reading.Charging}},
+	{"charging", (*Situation).cranks, []reading.Kind{reading.ChargingSystem}},
+	{"dcdc", (*Situation).electric, []reading.Kind{reading.DCDC, reading.ChargingSystem}},
 	{"drain", (*Situation).vehicle, []reading.Kind{reading.Drain}},
 }
 

@@ -185,7 +185,7 @@ var stageOf = map[reading.Kind]string{
 	reading.Look: StageLook, reading.Level: StageLook, reading.CaseLeak: StageLook,
 	reading.Load: StageCrank, reading.Conductance: StageCrank, reading.Reserve: StageCrank,
 	reading.ChargeLog: StageOnShelf, reading.History: StageArrive,
-	reading.Crank: StageVehicle, reading.Charging: StageVehicle, reading.Ripple: StageVehicle,
+	reading.Crank: StageVehicle, reading.ChargingSystem: StageVehicle, reading.Ripple: StageVehicle,
 	reading.StarterDraw: StageVehicle, reading.Drop: StageVehicle, reading.Drain: StageVehicle,
 	reading.DCDC: StageVehicle, reading.Jump: StageVehicle,
 }

@@ -320,7 +320,7 @@ var working = []rule{
 
 	// Vehicle.
 	{code: "no_vehicle", stage: StageVehicle, when: not((*Situation).vehicle)},
-	{code: "run_idle", stage: StageVehicle, when: both((*Situation).cranks, func(s *Situation) bool { return !s.kind("classic", "tractor") }), done: took(reading.Charging), line: line("running "), cautions: []school.Caution{school.Exhaust, school.VehicleMoves}, work: safety.Run},
+	{code: "run_idle", stage: StageVehicle, when: both((*Situation).cranks, func(s *Situation) bool { return !s.kind("classic", "tractor") }), done: took(reading.ChargingSystem), line: line("running "), cautions: []school.Caution{school.Exhaust, school.VehicleMoves}, work: safety.Run},
 	{code: "run_raised", stage: StageVehicle, when: (*Situation).cranks, done: raisedTaken, line: line("running "), cautions: []school.Caution{school.Exhaust}, work: safety.Run},
 	{code: "run_managed", stage: StageVehicle, when: func(s *Situation) bool {
 		m := s.Case.Vehicle.ManagedCharging
@@ -353,6 +353,6 @@ func temperatureKnown(s *Situation) bool {
 
 func raisedTaken(s *Situation) bool {
 	return slices.ContainsFunc(s.Case.Readings, func(r evidence.Taken) bool {
-		return r.Kind == reading.Charging && r.Choice(reading.Speed) == "raised"
+		return r.Kind == reading.ChargingSystem && r.Choice(reading.Speed) == "raised"
 	})
 }

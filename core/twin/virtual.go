@@ -137,7 +137,7 @@ func (v *Virtual) Drop(where string) reading.Reading {
 // Charging reads the posts with the engine running.
 func (v *Virtual) Charging(speed string) reading.Reading {
 	volts, _ := v.Car.Running(v.Battery)
-	return reading.Reading{Kind: reading.Charging}.With(reading.Volts, v.meter(volts)).WithChoice(reading.Speed, speed)
+	return reading.Reading{Kind: reading.ChargingSystem}.With(reading.Volts, v.meter(volts)).WithChoice(reading.Speed, speed)
 }
 
 // Ripple reads AC volts at the posts.

@@ -130,7 +130,7 @@ var figureWords = map[string]string{
 	"diagnosis.badJoint":                "A bad joint",
 	"diagnosis.badJointSigma":           "Its spread, by the logarithm",
 	"diagnosis.beside":                  "Bad batteries beside another cause",
-	"diagnosis.besides":                 "Faults beside another cause",
+	"diagnosis.concurrent":              "Faults beside another cause",
 	"diagnosis.capacityAbout":           "What a node of capacity stands for",
 	"diagnosis.capacityNodes":           "Grid: nodes of capacity",
 	"diagnosis.carriesMost":             "Share of a drain from which one fuse is the one",

@@ -64,17 +64,34 @@ func (b *Browser) Close() error {
 // Page is one tab.
 type Page struct {
 	ctx  context.Context
+	end  context.CancelFunc
 	base string
 	// Console gathers errors the page reports.
 	Console []string
 }
 
-// Page opens a tab of the given size on a server.
+// Page opens a tab of the given size on a server; the browser knows of it what its other
+// pages know.
 func (b *Browser) Page(base string, width, height int64) (*Page, error) {
-	ctx, cancel := chromedp.NewContext(b.ctx)
-	b.cancel = append([]context.CancelFunc{cancel}, b.cancel...)
-	p := &Page{ctx: ctx, base: base}
-	if err := chromedp.Do(ctx, chromedp.EmulateViewport(width, height)); err != nil {
+	return b.page(base, width, height)
+}
+
+// Private opens a tab of the given size on a server that shares nothing with any other:
+// no cookies, no storage, no worker.
+func (b *Browser) Private(base string, width, height int64) (*Page, error) {
+	return b.page(base, width, height, chromedp.WithNewBrowserContext())
+}
+
+func (b *Browser) page(base string, width, height int64, options ...chromedp.ContextOption) (*Page, error) {
+	ctx, cancel := chromedp.NewContext(b.ctx, options...)
+	p := &Page{ctx: ctx, end: cancel, base: base}
+	// Each believes it is the one looked at, however many there are.
+	err := chromedp.Do(ctx, chromedp.EmulateViewport(width, height))
+	if err == nil {
+		_, err = chromedp.Call(ctx, emulation.SetFocusEmulationEnabled, emulation.SetFocusEmulationEnabledParams{Enabled: true})
+	}
+	if err != nil {
+		cancel()
 		return nil, err
 	}
 	go func() {
@@ -89,6 +106,9 @@ func (b *Browser) Page(base string, width, height int64) (*Page, error) {
 	}()
 	return p, nil
 }
+
+// Close closes the tab.
+func (p *Page) Close() { p.end() }
 
 func (p *Page) do(steps ...chromedp.Action[chromedp.Void]) error {
 	ctx, cancel := context.WithTimeout(p.ctx, patience)

@@ -22,9 +22,11 @@ var (
 // Main runs a package's tests with a server beside them:
 //
 //	func TestMain(m *testing.M) { dbtest.Main(m) }
-func Main(m *testing.M) { os.Exit(run(m)) }
+//
+// What is to be done at the end goes along.
+func Main(m *testing.M, after ...func()) { os.Exit(run(m, after)) }
 
-func run(m *testing.M) int {
+func run(m *testing.M, after []func()) int {
 	dir, err := os.MkdirTemp(quickest(), "grapnel-test-")
 	if err != nil {
 		fmt.Fprintln(os.Stderr, err)
@@ -46,7 +48,11 @@ func run(m *testing.M) int {
 			fmt.Fprintln(os.Stderr, "test database:", err)
 		}
 	}()
-	return m.Run()
+	code := m.Run()
+	for _, do := range after {
+		do()
+	}
+	return code
 }
 
 // quickest is where a database that is thrown away is quickest: in memory where the
