@@ -43,7 +43,11 @@ func (s *Server) check(o Options) (kind string, err error) {
 		}
 	}
 	if len(others) > 0 {
-		return "", fmt.Errorf("%s is no data folder of Grapnel's: it holds %s. Name another folder, or an empty one, with -data", s.dir, strings.Join(others[:min(3, len(others))], ", "))
+		return "", fmt.Errorf(
+			"%s is no data folder of Grapnel's: it holds %s. Name another folder, or an empty one, with -data",
+			s.dir,
+			strings.Join(others[:min(3, len(others))], ", "),
+		)
 	}
 	kind = s.kind(len(entries) == 0, cmp.Or(o.Kind, Shop))
 	if o.Kind != "" && kind != o.Kind {

@@ -268,7 +268,9 @@ func (s *Server) serverUser() (*syscall.Credential, error) {
 	}
 	u, err := user.Lookup("mysql")
 	if err != nil {
-		return nil, errors.New("running as root needs a user called mysql for the database: useradd --system --home /nonexistent --shell /usr/sbin/nologin mysql")
+		return nil, errors.New(
+			"running as root needs a user called mysql for the database: useradd --system --home /nonexistent --shell /usr/sbin/nologin mysql",
+		)
 	}
 	uid, errUID := strconv.ParseUint(u.Uid, 10, 32)
 	gid, errGID := strconv.ParseUint(u.Gid, 10, 32)

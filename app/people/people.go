@@ -64,10 +64,16 @@ const (
 func (p Person) Check(found *problem.List, secret string) {
 	found.CheckText("name", p.Name, 1, maxName)
 	if n := len([]rune(strings.TrimSpace(p.SignIn))); n < leastSignIn || n > mostSignIn || !plainName(p.SignIn) {
-		*found = append(*found, problem.New("problem.text", "sign_in", p.SignIn, problem.Range(leastSignIn, mostSignIn, "letters, figures, . - _ @")))
+		*found = append(
+			*found,
+			problem.New("problem.text", "sign_in", p.SignIn, problem.Range(leastSignIn, mostSignIn, "letters, figures, . - _ @")),
+		)
 	}
 	if n := len(secret); n < leastSecret || n > mostSecret {
-		*found = append(*found, problem.New("problem.text", "password", strings.Repeat("•", min(n, 12)), problem.Range(leastSecret, mostSecret, "characters")))
+		*found = append(
+			*found,
+			problem.New("problem.text", "password", strings.Repeat("•", min(n, 12)), problem.Range(leastSecret, mostSecret, "characters")),
+		)
 	}
 	if p.Role != Owner && p.Role != Technician && p.Role != Counter {
 		*found = append(*found, problem.New("problem.code", "role", string(p.Role), "owner, technician, counter"))

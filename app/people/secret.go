@@ -42,8 +42,11 @@ func SecretMatches(hash, secret string) bool {
 		_, errCost := fmt.Sscanf(parts[3], "m=%d,t=%d,p=%d", &memory, &passes, &lanes)
 		readSalt, errSalt := base64.RawStdEncoding.DecodeString(parts[4])
 		readKey, errKey := base64.RawStdEncoding.DecodeString(parts[5])
-		if errVersion == nil && errCost == nil && errSalt == nil && errKey == nil && version == argon2.Version {
+		costs := errCost == nil && memory > 0 && passes > 0 && lanes > 0
+		if errVersion == nil && costs && errSalt == nil && errKey == nil && version == argon2.Version {
 			salt, key = readSalt, readKey
+		} else {
+			memory, passes, lanes = argonMemory, argonPasses, argonLanes
 		}
 	}
 	given := argon2.IDKey([]byte(secret), salt, passes, memory, lanes, argonKey)

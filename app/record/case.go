@@ -62,7 +62,10 @@ func (r CaseRecords) Cases(m Moment) []BatteryCase {
 			AsOf: judged.Format(time.DateOnly), Now: judged, Label: b.Label, Vehicle: facts, Symptoms: r.Job.Symptoms, School: r.Job.School,
 			Own: Own(r.Limits), Cleared: r.cleared(b.ID), Readings: taken,
 		}
-		out = append(out, BatteryCase{Case: c.Known(kindsOf(r.Instruments)), Battery: b, Readings: views, Clearings: r.Clearings, Purpose: r.Job.Purpose})
+		out = append(
+			out,
+			BatteryCase{Case: c.Known(kindsOf(r.Instruments)), Battery: b, Readings: views, Clearings: r.Clearings, Purpose: r.Job.Purpose},
+		)
 	}
 	return out
 }

@@ -112,7 +112,12 @@ func (r CaseRecords) Preview(engine *diagnosis.Engine, m Moment, batteryID ID, w
 }
 
 func (c BatteryCase) preview(engine *diagnosis.Engine, m Moment, parsed []reading.Parsed, want Wanted) (Preview, error) {
-	p := Preview{Understood: []reading.Understood{}, Assumed: []wording.Statement{}, Findings: []evidence.Finding{}, Refusals: []safety.Refusal{}}
+	p := Preview{
+		Understood: []reading.Understood{},
+		Assumed:    []wording.Statement{},
+		Findings:   []evidence.Finding{},
+		Refusals:   []safety.Refusal{},
+	}
 	var canonical []string
 	for _, one := range parsed {
 		if pr, bad := evidence.CheckAgainst(c.Label, one.Reading); bad {

@@ -108,7 +108,8 @@ func (d Deed) differs(before Deed) problem.List {
 		say("person", text(d.Person), text(before.Person))
 	}
 	var now, then map[string]json.RawMessage
-	if before.Body == "" || before.Body == d.Body || json.Unmarshal([]byte(d.Body), &now) != nil || json.Unmarshal([]byte(before.Body), &then) != nil {
+	if before.Body == "" || before.Body == d.Body || json.Unmarshal([]byte(d.Body), &now) != nil ||
+		json.Unmarshal([]byte(before.Body), &then) != nil {
 		return list
 	}
 	fields := slices.Sorted(maps.Keys(now))

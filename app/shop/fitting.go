@@ -50,7 +50,14 @@ func (s fitting) Fit(ctx context.Context, who Person, in Fit) (Moved, error) {
 		if err != nil {
 			return err
 		}
-		out, err = fit(ctx, tx, who.ShopID, in.VehicleID, []record.Fitted{{Battery: b, Position: in.Position}}, in.At.UTC().Truncate(time.Microsecond))
+		out, err = fit(
+			ctx,
+			tx,
+			who.ShopID,
+			in.VehicleID,
+			[]record.Fitted{{Battery: b, Position: in.Position}},
+			in.At.UTC().Truncate(time.Microsecond),
+		)
 		if err != nil {
 			return err
 		}

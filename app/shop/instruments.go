@@ -17,7 +17,14 @@ type instruments struct{ *house }
 
 // Kinds of instrument. Those of the accuracy tables stand for themselves; a clamp
 // and a hydrometer have their error by what they measure.
-var instrumentKinds = []string{string(accuracy.GoodMeter), string(accuracy.CheapMeter), string(accuracy.Pile), string(accuracy.Conductance), "clamp", "hydrometer"}
+var instrumentKinds = []string{
+	string(accuracy.GoodMeter),
+	string(accuracy.CheapMeter),
+	string(accuracy.Pile),
+	string(accuracy.Conductance),
+	"clamp",
+	"hydrometer",
+}
 
 // InstrumentKinds lists the kinds of instrument.
 func InstrumentKinds() []string { return slices.Clone(instrumentKinds) }

@@ -323,7 +323,10 @@ func (s jobs) refuseOpen(ctx context.Context, tx Tx, who Person, j record.Job) e
 		for _, step := range trail.Open(c.Situation(j, r.Vehicle, s.engine.Brief(c.Case), answers)) {
 			if !slices.Contains(named, step.Code) {
 				named = append(named, step.Code)
-				found = append(found, problem.New("problem.open_point", "finish."+step.Code, step.Text.Text, "done, not needed, or not done with a reason"))
+				found = append(
+					found,
+					problem.New("problem.open_point", "finish."+step.Code, step.Text.Text, "done, not needed, or not done with a reason"),
+				)
 			}
 		}
 	}
@@ -539,7 +542,15 @@ func (s jobs) SetDesk(ctx context.Context, who Person, jobID ID, in Desk) error 
 		if sameJSON(before, *j) && in.Note == "" {
 			return done{}, errNothing
 		}
-		return done{body: map[string]any{"place": j.Place, "assigned_to": j.AssignedTo, "waits_for": j.WaitsFor, "waits_note": j.WaitsNote, "note": strings.TrimSpace(in.Note)}}, nil
+		return done{
+			body: map[string]any{
+				"place":       j.Place,
+				"assigned_to": j.AssignedTo,
+				"waits_for":   j.WaitsFor,
+				"waits_note":  j.WaitsNote,
+				"note":        strings.TrimSpace(in.Note),
+			},
+		}, nil
 	})
 }
 

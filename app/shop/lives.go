@@ -100,7 +100,13 @@ func (s lives) visits(ctx context.Context, who Person, b record.Battery) ([]Visi
 // visitOf is one visit of the one battery of the records.
 func visitOf(r record.CaseRecords, m Moment, verdicts []record.Verdict) Visit {
 	c := r.Cases(m)[0]
-	v := Visit{JobID: r.Job.ID, OpenedAt: r.Job.OpenedAt, State: r.Job.State, Readings: c.Readings, Findings: evidence.Examine(c.Case).Findings}
+	v := Visit{
+		JobID:    r.Job.ID,
+		OpenedAt: r.Job.OpenedAt,
+		State:    r.Job.State,
+		Readings: c.Readings,
+		Findings: evidence.Examine(c.Case).Findings,
+	}
 	if i := slices.IndexFunc(verdicts, func(one record.Verdict) bool { return one.JobID == r.Job.ID }); i >= 0 {
 		v.Action, v.Confidence, v.RulesHash = verdicts[i].Body.Verdict.Action, verdicts[i].Body.Verdict.Confidence, verdicts[i].RulesHash
 	}

@@ -174,7 +174,15 @@ func importedAt(said string, before time.Time, m Moment) (time.Time, problem.Lis
 }
 
 // importClearings are the stop rules lifted for readings of one battery of a book.
-func importClearings(jobID ID, battery int, one logbook.Battery, rows []record.Reading, j record.Job, who Person, m Moment) ([]record.Clearing, error) {
+func importClearings(
+	jobID ID,
+	battery int,
+	one logbook.Battery,
+	rows []record.Reading,
+	j record.Job,
+	who Person,
+	m Moment,
+) ([]record.Clearing, error) {
 	var out []record.Clearing
 	for n, lifted := range one.Lifted {
 		c := record.Clearing{
@@ -202,10 +210,19 @@ func bringInFrom(book logbook.Book, id ID) BringIn {
 		in.Customer = &record.Customer{Name: book.Customer, Phone: book.Phone}
 	}
 	if book.Plate != "" || book.Description != "" || book.Vehicle.Kind != "" || book.Tray != "" || book.Joined != "" {
-		in.Vehicle = &record.Vehicle{Plate: book.Plate, Description: book.Description, Tray: book.Tray, Joined: book.Joined, Vehicle: book.Vehicle}
+		in.Vehicle = &record.Vehicle{
+			Plate:       book.Plate,
+			Description: book.Description,
+			Tray:        book.Tray,
+			Joined:      book.Joined,
+			Vehicle:     book.Vehicle,
+		}
 	}
 	for _, one := range book.Batteries {
-		fitted := record.Fitted{Battery: record.Battery{Tag: one.Tag, Maker: one.Maker, Posts: one.Posts, Label: one.Label}, Position: one.Label.Position}
+		fitted := record.Fitted{
+			Battery:  record.Battery{Tag: one.Tag, Maker: one.Maker, Posts: one.Posts, Label: one.Label},
+			Position: one.Label.Position,
+		}
 		fitted.Label.Position = ""
 		in.Batteries = append(in.Batteries, fitted)
 	}
@@ -255,7 +272,15 @@ func (s logbooks) Export(ctx context.Context, who Person, jobID ID) (string, err
 		return "", err
 	}
 	j := r.Job
-	book := logbook.Book{AsOf: j.OpenedAt, Complaint: j.Complaint, Place: j.Place, Symptoms: j.Symptoms, School: j.School, Purpose: j.Purpose, Own: record.Own(r.Limits)}
+	book := logbook.Book{
+		AsOf:      j.OpenedAt,
+		Complaint: j.Complaint,
+		Place:     j.Place,
+		Symptoms:  j.Symptoms,
+		School:    j.School,
+		Purpose:   j.Purpose,
+		Own:       record.Own(r.Limits),
+	}
 	if book.Purpose == trail.Repair {
 		book.Purpose = "" // what is meant where nothing is said
 	}

@@ -141,7 +141,14 @@ func (s places) DropCharger(ctx context.Context, who Person, id ID) error {
 
 // set writes a row of the shop that says how things stand: said again, nothing is
 // written.
-func (h *house) set(ctx context.Context, who Person, kind string, now any, find func(Tx) (before any, known bool, err error), put func(Tx) error) error {
+func (h *house) set(
+	ctx context.Context,
+	who Person,
+	kind string,
+	now any,
+	find func(Tx) (before any, known bool, err error),
+	put func(Tx) error,
+) error {
 	return h.write(ctx, func(tx Tx) error {
 		before, known, err := find(tx)
 		if err != nil || known && sameJSON(before, now) {
@@ -268,7 +275,13 @@ func (s places) Stay(ctx context.Context, who Person, in record.Stay) error {
 // Leave ends where a battery or a vehicle stays.
 func (s places) Leave(ctx context.Context, who Person, key ID, of record.Subject, at time.Time) error {
 	return s.write(ctx, func(tx Tx) error {
-		again, err := s.once(ctx, tx, who, keyed{id: key, kind: "leaves", body: map[string]any{"battery_id": of.BatteryID, "vehicle_id": of.VehicleID}}, nil)
+		again, err := s.once(
+			ctx,
+			tx,
+			who,
+			keyed{id: key, kind: "leaves", body: map[string]any{"battery_id": of.BatteryID, "vehicle_id": of.VehicleID}},
+			nil,
+		)
 		if again || err != nil {
 			return err
 		}

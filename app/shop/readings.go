@@ -32,7 +32,14 @@ func (s readings) Keep(ctx context.Context, who Person, jobID ID, in record.Keep
 		return Kept{}, err
 	}
 	var kept Kept
-	c := command{who: who, jobID: jobID, kind: "reading_kept", judges: true, into: &kept, key: &keyed{id: in.ID, kind: "reading_kept", subject: &jobID, body: in}}
+	c := command{
+		who:    who,
+		jobID:  jobID,
+		kind:   "reading_kept",
+		judges: true,
+		into:   &kept,
+		key:    &keyed{id: in.ID, kind: "reading_kept", subject: &jobID, body: in},
+	}
 	err = s.run(ctx, c, func(tx Tx, j *record.Job) (done, error) {
 		kept = Kept{}
 		r, err := recordsOf(ctx, tx, who.ShopID, *j)
@@ -172,7 +179,15 @@ func (s readings) KeepOf(ctx context.Context, who Person, of record.Subject, in 
 }
 
 // looseRows are the rows of a line that belongs to no job.
-func looseRows(ctx context.Context, tx Tx, who Person, of record.Subject, in record.Keep, parsed []reading.Parsed, m Moment) ([]record.Reading, error) {
+func looseRows(
+	ctx context.Context,
+	tx Tx,
+	who Person,
+	of record.Subject,
+	in record.Keep,
+	parsed []reading.Parsed,
+	m Moment,
+) ([]record.Reading, error) {
 	last, err := tx.LastOrdinal(ctx, who.ShopID, of)
 	if err != nil {
 		return nil, err
@@ -239,25 +254,33 @@ func (s readings) Correct(ctx context.Context, who Person, jobID, readingID ID, 
 	if err := record.OnlyOne(parsed, true); err != nil {
 		return err
 	}
-	return s.supersede(ctx, who, jobID, readingID, in, record.ActCorrected, func(tx Tx, j record.Job, row *record.Reading, old record.Reading) error {
-		b, err := batteryOf(ctx, tx, who, jobID, *row.BatteryID)
-		if err != nil {
-			return err
-		}
-		if pr, bad := evidence.CheckAgainst(b.Label, parsed[0].Reading); bad {
-			return problem.List{pr}
-		}
-		m, err := s.moment(ctx, tx)
-		if err != nil {
-			return err
-		}
-		at, problems := evidence.TakenAgain(parsed[0].Reading.At, old.TakenAt, old.ReceivedAt, m.Zone)
-		if len(problems) > 0 {
-			return problems
-		}
-		row.Typed, row.Reading, row.TakenAt = in.Line, parsed[0].Reading, at
-		return s.permitted(ctx, tx, who, j, *row, m)
-	})
+	return s.supersede(
+		ctx,
+		who,
+		jobID,
+		readingID,
+		in,
+		record.ActCorrected,
+		func(tx Tx, j record.Job, row *record.Reading, old record.Reading) error {
+			b, err := batteryOf(ctx, tx, who, jobID, *row.BatteryID)
+			if err != nil {
+				return err
+			}
+			if pr, bad := evidence.CheckAgainst(b.Label, parsed[0].Reading); bad {
+				return problem.List{pr}
+			}
+			m, err := s.moment(ctx, tx)
+			if err != nil {
+				return err
+			}
+			at, problems := evidence.TakenAgain(parsed[0].Reading.At, old.TakenAt, old.ReceivedAt, m.Zone)
+			if len(problems) > 0 {
+				return problems
+			}
+			row.Typed, row.Reading, row.TakenAt = in.Line, parsed[0].Reading, at
+			return s.permitted(ctx, tx, who, j, *row, m)
+		},
+	)
 }
 
 // permitted refuses a correction into what a stop rule forbids, where the reading
@@ -289,18 +312,26 @@ func (s readings) Mistaken(ctx context.Context, who Person, jobID, readingID ID,
 // or withdrawing it. Nothing is deleted; the undoing is a row as well.
 func (s readings) Undo(ctx context.Context, who Person, jobID, readingID ID, in Correction) error {
 	in.Reason = wording.Text("reason.undone", nil)
-	return s.supersede(ctx, who, jobID, readingID, in, record.ActRestored, func(tx Tx, _ record.Job, row *record.Reading, old record.Reading) error {
-		if old.SupersedesID == nil {
-			row.Act = record.ActMistaken
-			return nil
-		}
-		before, err := tx.Reading(ctx, who.ShopID, *old.SupersedesID)
-		row.Typed, row.Reading, row.TakenAt = before.Typed, before.Reading, before.TakenAt
-		if before.Act == record.ActMistaken {
-			row.Act = record.ActMistaken
-		}
-		return err
-	})
+	return s.supersede(
+		ctx,
+		who,
+		jobID,
+		readingID,
+		in,
+		record.ActRestored,
+		func(tx Tx, _ record.Job, row *record.Reading, old record.Reading) error {
+			if old.SupersedesID == nil {
+				row.Act = record.ActMistaken
+				return nil
+			}
+			before, err := tx.Reading(ctx, who.ShopID, *old.SupersedesID)
+			row.Typed, row.Reading, row.TakenAt = before.Typed, before.Reading, before.TakenAt
+			if before.Act == record.ActMistaken {
+				row.Act = record.ActMistaken
+			}
+			return err
+		},
+	)
 }
 
 // superseded is what the event of a superseded reading says.
@@ -315,14 +346,27 @@ type superseded struct {
 }
 
 // supersede writes a row that takes another's place.
-func (s readings) supersede(ctx context.Context, who Person, jobID, readingID ID, in Correction, act string, alter func(Tx, record.Job, *record.Reading, record.Reading) error) error {
+func (s readings) supersede(
+	ctx context.Context,
+	who Person,
+	jobID, readingID ID,
+	in Correction,
+	act string,
+	alter func(Tx, record.Job, *record.Reading, record.Reading) error,
+) error {
 	var found problem.List
 	found.CheckText("reason", in.Reason, 1, maxReason)
 	if err := found.Err(); err != nil {
 		return err
 	}
 	body := map[string]any{"reading": readingID, "line": in.Line, "reason": in.Reason}
-	c := command{who: who, jobID: jobID, kind: "reading_" + act, judges: true, key: &keyed{id: in.ID, kind: "reading_" + act, subject: &jobID, body: body}}
+	c := command{
+		who:    who,
+		jobID:  jobID,
+		kind:   "reading_" + act,
+		judges: true,
+		key:    &keyed{id: in.ID, kind: "reading_" + act, subject: &jobID, body: body},
+	}
 	return s.run(ctx, c, func(tx Tx, j *record.Job) (done, error) {
 		old, err := tx.Reading(ctx, who.ShopID, readingID)
 		if err != nil {

@@ -45,7 +45,15 @@ func (h *house) basis(r record.CaseRecords, m Moment) string {
 
 // stateOf makes a job's state of the assessments of its batteries.
 func stateOf(r record.CaseRecords, of []diagnosis.Assessment, basis string, at time.Time) JobState {
-	s := JobState{JobID: r.Job.ID, Revision: r.Job.Revision, Basis: basis, Batteries: len(of), Action: diagnosis.MoreTests, Waits: trail.WaitHands, MadeAt: at}
+	s := JobState{
+		JobID:     r.Job.ID,
+		Revision:  r.Job.Revision,
+		Basis:     basis,
+		Batteries: len(of),
+		Action:    diagnosis.MoreTests,
+		Waits:     trail.WaitHands,
+		MadeAt:    at,
+	}
 	if worst := trail.Worst(of); worst >= 0 {
 		a := of[worst]
 		s.BatteryID, s.Action, s.Waits, s.Next = &r.Batteries[worst].ID, a.Verdict.Action, trail.WaitOf(a), trail.NextWords(a)
@@ -64,7 +72,15 @@ func (h *house) judge(ctx context.Context, tx Tx, shopID ID, r record.CaseRecord
 	for _, c := range r.Cases(m) {
 		a := h.engine.Assess(c.Case)
 		all = append(all, a)
-		v := record.Verdict{ID: record.NewID(), JobID: r.Job.ID, BatteryID: c.Battery.ID, Revision: r.Job.Revision, MadeAt: m.Now, RulesHash: h.rules, Body: a}
+		v := record.Verdict{
+			ID:        record.NewID(),
+			JobID:     r.Job.ID,
+			BatteryID: c.Battery.ID,
+			Revision:  r.Job.Revision,
+			MadeAt:    m.Now,
+			RulesHash: h.rules,
+			Body:      a,
+		}
 		if err := tx.AddVerdict(ctx, shopID, v); err != nil {
 			return err
 		}

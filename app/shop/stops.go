@@ -30,7 +30,13 @@ func (s stops) Clear(ctx context.Context, who Person, jobID ID, in record.Cleari
 		return err
 	}
 	body := map[string]any{"battery_id": in.BatteryID, "stop": in.Stop, "reason": in.Reason, "readings": in.Readings, "revision": in.Revision}
-	c := command{who: who, jobID: jobID, kind: "stop_cleared", judges: true, key: &keyed{id: in.ID, kind: "stop_cleared", subject: &jobID, body: body}}
+	c := command{
+		who:    who,
+		jobID:  jobID,
+		kind:   "stop_cleared",
+		judges: true,
+		key:    &keyed{id: in.ID, kind: "stop_cleared", subject: &jobID, body: body},
+	}
 	return s.run(ctx, c, func(tx Tx, j *record.Job) (done, error) {
 		r, err := recordsOf(ctx, tx, who.ShopID, *j)
 		if err != nil {

@@ -128,7 +128,15 @@ func situation(r record.CaseRecords, m Moment, batteryID ID) (*trail.Situation, 
 }
 
 // start sets a clock going and tells what it did: it, and those it took the place of.
-func (h *house) start(ctx context.Context, tx Tx, who Person, sit *trail.Situation, j record.Job, in record.Clock, m Moment) ([]clockDone, error) {
+func (h *house) start(
+	ctx context.Context,
+	tx Tx,
+	who Person,
+	sit *trail.Situation,
+	j record.Job,
+	in record.Clock,
+	m Moment,
+) ([]clockDone, error) {
 	set, ok := trail.ClockOf(sit, in.Kind)
 	if !ok {
 		return nil, problem.List{problem.New("problem.code", "kind", in.Kind, problem.OneOf(trail.Clocks()))}
@@ -235,7 +243,14 @@ func endClocks(ctx context.Context, tx ClockStore, shopID, jobID ID, at time.Tim
 
 // clocksAfter ends the clocks that kept readings answer and starts those they set
 // going, from when each was taken.
-func (h *house) clocksAfter(ctx context.Context, tx Tx, who Person, r record.CaseRecords, rows []record.Reading, m Moment) ([]clockDone, error) {
+func (h *house) clocksAfter(
+	ctx context.Context,
+	tx Tx,
+	who Person,
+	r record.CaseRecords,
+	rows []record.Reading,
+	m Moment,
+) ([]clockDone, error) {
 	did := []clockDone{}
 	running, err := tx.RunningOfJob(ctx, who.ShopID, r.Job.ID)
 	if err != nil {
@@ -271,7 +286,15 @@ func (h *house) clocksAfter(ctx context.Context, tx Tx, who Person, r record.Cas
 		if !starts || !safety.Permits(sit.Safety, safety.Act{Work: trail.ClockWork(kind)}).Allowed {
 			continue
 		}
-		more, err := h.start(ctx, tx, who, sit, r.Job, record.Clock{ID: row.ID.Part(clockPart), BatteryID: *row.BatteryID, Kind: kind, StartedAt: row.TakenAt}, m)
+		more, err := h.start(
+			ctx,
+			tx,
+			who,
+			sit,
+			r.Job,
+			record.Clock{ID: row.ID.Part(clockPart), BatteryID: *row.BatteryID, Kind: kind, StartedAt: row.TakenAt},
+			m,
+		)
 		if err != nil {
 			return nil, err
 		}

@@ -23,7 +23,9 @@ const (
 // killed, or cannot be reached. What was asked may be asked again.
 func Away(err error) bool {
 	var wire *net.OpError
-	if errors.As(err, &wire) || errors.Is(err, driver.ErrBadConn) || errors.Is(err, mysql.ErrInvalidConn) || errors.Is(err, io.ErrUnexpectedEOF) || errors.Is(err, io.EOF) {
+	if errors.As(err, &wire) || errors.Is(err, driver.ErrBadConn) || errors.Is(err, mysql.ErrInvalidConn) ||
+		errors.Is(err, io.ErrUnexpectedEOF) ||
+		errors.Is(err, io.EOF) {
 		return true
 	}
 	return slices.Contains([]uint16{errShutdown, errTooMany, errKilled, errQueryKilled, errNormalEnding}, number(err))

@@ -31,7 +31,11 @@ func (u Upgrade) keepCopy(ctx context.Context, db *sql.DB, p *goose.Provider) er
 	}
 	u.say("Keeping a copy of the database as " + target)
 	if err := copyAll(ctx, db, name, target); err != nil {
-		return fmt.Errorf("no copy of the database could be kept as %s, and nothing was changed: %w\nGive the account rights on it, or keep a copy yourself and run: grapnel migrate -without-copy", target, err)
+		return fmt.Errorf(
+			"no copy of the database could be kept as %s, and nothing was changed: %w\nGive the account rights on it, or keep a copy yourself and run: grapnel migrate -without-copy",
+			target,
+			err,
+		)
 	}
 	return nil
 }
@@ -45,7 +49,8 @@ func wrapped(err error, doing string) error {
 
 func hasTable(ctx context.Context, db *sql.DB, database, table string) (bool, error) {
 	var n int
-	err := db.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = ? AND table_name = ?", database, table).Scan(&n)
+	err := db.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = ? AND table_name = ?", database, table).
+		Scan(&n)
 	return n > 0, err
 }
 
@@ -55,7 +60,12 @@ func copyAll(ctx context.Context, db *sql.DB, from, to string) error {
 			return err
 		}
 	}
-	tables, err := names(ctx, db, "SELECT table_name FROM information_schema.tables WHERE table_schema = ? AND table_type = 'BASE TABLE' ORDER BY table_name", from)
+	tables, err := names(
+		ctx,
+		db,
+		"SELECT table_name FROM information_schema.tables WHERE table_schema = ? AND table_type = 'BASE TABLE' ORDER BY table_name",
+		from,
+	)
 	if err != nil {
 		return err
 	}
@@ -73,7 +83,13 @@ func copyTable(ctx context.Context, db *sql.DB, from, to, table string) error {
 	if _, err := db.ExecContext(ctx, "CREATE TABLE "+quoted(to)+"."+quoted(table)+" LIKE "+quoted(from)+"."+quoted(table)); err != nil {
 		return err
 	}
-	columns, err := names(ctx, db, "SELECT column_name FROM information_schema.columns WHERE table_schema = ? AND table_name = ? AND COALESCE(generation_expression, '') = '' ORDER BY ordinal_position", from, table)
+	columns, err := names(
+		ctx,
+		db,
+		"SELECT column_name FROM information_schema.columns WHERE table_schema = ? AND table_name = ? AND COALESCE(generation_expression, '') = '' ORDER BY ordinal_position",
+		from,
+		table,
+	)
 	if err != nil {
 		return err
 	}
@@ -81,7 +97,10 @@ func copyTable(ctx context.Context, db *sql.DB, from, to, table string) error {
 		columns[i] = quoted(columns[i])
 	}
 	list := strings.Join(columns, ", ")
-	_, err = db.ExecContext(ctx, "INSERT INTO "+quoted(to)+"."+quoted(table)+" ("+list+") SELECT "+list+" FROM "+quoted(from)+"."+quoted(table))
+	_, err = db.ExecContext(
+		ctx,
+		"INSERT INTO "+quoted(to)+"."+quoted(table)+" ("+list+") SELECT "+list+" FROM "+quoted(from)+"."+quoted(table),
+	)
 	return err
 }
 

@@ -89,7 +89,10 @@ func (s *Store) Stamps(ctx context.Context, shopID, jobID record.ID) (shop.Stamp
 
 // AddJobBattery puts a battery on a job.
 func (s *Store) AddJobBattery(ctx context.Context, shopID, jobID, batteryID record.ID, ordinal int, position string) error {
-	return s.q.AddJobBattery(ctx, gen.AddJobBatteryParams{JobID: jobID, BatteryID: batteryID, ShopID: shopID, Ordinal: int32(ordinal), Position: position})
+	return s.q.AddJobBattery(
+		ctx,
+		gen.AddJobBatteryParams{JobID: jobID, BatteryID: batteryID, ShopID: shopID, Ordinal: int32(ordinal), Position: position},
+	)
 }
 
 // BatteriesOfJob lists the batteries of a job in order.
@@ -273,7 +276,9 @@ func (s *Store) AddVerdict(ctx context.Context, shopID record.ID, v record.Verdi
 	}
 	return s.q.AddVerdict(ctx, gen.AddVerdictParams{
 		ID: v.ID, ShopID: shopID, JobID: v.JobID, BatteryID: v.BatteryID, Revision: int32(v.Revision), MadeAt: v.MadeAt,
-		Action: string(v.Body.Verdict.Action), Waits: trail.WaitOf(v.Body), NextStep: short(trail.NextWords(v.Body)), RulesHash: v.RulesHash, Body: body,
+		Action: string(
+			v.Body.Verdict.Action,
+		), Waits: trail.WaitOf(v.Body), NextStep: short(trail.NextWords(v.Body)), RulesHash: v.RulesHash, Body: body,
 	})
 }
 
@@ -310,7 +315,15 @@ func (s *Store) EventsOfJobKind(ctx context.Context, shopID, jobID record.ID, ki
 }
 
 func eventFrom(e gen.Event, person string) shop.Event {
-	return shop.Event{JobID: e.JobID, Revision: int(e.Revision), PersonID: e.PersonID, PersonName: person, Kind: e.Kind, Body: e.Body, At: e.At}
+	return shop.Event{
+		JobID:      e.JobID,
+		Revision:   int(e.Revision),
+		PersonID:   e.PersonID,
+		PersonName: person,
+		Kind:       e.Kind,
+		Body:       e.Body,
+		At:         e.At,
+	}
 }
 
 // JobsOfVehicle lists the jobs of a vehicle, latest first.
@@ -332,7 +345,10 @@ func (s *Store) Limits(ctx context.Context, shopID record.ID) ([]record.OwnLimit
 
 // SetLimit writes the shop's own figure for a limit.
 func (s *Store) SetLimit(ctx context.Context, shopID record.ID, l record.OwnLimit, by record.ID) error {
-	return s.q.SetShopLimit(ctx, gen.SetShopLimitParams{ShopID: shopID, LimitID: string(l.ID), Value: l.Value, Note: l.Note, SetBy: by, SetAt: l.SetAt})
+	return s.q.SetShopLimit(
+		ctx,
+		gen.SetShopLimitParams{ShopID: shopID, LimitID: string(l.ID), Value: l.Value, Note: l.Note, SetBy: by, SetAt: l.SetAt},
+	)
 }
 
 // DropLimit takes the shop's own figure for a limit away.

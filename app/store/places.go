@@ -37,7 +37,15 @@ func (s *Store) Chargers(ctx context.Context, shopID record.ID) ([]record.Charge
 		return nil, err
 	}
 	return eachOrFail(rows, func(r gen.Charger) (record.Charger, error) {
-		c := record.Charger{ID: r.ID, Name: r.Name, Kind: r.Kind, Volts: r.Volts, WakeV: r.WakeV, Compensates: r.Compensates, PlaceID: r.PlaceID}
+		c := record.Charger{
+			ID:          r.ID,
+			Name:        r.Name,
+			Kind:        r.Kind,
+			Volts:       r.Volts,
+			WakeV:       r.WakeV,
+			Compensates: r.Compensates,
+			PlaceID:     r.PlaceID,
+		}
 		if err := json.Unmarshal(r.Amps, &c.Amps); err != nil {
 			return c, fmt.Errorf("charger %s: %w", r.ID, err)
 		}
@@ -82,7 +90,17 @@ func installationFrom(r gen.Installation) record.Installation {
 
 // AddInstallation writes down that a battery is in a vehicle from a moment on.
 func (s *Store) AddInstallation(ctx context.Context, shopID record.ID, i record.Installation) error {
-	return s.q.AddInstallation(ctx, gen.AddInstallationParams{ID: i.ID, ShopID: shopID, BatteryID: i.BatteryID, VehicleID: i.VehicleID, Position: i.Position, FromAt: i.FromAt})
+	return s.q.AddInstallation(
+		ctx,
+		gen.AddInstallationParams{
+			ID:        i.ID,
+			ShopID:    shopID,
+			BatteryID: i.BatteryID,
+			VehicleID: i.VehicleID,
+			Position:  i.Position,
+			FromAt:    i.FromAt,
+		},
+	)
 }
 
 // EndInstallation writes down that it is not any more.
@@ -119,7 +137,16 @@ func (s *Store) EndStays(ctx context.Context, shopID record.ID, of record.Subjec
 }
 
 func stayFrom(r gen.Stay) record.Stay {
-	return record.Stay{ID: r.ID, BatteryID: r.BatteryID, VehicleID: r.VehicleID, PlaceID: r.PlaceID, FromAt: r.FromAt, ToAt: r.ToAt, Purpose: r.Purpose, JobID: r.JobID}
+	return record.Stay{
+		ID:        r.ID,
+		BatteryID: r.BatteryID,
+		VehicleID: r.VehicleID,
+		PlaceID:   r.PlaceID,
+		FromAt:    r.FromAt,
+		ToAt:      r.ToAt,
+		Purpose:   r.Purpose,
+		JobID:     r.JobID,
+	}
 }
 
 // StaysAt lists what stays at a place now.

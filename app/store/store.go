@@ -163,7 +163,16 @@ func found(err error) error {
 // OnlyShop is the shop this database belongs to.
 func (s *Store) OnlyShop(ctx context.Context) (record.Shop, error) {
 	row, err := s.q.OnlyShop(ctx)
-	return record.Shop{ID: row.ID, Name: row.Name, TimeZone: row.TimeZone, School: school.ID(row.School), CreatedAt: row.CreatedAt, Touched: row.Touched}, found(err)
+	return record.Shop{
+			ID:        row.ID,
+			Name:      row.Name,
+			TimeZone:  row.TimeZone,
+			School:    school.ID(row.School),
+			CreatedAt: row.CreatedAt,
+			Touched:   row.Touched,
+		}, found(
+			err,
+		)
 }
 
 // Once marks something that happens once; another that has it under way is waited for.
@@ -187,7 +196,10 @@ func (s *Store) TouchShop(ctx context.Context, shopID record.ID) error {
 // AddDeed writes a deed down; false where its key is known. One that another writes at
 // the same time is waited for.
 func (s *Store) AddDeed(ctx context.Context, d shop.Deed) (bool, error) {
-	done, err := s.q.AddDeed(ctx, gen.AddDeedParams{ID: d.ID, ShopID: d.ShopID, Kind: d.Kind, Subject: d.Subject, PersonID: d.Person, Body: d.Body, At: d.At})
+	done, err := s.q.AddDeed(
+		ctx,
+		gen.AddDeedParams{ID: d.ID, ShopID: d.ShopID, Kind: d.Kind, Subject: d.Subject, PersonID: d.Person, Body: d.Body, At: d.At},
+	)
 	if err != nil {
 		return false, err
 	}
@@ -198,7 +210,18 @@ func (s *Store) AddDeed(ctx context.Context, d shop.Deed) (bool, error) {
 // Deed finds a deed by its key.
 func (s *Store) Deed(ctx context.Context, id record.ID) (shop.Deed, error) {
 	row, err := s.q.DeedByID(ctx, id)
-	return shop.Deed{ID: row.ID, ShopID: row.ShopID, Kind: row.Kind, Subject: row.Subject, Person: row.PersonID, Body: row.Body, Answer: row.Answer, At: row.At}, found(err)
+	return shop.Deed{
+			ID:      row.ID,
+			ShopID:  row.ShopID,
+			Kind:    row.Kind,
+			Subject: row.Subject,
+			Person:  row.PersonID,
+			Body:    row.Body,
+			Answer:  row.Answer,
+			At:      row.At,
+		}, found(
+			err,
+		)
 }
 
 // AnswerDeed keeps what a deed was answered with.
@@ -208,7 +231,10 @@ func (s *Store) AnswerDeed(ctx context.Context, id record.ID, answer string) err
 
 // AddShop writes the shop down.
 func (s *Store) AddShop(ctx context.Context, sh record.Shop) error {
-	return s.q.AddShop(ctx, gen.AddShopParams{ID: sh.ID, Name: sh.Name, TimeZone: sh.TimeZone, School: string(sh.School), CreatedAt: sh.CreatedAt})
+	return s.q.AddShop(
+		ctx,
+		gen.AddShopParams{ID: sh.ID, Name: sh.Name, TimeZone: sh.TimeZone, School: string(sh.School), CreatedAt: sh.CreatedAt},
+	)
 }
 
 // CountPeople counts everyone who may sign in, of any shop.
@@ -314,7 +340,13 @@ const mostFound = 12
 // the customer's name: each by its own index, the batteries of all hits at once.
 func (s *Store) FindVehicles(ctx context.Context, shopID record.ID, query string) ([]record.FoundVehicle, error) {
 	plain := likeEscaper.Replace(strings.TrimSpace(query))
-	byPlate, err := s.q.VehiclesByPlate(ctx, gen.VehiclesByPlateParams{ShopID: shopID, PlatePlain: sql.NullString{String: strings.ToUpper(strings.ReplaceAll(plain, " ", "")) + "%", Valid: true}})
+	byPlate, err := s.q.VehiclesByPlate(
+		ctx,
+		gen.VehiclesByPlateParams{
+			ShopID:     shopID,
+			PlatePlain: sql.NullString{String: strings.ToUpper(strings.ReplaceAll(plain, " ", "")) + "%", Valid: true},
+		},
+	)
 	if err != nil {
 		return nil, err
 	}

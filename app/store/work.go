@@ -44,7 +44,17 @@ func (s *Store) AnswersOfJob(ctx context.Context, shopID, jobID record.ID) ([]re
 	rows, err := s.q.AnswersOfJob(ctx, gen.AnswersOfJobParams{ShopID: shopID, JobID: &jobID})
 	return each(rows, func(r gen.AnswersOfJobRow) record.StepAnswer {
 		a := r.Answer
-		return record.StepAnswer{ID: a.ID, JobID: a.JobID, BatteryID: a.BatteryID, Code: a.Code, Value: a.Value, Note: a.Note, PersonID: a.PersonID, By: r.PersonName, At: a.At}
+		return record.StepAnswer{
+			ID:        a.ID,
+			JobID:     a.JobID,
+			BatteryID: a.BatteryID,
+			Code:      a.Code,
+			Value:     a.Value,
+			Note:      a.Note,
+			PersonID:  a.PersonID,
+			By:        r.PersonName,
+			At:        a.At,
+		}
 	}), err
 }
 

@@ -119,3 +119,20 @@ func add[I, O any](s *Server, api huma.API, op operation, do func(context.Contex
 		return &answer[O]{out}, nil
 	})
 }
+
+// get, put, post and remove are operations by their method.
+func get[I, O any](s *Server, api huma.API, path, id, about string, do func(context.Context, *I) (O, error)) {
+	add(s, api, operation{method: http.MethodGet, path: path, id: id, about: about}, do)
+}
+
+func put[I, O any](s *Server, api huma.API, path, id, about string, do func(context.Context, *I) (O, error)) {
+	add(s, api, operation{method: http.MethodPut, path: path, id: id, about: about}, do)
+}
+
+func post[I, O any](s *Server, api huma.API, path, id, about string, do func(context.Context, *I) (O, error)) {
+	add(s, api, operation{method: http.MethodPost, path: path, id: id, about: about}, do)
+}
+
+func remove[I, O any](s *Server, api huma.API, path, id, about string, do func(context.Context, *I) (O, error)) {
+	add(s, api, operation{method: http.MethodDelete, path: path, id: id, about: about}, do)
+}

@@ -2,7 +2,6 @@ package web
 
 import (
 	"context"
-	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -100,38 +99,51 @@ type ImportedJob struct {
 
 func (s *Server) benchAPI(api huma.API) {
 	page := benchPage()
-	add(s, api, operation{method: http.MethodGet, path: "/sums", id: "sums", about: "The sums of the bench: inputs, formulas, sources"}, func(ctx context.Context, _ *none) (BenchPage, error) {
-		own, err := s.shop.Own(ctx, who(ctx))
-		now := page
-		now.Own = own
-		return now, err
-	})
-	add(s, api, operation{method: http.MethodPost, path: "/sums/{sum}", id: "workSum", about: "Work a sum out; nothing is written"}, func(ctx context.Context, in *sumInput) (bench.Result, error) {
-		return s.shop.WorkSum(ctx, who(ctx), in.Sum, in.Body.Inputs)
-	})
-	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/sums/{kept}", id: "keepSum", about: "Keep a sum with a job; its ID is the idempotency key"}, func(ctx context.Context, in *keepSumInput) (record.JobPage, error) {
-		return s.pageAfter(ctx, in.JobID, s.shop.KeepSum(ctx, who(ctx), in.JobID, record.KeptSum{ID: in.KeptID, Sum: in.Body.Sum, Inputs: in.Body.Inputs}))
-	})
-	add(s, api, operation{method: http.MethodGet, path: "/figures", id: "figures", about: "Every figure of the trade with its source, and the shop's own"}, func(ctx context.Context, _ *none) ([]shop.KnownFigure, error) {
-		return s.shop.Figures(ctx, who(ctx))
-	})
-	add(s, api, operation{method: http.MethodPut, path: "/limits/{limit}", id: "setLimit", about: "Set the shop's own figure for a limit"}, func(ctx context.Context, in *setLimitInput) ([]shop.KnownFigure, error) {
-		return s.figuresAfter(ctx, s.shop.SetLimit(ctx, who(ctx), in.Limit, in.Body.Value, in.Body.Note))
-	})
-	add(s, api, operation{method: http.MethodDelete, path: "/limits/{limit}", id: "dropLimit", about: "Go back to the trade's figure"}, func(ctx context.Context, in *LimitPath) ([]shop.KnownFigure, error) {
-		return s.figuresAfter(ctx, s.shop.DropLimit(ctx, who(ctx), in.Limit))
-	})
-	add(s, api, operation{method: http.MethodPost, path: "/complete", id: "complete", about: "What may be typed next in a reading line"}, func(_ context.Context, in *lineInput) (reading.Completions, error) {
-		return reading.Complete(in.Body.Line), nil
-	})
-	add(s, api, operation{method: http.MethodGet, path: "/jobs/{job}/text", id: "jobText", about: "A job as plain text"}, func(ctx context.Context, in *JobPath) (JobText, error) {
-		text, err := s.shop.Export(ctx, who(ctx), in.JobID)
-		return JobText{text}, err
-	})
-	add(s, api, operation{method: http.MethodPost, path: "/import", id: "importJob", about: "Take a job in from plain text, all or nothing"}, func(ctx context.Context, in *importInput) (ImportedJob, error) {
-		done, err := s.shop.Import(ctx, who(ctx), in.Body.Text, nil)
-		return ImportedJob{done.JobID, done.Again, done.Readings}, err
-	})
+	get(s, api, "/sums", "sums", "The sums of the bench: inputs, formulas, sources",
+		func(ctx context.Context, _ *none) (BenchPage, error) {
+			own, err := s.shop.Own(ctx, who(ctx))
+			now := page
+			now.Own = own
+			return now, err
+		})
+	post(s, api, "/sums/{sum}", "workSum", "Work a sum out; nothing is written",
+		func(ctx context.Context, in *sumInput) (bench.Result, error) {
+			return s.shop.WorkSum(ctx, who(ctx), in.Sum, in.Body.Inputs)
+		})
+	put(s, api, "/jobs/{job}/sums/{kept}", "keepSum", "Keep a sum with a job; its ID is the idempotency key",
+		func(ctx context.Context, in *keepSumInput) (record.JobPage, error) {
+			return s.pageAfter(
+				ctx,
+				in.JobID,
+				s.shop.KeepSum(ctx, who(ctx), in.JobID, record.KeptSum{ID: in.KeptID, Sum: in.Body.Sum, Inputs: in.Body.Inputs}),
+			)
+		})
+	get(s, api, "/figures", "figures", "Every figure of the trade with its source, and the shop's own",
+		func(ctx context.Context, _ *none) ([]shop.KnownFigure, error) {
+			return s.shop.Figures(ctx, who(ctx))
+		})
+	put(s, api, "/limits/{limit}", "setLimit", "Set the shop's own figure for a limit",
+		func(ctx context.Context, in *setLimitInput) ([]shop.KnownFigure, error) {
+			return s.figuresAfter(ctx, s.shop.SetLimit(ctx, who(ctx), in.Limit, in.Body.Value, in.Body.Note))
+		})
+	remove(s, api, "/limits/{limit}", "dropLimit", "Go back to the trade's figure",
+		func(ctx context.Context, in *LimitPath) ([]shop.KnownFigure, error) {
+			return s.figuresAfter(ctx, s.shop.DropLimit(ctx, who(ctx), in.Limit))
+		})
+	post(s, api, "/complete", "complete", "What may be typed next in a reading line",
+		func(_ context.Context, in *lineInput) (reading.Completions, error) {
+			return reading.Complete(in.Body.Line), nil
+		})
+	get(s, api, "/jobs/{job}/text", "jobText", "A job as plain text",
+		func(ctx context.Context, in *JobPath) (JobText, error) {
+			text, err := s.shop.Export(ctx, who(ctx), in.JobID)
+			return JobText{text}, err
+		})
+	post(s, api, "/import", "importJob", "Take a job in from plain text, all or nothing",
+		func(ctx context.Context, in *importInput) (ImportedJob, error) {
+			done, err := s.shop.Import(ctx, who(ctx), in.Body.Text, nil)
+			return ImportedJob{done.JobID, done.Again, done.Readings}, err
+		})
 }
 
 func (s *Server) figuresAfter(ctx context.Context, err error) ([]shop.KnownFigure, error) {

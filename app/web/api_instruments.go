@@ -56,21 +56,30 @@ type Probed struct {
 }
 
 func (s *Server) instrumentAPI(api huma.API) {
-	add(s, api, operation{method: http.MethodGet, path: "/instruments", id: "instruments", about: "The shop's instruments"}, func(ctx context.Context, _ *none) ([]record.Instrument, error) {
-		return s.shop.Instruments(ctx, who(ctx))
-	})
-	add(s, api, operation{method: http.MethodGet, path: "/instruments/now", id: "instrumentsNow", about: "What each instrument shows now; asking keeps it being read"}, func(ctx context.Context, _ *none) ([]InstrumentNow, error) {
-		return s.instrumentsNow(ctx)
-	})
-	add(s, api, operation{method: http.MethodPost, path: "/instruments/probe", id: "probeInstrument", about: "What answers at an address"}, s.probe)
-	add(s, api, operation{method: http.MethodPut, path: "/instruments/{instrument}", id: "keepInstrument", about: "Add an instrument, or change one"}, func(ctx context.Context, in *keepInstrumentInput) ([]record.Instrument, error) {
-		b := in.Body
-		err := s.shop.KeepInstrument(ctx, who(ctx), record.Instrument{ID: in.InstrumentID, Name: b.Name, Kind: b.Kind, Protocol: b.Protocol, Address: b.Address, DueOn: b.DueOn})
-		return s.instrumentsAfter(ctx, err)
-	})
-	add(s, api, operation{method: http.MethodDelete, path: "/instruments/{instrument}", id: "dropInstrument", about: "Take an instrument off the list"}, func(ctx context.Context, in *InstrumentPath) ([]record.Instrument, error) {
-		return s.instrumentsAfter(ctx, s.shop.DropInstrument(ctx, who(ctx), in.InstrumentID))
-	})
+	get(s, api, "/instruments", "instruments", "The shop's instruments",
+		func(ctx context.Context, _ *none) ([]record.Instrument, error) {
+			return s.shop.Instruments(ctx, who(ctx))
+		})
+	get(s, api, "/instruments/now", "instrumentsNow", "What each instrument shows now; asking keeps it being read",
+		func(ctx context.Context, _ *none) ([]InstrumentNow, error) {
+			return s.instrumentsNow(ctx)
+		})
+	post(s, api, "/instruments/probe", "probeInstrument", "What answers at an address",
+		s.probe)
+	put(s, api, "/instruments/{instrument}", "keepInstrument", "Add an instrument, or change one",
+		func(ctx context.Context, in *keepInstrumentInput) ([]record.Instrument, error) {
+			b := in.Body
+			err := s.shop.KeepInstrument(
+				ctx,
+				who(ctx),
+				record.Instrument{ID: in.InstrumentID, Name: b.Name, Kind: b.Kind, Protocol: b.Protocol, Address: b.Address, DueOn: b.DueOn},
+			)
+			return s.instrumentsAfter(ctx, err)
+		})
+	remove(s, api, "/instruments/{instrument}", "dropInstrument", "Take an instrument off the list",
+		func(ctx context.Context, in *InstrumentPath) ([]record.Instrument, error) {
+			return s.instrumentsAfter(ctx, s.shop.DropInstrument(ctx, who(ctx), in.InstrumentID))
+		})
 }
 
 // instrumentsAfter are the instruments as they stand after a change, or its error.
@@ -110,8 +119,18 @@ func (s *Server) instrumentsNow(ctx context.Context) ([]InstrumentNow, error) {
 func (s *Server) probe(ctx context.Context, in *probeInput) (Probed, error) {
 	protocol, says, err := instrument.Probe(ctx, in.Body.Address)
 	if err != nil {
-		return Probed{}, newProblem(http.StatusUnprocessableEntity, "Nothing that can be read answers there: "+err.Error(),
-			ProblemField{Field: "address", Given: in.Body.Address, Allowed: "host:port of an instrument that is on", Code: "problem.code", Text: "Nothing that can be read answers at " + in.Body.Address + ".", Suggest: []string{}})
+		return Probed{}, newProblem(
+			http.StatusUnprocessableEntity,
+			"Nothing that can be read answers there: "+err.Error(),
+			ProblemField{
+				Field:   "address",
+				Given:   in.Body.Address,
+				Allowed: "host:port of an instrument that is on",
+				Code:    "problem.code",
+				Text:    "Nothing that can be read answers at " + in.Body.Address + ".",
+				Suggest: []string{},
+			},
+		)
 	}
 	return Probed{Protocol: string(protocol), Says: says}, nil
 }

@@ -3,7 +3,6 @@ package web
 import (
 	"context"
 	"fmt"
-	"net/http"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -46,7 +45,10 @@ type BatteryInput struct {
 // battery reads the input; path is where it stands in the body.
 func (b BatteryInput) battery(path string) (record.Fitted, problem.List) {
 	label, found := b.Label.read(path + "label")
-	return record.Fitted{Battery: record.Battery{ID: b.ID, Tag: b.Tag, Maker: b.Maker, Posts: b.Posts, Label: label}, Position: b.Position}, found
+	return record.Fitted{
+		Battery:  record.Battery{ID: b.ID, Tag: b.Tag, Maker: b.Maker, Posts: b.Posts, Label: label},
+		Position: b.Position,
+	}, found
 }
 
 // VehicleInput is a vehicle as it is brought in.
@@ -151,43 +153,60 @@ func prefixed(prefix string, codes []string) []Choice {
 }
 
 func (s *Server) jobAPI(api huma.API) {
-	add(s, api, operation{method: http.MethodGet, path: "/today", id: "today", about: "What is in the shop and what each job waits on"}, func(ctx context.Context, in *todayInput) (shop.Today, error) {
-		return s.shop.Today(ctx, who(ctx), in.Before, in.BeforeID)
-	})
-	add(s, api, operation{method: http.MethodGet, path: "/choices", id: "choices", about: "The codes forms offer, with their words"}, s.choices)
-	add(s, api, operation{method: http.MethodGet, path: "/vehicles", id: "findVehicles", about: "Vehicles the shop knows, by plate or customer"}, func(ctx context.Context, in *searchInput) ([]record.FoundVehicle, error) {
-		return s.shop.FindVehicles(ctx, who(ctx), in.Query)
-	})
-	add(s, api, operation{method: http.MethodPost, path: "/jobs", id: "bringIn", about: "Bring something in: opens a job"}, s.bringIn)
-	add(s, api, operation{method: http.MethodGet, path: "/jobs/{job}", id: "job", about: "Everything the job screen shows"}, func(ctx context.Context, in *JobPath) (record.JobPage, error) {
-		return s.shop.JobPage(ctx, who(ctx), in.JobID)
-	})
-	add(s, api, operation{method: http.MethodGet, path: "/jobs/{job}/batteries/{battery}/account", id: "account", about: "What would turn the verdict, where the schools disagree, and what the customer is told"}, func(ctx context.Context, in *accountInput) (diagnosis.Account, error) {
-		return s.shop.Account(ctx, who(ctx), in.JobID, in.BatteryID)
-	})
-	add(s, api, operation{method: http.MethodPost, path: "/jobs/{job}/close", id: "closeJob", about: "Hand the job back"}, func(ctx context.Context, in *JobPath) (record.JobPage, error) {
-		return s.pageAfter(ctx, in.JobID, s.shop.Close(ctx, who(ctx), in.JobID))
-	})
-	add(s, api, operation{method: http.MethodPost, path: "/jobs/{job}/reopen", id: "reopenJob", about: "Take a closed job up again"}, func(ctx context.Context, in *JobPath) (record.JobPage, error) {
-		return s.pageAfter(ctx, in.JobID, s.shop.Reopen(ctx, who(ctx), in.JobID))
-	})
-	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/label", id: "relabel", about: "Correct or complete a battery's label"}, func(ctx context.Context, in *relabelInput) (record.JobPage, error) {
-		b, found := in.Body.battery("")
-		if err := found.Err(); err != nil {
-			return record.JobPage{}, err
-		}
-		return s.pageAfter(ctx, in.JobID, s.shop.Relabel(ctx, who(ctx), in.JobID, b.Battery))
-	})
-	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/vehicle", id: "describe", about: "Correct or complete what is known of the job's vehicle"}, func(ctx context.Context, in *describeInput) (record.JobPage, error) {
-		v, found := in.Body.vehicle("")
-		if err := found.Err(); err != nil {
-			return record.JobPage{}, err
-		}
-		return s.pageAfter(ctx, in.JobID, s.shop.Describe(ctx, who(ctx), in.JobID, v))
-	})
-	add(s, api, operation{method: http.MethodGet, path: "/batteries/{battery}", id: "battery", about: "One battery's life"}, func(ctx context.Context, in *BatteryPath) (shop.BatteryPage, error) {
-		return s.shop.BatteryPage(ctx, who(ctx), in.BatteryID)
-	})
+	get(s, api, "/today", "today", "What is in the shop and what each job waits on",
+		func(ctx context.Context, in *todayInput) (shop.Today, error) {
+			return s.shop.Today(ctx, who(ctx), in.Before, in.BeforeID)
+		})
+	get(s, api, "/choices", "choices", "The codes forms offer, with their words",
+		s.choices)
+	get(s, api, "/vehicles", "findVehicles", "Vehicles the shop knows, by plate or customer",
+		func(ctx context.Context, in *searchInput) ([]record.FoundVehicle, error) {
+			return s.shop.FindVehicles(ctx, who(ctx), in.Query)
+		})
+	post(s, api, "/jobs", "bringIn", "Bring something in: opens a job",
+		s.bringIn)
+	get(s, api, "/jobs/{job}", "job", "Everything the job screen shows",
+		func(ctx context.Context, in *JobPath) (record.JobPage, error) {
+			return s.shop.JobPage(ctx, who(ctx), in.JobID)
+		})
+	get(
+		s,
+		api,
+		"/jobs/{job}/batteries/{battery}/account",
+		"account",
+		"What would turn the verdict, where the schools disagree, and what the customer is told",
+		func(ctx context.Context, in *accountInput) (diagnosis.Account, error) {
+			return s.shop.Account(ctx, who(ctx), in.JobID, in.BatteryID)
+		},
+	)
+	post(s, api, "/jobs/{job}/close", "closeJob", "Hand the job back",
+		func(ctx context.Context, in *JobPath) (record.JobPage, error) {
+			return s.pageAfter(ctx, in.JobID, s.shop.Close(ctx, who(ctx), in.JobID))
+		})
+	post(s, api, "/jobs/{job}/reopen", "reopenJob", "Take a closed job up again",
+		func(ctx context.Context, in *JobPath) (record.JobPage, error) {
+			return s.pageAfter(ctx, in.JobID, s.shop.Reopen(ctx, who(ctx), in.JobID))
+		})
+	put(s, api, "/jobs/{job}/label", "relabel", "Correct or complete a battery's label",
+		func(ctx context.Context, in *relabelInput) (record.JobPage, error) {
+			b, found := in.Body.battery("")
+			if err := found.Err(); err != nil {
+				return record.JobPage{}, err
+			}
+			return s.pageAfter(ctx, in.JobID, s.shop.Relabel(ctx, who(ctx), in.JobID, b.Battery))
+		})
+	put(s, api, "/jobs/{job}/vehicle", "describe", "Correct or complete what is known of the job's vehicle",
+		func(ctx context.Context, in *describeInput) (record.JobPage, error) {
+			v, found := in.Body.vehicle("")
+			if err := found.Err(); err != nil {
+				return record.JobPage{}, err
+			}
+			return s.pageAfter(ctx, in.JobID, s.shop.Describe(ctx, who(ctx), in.JobID, v))
+		})
+	get(s, api, "/batteries/{battery}", "battery", "One battery's life",
+		func(ctx context.Context, in *BatteryPath) (shop.BatteryPage, error) {
+			return s.shop.BatteryPage(ctx, who(ctx), in.BatteryID)
+		})
 }
 
 // pageAfter is the job as it stands after a change, or the change's error.
@@ -200,7 +219,14 @@ func (s *Server) pageAfter(ctx context.Context, jobID record.ID, err error) (rec
 
 func (s *Server) bringIn(ctx context.Context, in *bringInInput) (record.Job, error) {
 	b := in.Body
-	out := shop.BringIn{JobID: b.ID, Symptoms: b.Symptoms, Complaint: b.Complaint, Place: b.Place, Purpose: b.Purpose, PromisedAt: b.PromisedAt}
+	out := shop.BringIn{
+		JobID:      b.ID,
+		Symptoms:   b.Symptoms,
+		Complaint:  b.Complaint,
+		Place:      b.Place,
+		Purpose:    b.Purpose,
+		PromisedAt: b.PromisedAt,
+	}
 	if c := b.Customer; c != nil {
 		out.Customer = &record.Customer{ID: c.ID, Name: c.Name, Phone: c.Phone}
 	}
@@ -234,7 +260,10 @@ func (s *Server) choices(ctx context.Context, _ *none) (Choices, error) {
 		Symptoms: choices(evidence.Symptoms()), Chemistries: choices(battery.Chemistries()), Standards: choices(battery.Standards()),
 		VehicleKinds: choices(evidence.VehicleKinds()), Places: places, Purposes: choices(trail.Purposes()), Trays: choices(trail.Places()),
 		Posts: choices(trail.Posts()), Joins: choices(trail.Joins()), WaitsFor: prefixed("waits_", shop.WaitsFor()),
-		Instruments: prefixed("instrument_", shop.InstrumentKinds()), LabelFields: battery.Fields().Describe(), VehicleFields: evidence.VehicleFields().Describe(),
+		Instruments: prefixed(
+			"instrument_",
+			shop.InstrumentKinds(),
+		), LabelFields: battery.Fields().Describe(), VehicleFields: evidence.VehicleFields().Describe(),
 		Words: wording.Words(),
 	}, nil
 }

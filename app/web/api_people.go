@@ -2,7 +2,6 @@ package web
 
 import (
 	"context"
-	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -21,11 +20,13 @@ type personInput struct {
 }
 
 func (s *Server) peopleAPI(api huma.API) {
-	add(s, api, operation{method: http.MethodGet, path: "/people", id: "people", about: "Who works here"}, func(ctx context.Context, _ *none) ([]people.Person, error) {
-		return s.shop.People(ctx, who(ctx))
-	})
-	add(s, api, operation{method: http.MethodPost, path: "/people", id: "addPerson", about: "Add someone; the owner only"}, func(ctx context.Context, in *personInput) (people.Person, error) {
-		b := in.Body
-		return s.shop.AddPerson(ctx, who(ctx), people.Person{ID: b.ID, Name: b.Name, SignIn: b.SignIn, Role: people.Role(b.Role)}, b.Password)
-	})
+	get(s, api, "/people", "people", "Who works here",
+		func(ctx context.Context, _ *none) ([]people.Person, error) {
+			return s.shop.People(ctx, who(ctx))
+		})
+	post(s, api, "/people", "addPerson", "Add someone; the owner only",
+		func(ctx context.Context, in *personInput) (people.Person, error) {
+			b := in.Body
+			return s.shop.AddPerson(ctx, who(ctx), people.Person{ID: b.ID, Name: b.Name, SignIn: b.SignIn, Role: people.Role(b.Role)}, b.Password)
+		})
 }

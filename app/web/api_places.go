@@ -2,7 +2,6 @@ package web
 
 import (
 	"context"
-	"net/http"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -97,63 +96,123 @@ type looseInput struct {
 // placeAPI serves what belongs to no job: places and chargers, which battery is in which
 // vehicle, what stays where, and readings taken there.
 func (s *Server) placeAPI(api huma.API) {
-	add(s, api, operation{method: http.MethodGet, path: "/places", id: "places", about: "The shop's places in the order of the board"}, func(ctx context.Context, _ *none) ([]record.Place, error) {
-		return s.shop.Places(ctx, who(ctx))
-	})
-	add(s, api, operation{method: http.MethodPut, path: "/places/{place}", id: "keepPlace", about: "Add a place, or change one; the owner only"}, func(ctx context.Context, in *keepPlaceInput) ([]record.Place, error) {
-		b := in.Body
-		p := record.Place{ID: in.PlaceID, Name: b.Name, Kind: b.Kind, Indoors: b.Indoors, Watts: b.Watts, RoomM3: b.RoomM3, Ordinal: b.Ordinal}
-		return listAfter(ctx, s.shop.KeepPlace(ctx, who(ctx), p), s.shop.Places)
-	})
-	add(s, api, operation{method: http.MethodDelete, path: "/places/{place}", id: "dropPlace", about: "Take a place off the list; the owner only"}, func(ctx context.Context, in *PlacePath) ([]record.Place, error) {
-		return listAfter(ctx, s.shop.DropPlace(ctx, who(ctx), in.PlaceID), s.shop.Places)
-	})
-	add(s, api, operation{method: http.MethodGet, path: "/places/{place}/stays", id: "staysAt", about: "What stays at a place now"}, func(ctx context.Context, in *PlacePath) ([]record.Stay, error) {
-		return s.shop.StaysAt(ctx, who(ctx), in.PlaceID)
-	})
-	add(s, api, operation{method: http.MethodGet, path: "/chargers", id: "chargers", about: "The shop's chargers"}, func(ctx context.Context, _ *none) ([]record.Charger, error) {
-		return s.shop.Chargers(ctx, who(ctx))
-	})
-	add(s, api, operation{method: http.MethodPut, path: "/chargers/{charger}", id: "keepCharger", about: "Add a charger, or change one; the owner only"}, func(ctx context.Context, in *keepChargerInput) ([]record.Charger, error) {
-		b := in.Body
-		c := record.Charger{ID: in.ChargerID, Name: b.Name, Kind: b.Kind, Amps: b.Amps, Volts: b.Volts, Settings: b.Settings, WakeV: b.WakeV, Compensates: b.Compensates, PlaceID: b.PlaceID}
-		return listAfter(ctx, s.shop.KeepCharger(ctx, who(ctx), c), s.shop.Chargers)
-	})
-	add(s, api, operation{method: http.MethodDelete, path: "/chargers/{charger}", id: "dropCharger", about: "Take a charger off the list; the owner only"}, func(ctx context.Context, in *ChargerPath) ([]record.Charger, error) {
-		return listAfter(ctx, s.shop.DropCharger(ctx, who(ctx), in.ChargerID), s.shop.Chargers)
-	})
+	get(s, api, "/places", "places", "The shop's places in the order of the board",
+		func(ctx context.Context, _ *none) ([]record.Place, error) {
+			return s.shop.Places(ctx, who(ctx))
+		})
+	put(s, api, "/places/{place}", "keepPlace", "Add a place, or change one; the owner only",
+		func(ctx context.Context, in *keepPlaceInput) ([]record.Place, error) {
+			b := in.Body
+			p := record.Place{
+				ID:      in.PlaceID,
+				Name:    b.Name,
+				Kind:    b.Kind,
+				Indoors: b.Indoors,
+				Watts:   b.Watts,
+				RoomM3:  b.RoomM3,
+				Ordinal: b.Ordinal,
+			}
+			return listAfter(ctx, s.shop.KeepPlace(ctx, who(ctx), p), s.shop.Places)
+		})
+	remove(s, api, "/places/{place}", "dropPlace", "Take a place off the list; the owner only",
+		func(ctx context.Context, in *PlacePath) ([]record.Place, error) {
+			return listAfter(ctx, s.shop.DropPlace(ctx, who(ctx), in.PlaceID), s.shop.Places)
+		})
+	get(s, api, "/places/{place}/stays", "staysAt", "What stays at a place now",
+		func(ctx context.Context, in *PlacePath) ([]record.Stay, error) {
+			return s.shop.StaysAt(ctx, who(ctx), in.PlaceID)
+		})
+	get(s, api, "/chargers", "chargers", "The shop's chargers",
+		func(ctx context.Context, _ *none) ([]record.Charger, error) {
+			return s.shop.Chargers(ctx, who(ctx))
+		})
+	put(s, api, "/chargers/{charger}", "keepCharger", "Add a charger, or change one; the owner only",
+		func(ctx context.Context, in *keepChargerInput) ([]record.Charger, error) {
+			b := in.Body
+			c := record.Charger{
+				ID:          in.ChargerID,
+				Name:        b.Name,
+				Kind:        b.Kind,
+				Amps:        b.Amps,
+				Volts:       b.Volts,
+				Settings:    b.Settings,
+				WakeV:       b.WakeV,
+				Compensates: b.Compensates,
+				PlaceID:     b.PlaceID,
+			}
+			return listAfter(ctx, s.shop.KeepCharger(ctx, who(ctx), c), s.shop.Chargers)
+		})
+	remove(s, api, "/chargers/{charger}", "dropCharger", "Take a charger off the list; the owner only",
+		func(ctx context.Context, in *ChargerPath) ([]record.Charger, error) {
+			return listAfter(ctx, s.shop.DropCharger(ctx, who(ctx), in.ChargerID), s.shop.Chargers)
+		})
 	s.whereaboutsAPI(api)
 }
 
 // whereaboutsAPI serves where batteries and vehicles are.
 func (s *Server) whereaboutsAPI(api huma.API) {
-	add(s, api, operation{method: http.MethodPut, path: "/batteries/{battery}/installations/{installation}", id: "fitBattery", about: "Fit a battery into a vehicle, or move it; the ID is the idempotency key"}, func(ctx context.Context, in *fitInput) (shop.Moved, error) {
-		b := in.Body
-		return s.shop.Fit(ctx, who(ctx), shop.Fit{ID: in.InstallationID, BatteryID: in.BatteryID, VehicleID: b.VehicleID, Position: b.Position, At: b.At})
-	})
-	add(s, api, operation{method: http.MethodPut, path: "/batteries/{battery}/removals/{removal}", id: "takeOutBattery", about: "Take a battery out of the vehicle it is in; the ID is the idempotency key"}, func(ctx context.Context, in *takeOutInput) (shop.Moved, error) {
-		return s.shop.TakeOut(ctx, who(ctx), in.RemovalID, in.BatteryID, in.Body.At)
-	})
-	add(s, api, operation{method: http.MethodPut, path: "/stays/{stay}", id: "stay", about: "Put a battery or a vehicle at a place; the ID is the idempotency key"}, func(ctx context.Context, in *stayInput) ([]record.Stay, error) {
-		b := in.Body
-		stay := record.Stay{ID: in.StayID, BatteryID: b.BatteryID, VehicleID: b.VehicleID, PlaceID: b.PlaceID, FromAt: b.FromAt, Purpose: b.Purpose}
-		return s.staysAfter(ctx, s.shop.Stay(ctx, who(ctx), stay), record.Subject{BatteryID: b.BatteryID, VehicleID: b.VehicleID})
-	})
-	add(s, api, operation{method: http.MethodPut, path: "/leaves/{leave}", id: "leave", about: "End where a battery or a vehicle stays; the ID is the idempotency key"}, func(ctx context.Context, in *leaveInput) ([]record.Stay, error) {
-		of := record.Subject{BatteryID: in.Body.BatteryID, VehicleID: in.Body.VehicleID}
-		return s.staysAfter(ctx, s.shop.Leave(ctx, who(ctx), in.LeaveID, of, in.Body.At), of)
-	})
-	add(s, api, operation{method: http.MethodGet, path: "/batteries/{battery}/stays", id: "staysOfBattery", about: "Where a battery stayed, latest first"}, func(ctx context.Context, in *BatteryPath) ([]record.Stay, error) {
-		return s.shop.StaysOf(ctx, who(ctx), record.Subject{BatteryID: &in.BatteryID})
-	})
-	add(s, api, operation{method: http.MethodPut, path: "/batteries/{battery}/readings/{reading}", id: "keepLooseReading", about: "Keep a reading of a battery that is on no job; its ID is the idempotency key"}, func(ctx context.Context, in *looseInput) (shop.BatteryPage, error) {
-		of := record.Subject{BatteryID: &in.BatteryID}
-		keep := record.Keep{ID: in.ReadingID, BatteryID: in.BatteryID, Line: in.Body.Line, TakenAt: in.Body.TakenAt}
-		if err := s.shop.KeepOf(ctx, who(ctx), of, keep); err != nil {
-			return shop.BatteryPage{}, err
-		}
-		return s.shop.BatteryPage(ctx, who(ctx), in.BatteryID)
-	})
+	put(
+		s,
+		api,
+		"/batteries/{battery}/installations/{installation}",
+		"fitBattery",
+		"Fit a battery into a vehicle, or move it; the ID is the idempotency key",
+		func(ctx context.Context, in *fitInput) (shop.Moved, error) {
+			b := in.Body
+			return s.shop.Fit(
+				ctx,
+				who(ctx),
+				shop.Fit{ID: in.InstallationID, BatteryID: in.BatteryID, VehicleID: b.VehicleID, Position: b.Position, At: b.At},
+			)
+		},
+	)
+	put(
+		s,
+		api,
+		"/batteries/{battery}/removals/{removal}",
+		"takeOutBattery",
+		"Take a battery out of the vehicle it is in; the ID is the idempotency key",
+		func(ctx context.Context, in *takeOutInput) (shop.Moved, error) {
+			return s.shop.TakeOut(ctx, who(ctx), in.RemovalID, in.BatteryID, in.Body.At)
+		},
+	)
+	put(s, api, "/stays/{stay}", "stay", "Put a battery or a vehicle at a place; the ID is the idempotency key",
+		func(ctx context.Context, in *stayInput) ([]record.Stay, error) {
+			b := in.Body
+			stay := record.Stay{
+				ID:        in.StayID,
+				BatteryID: b.BatteryID,
+				VehicleID: b.VehicleID,
+				PlaceID:   b.PlaceID,
+				FromAt:    b.FromAt,
+				Purpose:   b.Purpose,
+			}
+			return s.staysAfter(ctx, s.shop.Stay(ctx, who(ctx), stay), record.Subject{BatteryID: b.BatteryID, VehicleID: b.VehicleID})
+		})
+	put(s, api, "/leaves/{leave}", "leave", "End where a battery or a vehicle stays; the ID is the idempotency key",
+		func(ctx context.Context, in *leaveInput) ([]record.Stay, error) {
+			of := record.Subject{BatteryID: in.Body.BatteryID, VehicleID: in.Body.VehicleID}
+			return s.staysAfter(ctx, s.shop.Leave(ctx, who(ctx), in.LeaveID, of, in.Body.At), of)
+		})
+	get(s, api, "/batteries/{battery}/stays", "staysOfBattery", "Where a battery stayed, latest first",
+		func(ctx context.Context, in *BatteryPath) ([]record.Stay, error) {
+			return s.shop.StaysOf(ctx, who(ctx), record.Subject{BatteryID: &in.BatteryID})
+		})
+	put(
+		s,
+		api,
+		"/batteries/{battery}/readings/{reading}",
+		"keepLooseReading",
+		"Keep a reading of a battery that is on no job; its ID is the idempotency key",
+		func(ctx context.Context, in *looseInput) (shop.BatteryPage, error) {
+			of := record.Subject{BatteryID: &in.BatteryID}
+			keep := record.Keep{ID: in.ReadingID, BatteryID: in.BatteryID, Line: in.Body.Line, TakenAt: in.Body.TakenAt}
+			if err := s.shop.KeepOf(ctx, who(ctx), of, keep); err != nil {
+				return shop.BatteryPage{}, err
+			}
+			return s.shop.BatteryPage(ctx, who(ctx), in.BatteryID)
+		},
+	)
 }
 
 // listAfter is a list of the shop as it stands after a change, or the change's error.

@@ -58,17 +58,22 @@ type KeptAnswer struct {
 }
 
 func (s *Server) readingAPI(api huma.API) {
-	add(s, api, operation{method: http.MethodPost, path: "/jobs/{job}/preview", id: "preview", about: "What would hold if this line were kept; nothing is written"}, s.preview)
-	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/readings/{reading}", id: "keepReading", about: "Keep a reading; its ID is the idempotency key"}, s.keep)
-	add(s, api, operation{method: http.MethodPost, path: "/jobs/{job}/readings/{reading}/correct", id: "correctReading", about: "Correct a reading by one that supersedes it"}, func(ctx context.Context, in *changeInput) (record.JobPage, error) {
-		return s.pageAfter(ctx, in.JobID, s.shop.Correct(ctx, who(ctx), in.JobID, in.ReadingID, in.correction()))
-	})
-	add(s, api, operation{method: http.MethodPost, path: "/jobs/{job}/readings/{reading}/mistaken", id: "mistakenReading", about: "Mark a reading mistaken; it stays and no longer counts"}, func(ctx context.Context, in *changeInput) (record.JobPage, error) {
-		return s.pageAfter(ctx, in.JobID, s.shop.Mistaken(ctx, who(ctx), in.JobID, in.ReadingID, in.correction()))
-	})
-	add(s, api, operation{method: http.MethodPost, path: "/jobs/{job}/readings/{reading}/undo", id: "undoReading", about: "Take back the last thing done to a reading"}, func(ctx context.Context, in *changeInput) (record.JobPage, error) {
-		return s.pageAfter(ctx, in.JobID, s.shop.Undo(ctx, who(ctx), in.JobID, in.ReadingID, in.correction()))
-	})
+	post(s, api, "/jobs/{job}/preview", "preview", "What would hold if this line were kept; nothing is written",
+		s.preview)
+	put(s, api, "/jobs/{job}/readings/{reading}", "keepReading", "Keep a reading; its ID is the idempotency key",
+		s.keep)
+	post(s, api, "/jobs/{job}/readings/{reading}/correct", "correctReading", "Correct a reading by one that supersedes it",
+		func(ctx context.Context, in *changeInput) (record.JobPage, error) {
+			return s.pageAfter(ctx, in.JobID, s.shop.Correct(ctx, who(ctx), in.JobID, in.ReadingID, in.correction()))
+		})
+	post(s, api, "/jobs/{job}/readings/{reading}/mistaken", "mistakenReading", "Mark a reading mistaken; it stays and no longer counts",
+		func(ctx context.Context, in *changeInput) (record.JobPage, error) {
+			return s.pageAfter(ctx, in.JobID, s.shop.Mistaken(ctx, who(ctx), in.JobID, in.ReadingID, in.correction()))
+		})
+	post(s, api, "/jobs/{job}/readings/{reading}/undo", "undoReading", "Take back the last thing done to a reading",
+		func(ctx context.Context, in *changeInput) (record.JobPage, error) {
+			return s.pageAfter(ctx, in.JobID, s.shop.Undo(ctx, who(ctx), in.JobID, in.ReadingID, in.correction()))
+		})
 }
 
 func (s *Server) preview(ctx context.Context, in *previewInput) (record.Preview, error) {
@@ -80,7 +85,12 @@ func (s *Server) preview(ctx context.Context, in *previewInput) (record.Preview,
 }
 
 func (s *Server) keep(ctx context.Context, in *keepInput) (KeptAnswer, error) {
-	kept, err := s.shop.Keep(ctx, who(ctx), in.JobID, record.Keep{ID: in.ReadingID, BatteryID: in.Body.BatteryID, Line: in.Body.Line, TakenAt: in.Body.TakenAt})
+	kept, err := s.shop.Keep(
+		ctx,
+		who(ctx),
+		in.JobID,
+		record.Keep{ID: in.ReadingID, BatteryID: in.Body.BatteryID, Line: in.Body.Line, TakenAt: in.Body.TakenAt},
+	)
 	page, err := s.pageAfter(ctx, in.JobID, err)
 	return KeptAnswer{kept, page}, err
 }
@@ -90,11 +100,22 @@ type assessInput struct {
 }
 
 func (s *Server) assessAPI(api huma.API) {
-	add(s, api, operation{method: http.MethodPost, path: "/assess", id: "assess", about: "Judge one case, as the command grapnel assess does", raw: true}, func(_ context.Context, in *assessInput) (diagnosis.Assessment, error) {
-		c, err := evidence.Decode(bytes.NewReader(in.RawBody))
-		if err != nil {
-			return diagnosis.Assessment{}, err
-		}
-		return s.shop.Judge(c), nil
-	})
+	add(
+		s,
+		api,
+		operation{
+			method: http.MethodPost,
+			path:   "/assess",
+			id:     "assess",
+			about:  "Judge one case, as the command grapnel assess does",
+			raw:    true,
+		},
+		func(_ context.Context, in *assessInput) (diagnosis.Assessment, error) {
+			c, err := evidence.Decode(bytes.NewReader(in.RawBody))
+			if err != nil {
+				return diagnosis.Assessment{}, err
+			}
+			return s.shop.Judge(c), nil
+		},
+	)
 }

@@ -42,17 +42,21 @@ type setUpInput struct {
 }
 
 func (s *Server) sessionAPI(api huma.API) {
-	add(s, api, operation{method: http.MethodGet, path: "/hello", id: "hello", about: "Who is signed in, and what a browser needs to begin"}, func(ctx context.Context, _ *none) (Hello, error) {
-		return s.hello(ctx, who(ctx))
-	})
-	add(s, api, operation{method: http.MethodPost, path: "/sign-in", id: "signIn", about: "Sign in"}, s.signIn)
-	add(s, api, operation{method: http.MethodPost, path: "/sign-out", id: "signOut", about: "Sign out"}, func(ctx context.Context, _ *none) (Hello, error) {
-		if err := s.sessions.Destroy(ctx); err != nil {
-			return Hello{}, err
-		}
-		return s.hello(ctx, people.Person{})
-	})
-	add(s, api, operation{method: http.MethodPost, path: "/set-up", id: "setUp", about: "Set the shop up, once, with the code printed in the terminal"}, s.setUp)
+	get(s, api, "/hello", "hello", "Who is signed in, and what a browser needs to begin",
+		func(ctx context.Context, _ *none) (Hello, error) {
+			return s.hello(ctx, who(ctx))
+		})
+	post(s, api, "/sign-in", "signIn", "Sign in",
+		s.signIn)
+	post(s, api, "/sign-out", "signOut", "Sign out",
+		func(ctx context.Context, _ *none) (Hello, error) {
+			if err := s.sessions.Destroy(ctx); err != nil {
+				return Hello{}, err
+			}
+			return s.hello(ctx, people.Person{})
+		})
+	post(s, api, "/set-up", "setUp", "Set the shop up, once, with the code printed in the terminal",
+		s.setUp)
 }
 
 func (s *Server) hello(ctx context.Context, p people.Person) (Hello, error) {
@@ -96,8 +100,18 @@ func (s *Server) begin(ctx context.Context, p people.Person) (Hello, error) {
 func (s *Server) setUp(ctx context.Context, in *setUpInput) (Hello, error) {
 	b := in.Body
 	if s.config.SetUpCode == "" || subtle.ConstantTimeCompare([]byte(b.Code), []byte(s.config.SetUpCode)) != 1 {
-		return Hello{}, newProblem(http.StatusForbidden, "That is not the code. It is printed in the terminal where Grapnel was started.",
-			ProblemField{Field: "code", Given: b.Code, Allowed: "the code from the terminal", Code: "problem.code", Text: "The code is printed in the terminal where Grapnel was started.", Suggest: []string{}})
+		return Hello{}, newProblem(
+			http.StatusForbidden,
+			"That is not the code. It is printed in the terminal where Grapnel was started.",
+			ProblemField{
+				Field:   "code",
+				Given:   b.Code,
+				Allowed: "the code from the terminal",
+				Code:    "problem.code",
+				Text:    "The code is printed in the terminal where Grapnel was started.",
+				Suggest: []string{},
+			},
+		)
 	}
 	p, err := s.shop.SetUp(ctx, shop.SetUp{ShopName: b.ShopName, TimeZone: b.TimeZone, Name: b.Name, SignIn: b.SignIn, Password: b.Password})
 	if err != nil {

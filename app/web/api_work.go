@@ -69,30 +69,70 @@ type stopClockInput struct {
 }
 
 func (s *Server) workAPI(api huma.API) {
-	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/answers/{answer}", id: "answerStep", about: "Write down what was said to a step; the ID is the idempotency key"}, func(ctx context.Context, in *answerInput) (record.JobPage, error) {
-		b := in.Body
-		return s.pageAfter(ctx, in.JobID, s.shop.Answer(ctx, who(ctx), in.JobID, record.StepAnswer{ID: in.AnswerID, BatteryID: b.BatteryID, Code: b.Code, Value: b.Value, Note: b.Note, At: b.At}))
-	})
-	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/clearings/{clearing}", id: "clearStop", about: "Lift a stop rule for the readings named, with a reason"}, func(ctx context.Context, in *clearInput) (record.JobPage, error) {
-		b := in.Body
-		return s.pageAfter(ctx, in.JobID, s.shop.Clear(ctx, who(ctx), in.JobID, record.Clearing{ID: in.ClearingID, BatteryID: b.BatteryID, Stop: school.Caution(b.Stop), Reason: b.Reason, Readings: b.Readings, Revision: b.Revision}))
-	})
-	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/batteries/{battery}/mounting", id: "mount", about: "How the battery sits: where, its posts, how several are joined"}, func(ctx context.Context, in *mountingInput) (record.JobPage, error) {
-		return s.pageAfter(ctx, in.JobID, s.shop.Mount(ctx, who(ctx), in.JobID, in.BatteryID, in.Body))
-	})
-	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/desk", id: "desk", about: "Where the job stands, who has it, what it waits for"}, func(ctx context.Context, in *deskInput) (record.JobPage, error) {
-		return s.pageAfter(ctx, in.JobID, s.shop.SetDesk(ctx, who(ctx), in.JobID, in.Body))
-	})
-	add(s, api, operation{method: http.MethodGet, path: "/clocks", id: "clocks", about: "Every clock of the shop that runs or rings"}, func(ctx context.Context, _ *none) (shop.Clocks, error) {
-		return s.shop.Clocks(ctx, who(ctx))
-	})
-	add(s, api, operation{method: http.MethodPut, path: "/jobs/{job}/clocks/{clock}", id: "startClock", about: "Set a clock going; the ID is the idempotency key"}, func(ctx context.Context, in *startClockInput) (shop.Clocks, error) {
-		b := in.Body
-		return s.clocksAfter(ctx, s.shop.StartClock(ctx, who(ctx), in.JobID, record.Clock{ID: in.ClockID, BatteryID: b.BatteryID, Kind: b.Kind, StartedAt: b.StartedAt}))
-	})
-	add(s, api, operation{method: http.MethodPost, path: "/clocks/{clock}/stop", id: "stopClock", about: "Stop a clock"}, func(ctx context.Context, in *stopClockInput) (shop.Clocks, error) {
-		return s.clocksAfter(ctx, s.shop.StopClock(ctx, who(ctx), in.ClockID))
-	})
+	put(s, api, "/jobs/{job}/answers/{answer}", "answerStep", "Write down what was said to a step; the ID is the idempotency key",
+		func(ctx context.Context, in *answerInput) (record.JobPage, error) {
+			b := in.Body
+			return s.pageAfter(
+				ctx,
+				in.JobID,
+				s.shop.Answer(
+					ctx,
+					who(ctx),
+					in.JobID,
+					record.StepAnswer{ID: in.AnswerID, BatteryID: b.BatteryID, Code: b.Code, Value: b.Value, Note: b.Note, At: b.At},
+				),
+			)
+		})
+	put(s, api, "/jobs/{job}/clearings/{clearing}", "clearStop", "Lift a stop rule for the readings named, with a reason",
+		func(ctx context.Context, in *clearInput) (record.JobPage, error) {
+			b := in.Body
+			return s.pageAfter(
+				ctx,
+				in.JobID,
+				s.shop.Clear(
+					ctx,
+					who(ctx),
+					in.JobID,
+					record.Clearing{
+						ID:        in.ClearingID,
+						BatteryID: b.BatteryID,
+						Stop:      school.Caution(b.Stop),
+						Reason:    b.Reason,
+						Readings:  b.Readings,
+						Revision:  b.Revision,
+					},
+				),
+			)
+		})
+	put(s, api, "/jobs/{job}/batteries/{battery}/mounting", "mount", "How the battery sits: where, its posts, how several are joined",
+		func(ctx context.Context, in *mountingInput) (record.JobPage, error) {
+			return s.pageAfter(ctx, in.JobID, s.shop.Mount(ctx, who(ctx), in.JobID, in.BatteryID, in.Body))
+		})
+	put(s, api, "/jobs/{job}/desk", "desk", "Where the job stands, who has it, what it waits for",
+		func(ctx context.Context, in *deskInput) (record.JobPage, error) {
+			return s.pageAfter(ctx, in.JobID, s.shop.SetDesk(ctx, who(ctx), in.JobID, in.Body))
+		})
+	get(s, api, "/clocks", "clocks", "Every clock of the shop that runs or rings",
+		func(ctx context.Context, _ *none) (shop.Clocks, error) {
+			return s.shop.Clocks(ctx, who(ctx))
+		})
+	put(s, api, "/jobs/{job}/clocks/{clock}", "startClock", "Set a clock going; the ID is the idempotency key",
+		func(ctx context.Context, in *startClockInput) (shop.Clocks, error) {
+			b := in.Body
+			return s.clocksAfter(
+				ctx,
+				s.shop.StartClock(
+					ctx,
+					who(ctx),
+					in.JobID,
+					record.Clock{ID: in.ClockID, BatteryID: b.BatteryID, Kind: b.Kind, StartedAt: b.StartedAt},
+				),
+			)
+		})
+	post(s, api, "/clocks/{clock}/stop", "stopClock", "Stop a clock",
+		func(ctx context.Context, in *stopClockInput) (shop.Clocks, error) {
+			return s.clocksAfter(ctx, s.shop.StopClock(ctx, who(ctx), in.ClockID))
+		})
 }
 
 // clocksAfter are the clocks as they stand after a change, or the change's error.
@@ -125,7 +165,12 @@ func (s *Server) keepPhoto(w http.ResponseWriter, r *http.Request) {
 			return
 		}
 	}
-	photo := record.Photo{ID: id, MediaType: http.DetectContentType(body), Note: about.Get("note"), TakenAt: at.UTC().Truncate(time.Microsecond)}
+	photo := record.Photo{
+		ID:        id,
+		MediaType: http.DetectContentType(body),
+		Note:      about.Get("note"),
+		TakenAt:   at.UTC().Truncate(time.Microsecond),
+	}
 	if err := s.shop.KeepPhoto(r.Context(), who(r.Context()), job, photo, body); err != nil {
 		s.fail(r, err).write(w)
 		return

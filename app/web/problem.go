@@ -99,7 +99,17 @@ func humaFields(errs []error) []ProblemField {
 		if encoded, err := json.Marshal(detail.Value); err == nil && len(given) > 80 {
 			given = string(encoded[:min(len(encoded), 80)])
 		}
-		fields = append(fields, ProblemField{Field: field, Given: given, Allowed: detail.Message, Code: "problem.schema", Text: field + ": " + detail.Message, Suggest: []string{}})
+		fields = append(
+			fields,
+			ProblemField{
+				Field:   field,
+				Given:   given,
+				Allowed: detail.Message,
+				Code:    "problem.schema",
+				Text:    field + ": " + detail.Message,
+				Suggest: []string{},
+			},
+		)
 	}
 	return fields
 }
@@ -127,17 +137,32 @@ func (s *Server) problemFor(r *http.Request, err error) *Problem {
 	case errors.Is(err, shop.ErrForbidden):
 		return newProblem(http.StatusForbidden, "Only the owner may do this.")
 	case errors.Is(err, shop.ErrSuperseded):
-		return newProblem(http.StatusConflict, "Someone else has changed this reading in the meantime. Both versions are kept; look at it again.")
+		return newProblem(
+			http.StatusConflict,
+			"Someone else has changed this reading in the meantime. Both versions are kept; look at it again.",
+		)
 	case errors.Is(err, shop.ErrTaken):
 		return newProblem(http.StatusConflict, "The shop is set up already. Sign in.")
 	case r.Context().Err() != nil:
 		return newProblem(http.StatusServiceUnavailable, "The request took too long, or ended before it was done. Try again.")
 	case store.Away(err):
 		s.log.WarnContext(r.Context(), "database away", slog.Any("error", err), slog.String("path", r.URL.Path))
-		return newProblem(http.StatusServiceUnavailable, "The workshop's database is not there at the moment; it is being started again. Nothing was written by halves. Try again in a few seconds.")
+		return newProblem(
+			http.StatusServiceUnavailable,
+			"The workshop's database is not there at the moment; it is being started again. Nothing was written by halves. Try again in a few seconds.",
+		)
 	}
-	s.log.ErrorContext(r.Context(), "request failed", slog.Any("error", err), slog.String("path", r.URL.Path), slog.String("request_id", requestID(r.Context())))
-	return newProblem(http.StatusInternalServerError, "Something failed on our side. Nothing was written by halves. Try again; if it stays, give this request id.")
+	s.log.ErrorContext(
+		r.Context(),
+		"request failed",
+		slog.Any("error", err),
+		slog.String("path", r.URL.Path),
+		slog.String("request_id", requestID(r.Context())),
+	)
+	return newProblem(
+		http.StatusInternalServerError,
+		"Something failed on our side. Nothing was written by halves. Try again; if it stays, give this request id.",
+	)
 }
 
 func problemFields(list problem.List) []ProblemField {
@@ -147,7 +172,16 @@ func problemFields(list problem.List) []ProblemField {
 		if suggest == nil {
 			suggest = []string{}
 		}
-		out[i] = ProblemField{Field: p.Field, Given: p.Given, Allowed: p.Allowed, Code: p.Code, Text: p.Text, Start: p.Start, End: p.End, Suggest: suggest}
+		out[i] = ProblemField{
+			Field:   p.Field,
+			Given:   p.Given,
+			Allowed: p.Allowed,
+			Code:    p.Code,
+			Text:    p.Text,
+			Start:   p.Start,
+			End:     p.End,
+			Suggest: suggest,
+		}
 	}
 	return out
 }

@@ -113,5 +113,12 @@ func drawCode(text string) (template.HTML, error) {
 		}
 	}
 	side := code.Size + 2*quiet
-	return template.HTML(fmt.Sprintf(`<svg viewBox="0 0 %d %d" role="img" aria-label="QR code of this page's address"><path d="%s"/></svg>`, side, side, path.String())), nil
+	return template.HTML(
+		fmt.Sprintf(
+			`<svg viewBox="0 0 %d %d" role="img" aria-label="QR code of this page's address"><path d="%s"/></svg>`,
+			side,
+			side,
+			path.String(),
+		),
+	), nil
 }

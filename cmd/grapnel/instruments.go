@@ -38,7 +38,11 @@ func instruments(ctx context.Context, args []string, _ io.Reader, out, errs io.W
 			return errBadInput
 		}
 	}
-	label := battery.Label{Chemistry: battery.Flooded, NominalV: 12, Rating: &battery.Rating{Value: quantity.Amperes(rating), Standard: battery.SAE}}
+	label := battery.Label{
+		Chemistry: battery.Flooded,
+		NominalV:  12,
+		Rating:    &battery.Rating{Value: quantity.Amperes(rating), Standard: battery.SAE},
+	}
 	bench, err := instrument.NewBench(label, percent, quantity.Celsius(celsius), seed)
 	if err != nil {
 		return err

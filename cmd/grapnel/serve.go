@@ -60,7 +60,12 @@ func (s *serving) define(set *flag.FlagSet) {
 	set.StringVar(&s.key, "tls-key", "", "key file of the certificate")
 	set.BoolVar(&s.own, "tls", false, "serve TLS by the workshop's own authority, with a page that puts it on phones")
 	set.StringVar(&s.trustAddress, "trust-address", "", "where that page is served over plain HTTP (default: the port after -address)")
-	set.StringVar(&s.proxy, "behind-proxy", "", "address of the proxy that speaks TLS for us; its forwarded header is believed, nobody else's")
+	set.StringVar(
+		&s.proxy,
+		"behind-proxy",
+		"",
+		"address of the proxy that speaks TLS for us; its forwarded header is believed, nobody else's",
+	)
 	set.BoolVar(&s.verbose, "verbose", false, "log every request")
 }
 
@@ -145,7 +150,8 @@ func (s *serving) database(ctx context.Context) (_ *sql.DB, stop func() error, e
 	if err != nil {
 		return nil, stop, errors.Join(err, stop())
 	}
-	return db, func() error { return errors.Join(db.Close(), stop()) }, nil
+	stopServer := stop
+	return db, func() error { return errors.Join(db.Close(), stopServer()) }, nil
 }
 
 func (s *serving) run(ctx context.Context) (err error) {
@@ -168,7 +174,10 @@ func (s *serving) run(ctx context.Context) (err error) {
 	if err != nil {
 		return err
 	}
-	handler, err := web.New(db, web.Config{Release: release, Secure: s.secure(), Proxy: s.proxy, SetUpCode: code, DemoHint: s.hint, Log: s.log})
+	handler, err := web.New(
+		db,
+		web.Config{Release: release, Secure: s.secure(), Proxy: s.proxy, SetUpCode: code, DemoHint: s.hint, Log: s.log},
+	)
 	if err != nil {
 		return err
 	}
@@ -205,7 +214,14 @@ func (s *serving) listen(ctx context.Context, handler http.Handler, endStreams f
 	if err != nil {
 		return fmt.Errorf("%w (choose another with -address)", err)
 	}
-	server := &http.Server{Handler: handler, ReadHeaderTimeout: headerTimeout, ReadTimeout: readTimeout, IdleTimeout: idleTimeout, TLSConfig: &tls.Config{MinVersion: tls.VersionTLS12}, ErrorLog: slog.NewLogLogger(s.log.Handler(), slog.LevelDebug)}
+	server := &http.Server{
+		Handler:           handler,
+		ReadHeaderTimeout: headerTimeout,
+		ReadTimeout:       readTimeout,
+		IdleTimeout:       idleTimeout,
+		TLSConfig:         &tls.Config{MinVersion: tls.VersionTLS12},
+		ErrorLog:          slog.NewLogLogger(s.log.Handler(), slog.LevelDebug),
+	}
 	server.RegisterOnShutdown(endStreams)
 	address := listener.Addr().String()
 	servers := []*http.Server{server}
@@ -283,7 +299,11 @@ func (s *serving) trusted(server *http.Server, address string) (*http.Server, ne
 	if ip := net.ParseIP(host); ip == nil || !ip.IsUnspecified() {
 		hosts = []string{host}
 	}
-	trust := web.Trust{DER: own.DER(), URL: "https://" + net.JoinHostPort(hosts[0], port), Page: "http://" + net.JoinHostPort(hosts[0], trustPort) + "/trust"}
+	trust := web.Trust{
+		DER:  own.DER(),
+		URL:  "https://" + net.JoinHostPort(hosts[0], port),
+		Page: "http://" + net.JoinHostPort(hosts[0], trustPort) + "/trust",
+	}
 	s.phones = trust.Page
 	return &http.Server{Handler: trust.Handler(), ReadHeaderTimeout: headerTimeout, ReadTimeout: readTimeout}, listener, nil
 }

@@ -36,8 +36,12 @@ var goals = map[string][]struct {
 // studyPage is the page in Markdown.
 func studyPage(results []study.Result, fleets []study.Fleet) string {
 	var b strings.Builder
-	b.WriteString("# Does the verdict hold?\n\nMade by `make study`; do not edit. Anyone can recompute it: the same seed gives the same figures, on any machine.\n\n")
-	b.WriteString("Virtual vehicles with known hidden faults stand in for cars. The diagnosis sees only what its instruments show, with their errors, asks for one test after the other by what each settles for its minutes, and stops when the verdict is sure, nothing more is worth its minutes, or 75 minutes of work are spent. Beside it the same vehicles go through three habits of the trade.\n\n")
+	b.WriteString(
+		"# Does the verdict hold?\n\nMade by `make study`; do not edit. Anyone can recompute it: the same seed gives the same figures, on any machine.\n\n",
+	)
+	b.WriteString(
+		"Virtual vehicles with known hidden faults stand in for cars. The diagnosis sees only what its instruments show, with their errors, asks for one test after the other by what each settles for its minutes, and stops when the verdict is sure, nothing more is worth its minutes, or 75 minutes of work are spent. Beside it the same vehicles go through three habits of the trade.\n\n",
+	)
 	for k, r := range results {
 		studySection(&b, r, fleets[k])
 	}
@@ -46,14 +50,36 @@ func studyPage(results []study.Result, fleets []study.Fleet) string {
 }
 
 func studySection(b *strings.Builder, r study.Result, f study.Fleet) {
-	fmt.Fprintf(b, "## The %s fleet\n\n%s\n\n%d cases, seed %d, %.0f s on the machine of [performance.md](performance.md).\n\n", f.Name, f.About, r.Cases, r.Seed, r.Seconds)
-	b.WriteString("| | right main cause | good replaced | bad kept | expected cost | minutes of work, median and 90 % | waiting, median | calibration error |\n|---|---|---|---|---|---|---|---|\n")
+	fmt.Fprintf(
+		b,
+		"## The %s fleet\n\n%s\n\n%d cases, seed %d, %.0f s on the machine of [performance.md](performance.md).\n\n",
+		f.Name,
+		f.About,
+		r.Cases,
+		r.Seed,
+		r.Seconds,
+	)
+	b.WriteString(
+		"| | right main cause | good replaced | bad kept | expected cost | minutes of work, median and 90 % | waiting, median | calibration error |\n|---|---|---|---|---|---|---|---|\n",
+	)
 	row := func(name string, x study.Figures, calibrated bool) {
 		calibration := "—"
 		if calibrated {
 			calibration = fmt.Sprintf("%.3f", x.CalibrationError)
 		}
-		fmt.Fprintf(b, "| %s | %.1f %% | %.2f %% | %.2f %% | %.3f | %.0f, %.0f | %.0f | %s |\n", waysWords[name], 100*x.RightCause, 100*x.WronglyReplaced, 100*x.BadKept, x.ExpectedCost, x.MinutesMedian, x.MinutesP90, x.WaitingMedian, calibration)
+		fmt.Fprintf(
+			b,
+			"| %s | %.1f %% | %.2f %% | %.2f %% | %.3f | %.0f, %.0f | %.0f | %s |\n",
+			waysWords[name],
+			100*x.RightCause,
+			100*x.WronglyReplaced,
+			100*x.BadKept,
+			x.ExpectedCost,
+			x.MinutesMedian,
+			x.MinutesP90,
+			x.WaitingMedian,
+			calibration,
+		)
 	}
 	row("grapnel", r.Grapnel, true)
 	for _, name := range study.BaselineNames() {
@@ -112,7 +138,11 @@ func missesTable(b *strings.Builder, r study.Result) {
 		return cmp.Or(b.n-a.n, strings.Compare(a.main, b.main), strings.Compare(a.cause, b.cause))
 	})
 	fmt.Fprintf(b, "\nOf %d wrong causes %d name the wrong fault of a battery that is bad either way: ", wrong, sameBattery)
-	fmt.Fprintf(b, "were worn plates, a bad cell and damage one answer, %.1f %% would be right. The commonest:\n\n", 100*(1-float64(wrong-sameBattery)/float64(r.Cases)))
+	fmt.Fprintf(
+		b,
+		"were worn plates, a bad cell and damage one answer, %.1f %% would be right. The commonest:\n\n",
+		100*(1-float64(wrong-sameBattery)/float64(r.Cases)),
+	)
 	b.WriteString("| main fault | taken for | cases | the oracle |\n|---|---|---|---|\n")
 	for _, m := range misses[:min(missesShown, len(misses))] {
 		fmt.Fprintf(b, "| %s | %s | %d | %d |\n", short(m.main), short(m.cause), m.n, r.Oracle.Confusion[m.main][m.cause])
@@ -151,7 +181,14 @@ type drawing struct {
 
 func newDrawing(width, height float64, title string) *drawing {
 	d := &drawing{}
-	fmt.Fprintf(d, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %g %g" font-family="sans-serif" font-size="13" role="img"><title>%s</title><rect width="100%%" height="100%%" fill="%s"/>`, width, height, title, paper)
+	fmt.Fprintf(
+		d,
+		`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %g %g" font-family="sans-serif" font-size="13" role="img"><title>%s</title><rect width="100%%" height="100%%" fill="%s"/>`,
+		width,
+		height,
+		title,
+		paper,
+	)
 	return d
 }
 
@@ -203,7 +240,16 @@ func confusionFigure(r study.Result) string {
 			if share > 0.5 {
 				on = paper
 			}
-			fmt.Fprintf(d, `<rect x="%.1f" y="%.1f" width="%g" height="%g" fill="%s" fill-opacity="%.2f"/>`, left+cell*float64(j), y, cell-2, cell-2, colour, 0.12+0.88*share)
+			fmt.Fprintf(
+				d,
+				`<rect x="%.1f" y="%.1f" width="%g" height="%g" fill="%s" fill-opacity="%.2f"/>`,
+				left+cell*float64(j),
+				y,
+				cell-2,
+				cell-2,
+				colour,
+				0.12+0.88*share,
+			)
 			if share >= 0.005 {
 				d.text(left+cell*(float64(j)+0.47), y+cell*0.62, "middle", on, fmt.Sprintf("%.0f", 100*share))
 			}
@@ -290,7 +336,16 @@ func replacedFigure(r study.Result) string {
 			}
 			share := f.ReplacedByCharge[fifth].Share
 			x, y := p.at((float64(fifth)+0.12+0.19*float64(k))/5, share)
-			fmt.Fprintf(p, `<rect x="%.1f" y="%.1f" width="14" height="%.1f" fill="%s"><title>%s: %.1f %%</title></rect>`, x, y, math.Max(zero-y, 1), colours[k], names[k], 100*share)
+			fmt.Fprintf(
+				p,
+				`<rect x="%.1f" y="%.1f" width="14" height="%.1f" fill="%s"><title>%s: %.1f %%</title></rect>`,
+				x,
+				y,
+				math.Max(zero-y, 1),
+				colours[k],
+				names[k],
+				100*share,
+			)
 		}
 	}
 	for k, name := range names {

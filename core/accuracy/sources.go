@@ -5,9 +5,15 @@ import "grapnel/core/source"
 // Sources lists every figure of this package.
 func Sources() []source.Entry {
 	memory := source.Recalled("one sigma")
-	return source.In("accuracy",
+	return source.In(
+		"accuracy",
 		source.Codes("voltmeters", "share V", memory, voltmeters),
-		source.Codes("temperatureSigma", "K", memory.With("felt by hand ±5 °C is the limit; infrared sees the case, which lags the acid by hours"), temperatureSigma),
+		source.Codes(
+			"temperatureSigma",
+			"K",
+			memory.With("felt by hand ±5 °C is the limit; infrared sees the case, which lags the acid by hours"),
+			temperatureSigma,
+		),
 		source.Figure("HydrometerReading", HydrometerReading, "SG", memory),
 		source.Figure("HydrometerInstrument", HydrometerInstrument, "SG", memory),
 		source.Figure("clampShare", clampShare, "share", memory),

@@ -5,7 +5,8 @@ import "grapnel/core/source"
 // Sources lists every figure of this package.
 func Sources() []source.Entry {
 	bci, memory, common := source.By(source.BCI), source.Recalled(""), source.Common("")
-	return source.In("battery",
+	return source.In(
+		"battery",
 		source.Table("openCircuit", "% V", bci.With("flooded; EFB, AGM and gel from memory"), openCircuitRows()...),
 		source.Figure("TableCelsius", TableCelsius, "°C", bci),
 		source.Figure("millivoltsPerKelvin", millivoltsPerKelvin, "mV/K", source.From("0.2 mV for each cell and kelvin")),
@@ -59,7 +60,12 @@ func Sources() []source.Entry {
 		source.Figure("ampsPerAmpereBand", ampsPerAmpereBand, "share", memory),
 		source.Figure("chargeEfficiency", chargeEfficiency, "share", memory),
 
-		source.Codes("chargeVolts", "V absorb float equalise", source.Recalled("at 25 °C; equalising flooded batteries only is common practice"), chargeVolts),
+		source.Codes(
+			"chargeVolts",
+			"V absorb float equalise",
+			source.Recalled("at 25 °C; equalising flooded batteries only is common practice"),
+			chargeVolts,
+		),
 		source.Figure("chargeCelsius", chargeCelsius, "°C", memory),
 		source.Figure("compensation", compensation, "mV/K", source.Recalled("a cell; the middle of −3 to −5")),
 		source.Figure("compensationLow", compensationLow, "mV/K", memory),
@@ -74,7 +80,11 @@ func Sources() []source.Entry {
 		source.Figure("acceptWarmCelsius", acceptWarmCelsius, "°C", common),
 		source.Figure("acceptColdCelsius", acceptColdCelsius, "°C", common),
 		source.Figure("acceptCapacity", acceptCapacity, "Ah", memory),
-		source.Table("coldPower", "°C % %", source.Recalled("harsher than the ratings allow: it explains and calibrates nothing"), coldRows()...),
+		source.Table(
+			"coldPower",
+			"°C % %",
+			source.Recalled("harsher than the ratings allow: it explains and calibrates nothing"),
+			coldRows()...),
 
 		source.Codes("selfDischarge", "%/month", source.Recalled("at 25 °C"), selfDischarge),
 		source.Figure("selfDischargeCelsius", selfDischargeCelsius, "°C", memory),

@@ -376,8 +376,17 @@ var typedUnits = map[string]map[string]conversion{
 	"mm":  {"mm": {1, 0}, "cm": {10, 0}, "in": {25.4, 0}},
 	"mm²": {"mm²": {1, 0}, "mm2": {1, 0}},
 	"m³":  {"m³": {1, 0}, "m3": {1, 0}},
-	"N·m": {"nm": {1, 0}, "n·m": {1, 0}, "in·lbf": {newtonMetres(1), 0}, "inlb": {newtonMetres(1), 0}, "in-lb": {newtonMetres(1), 0}, "ft·lbf": {12 * newtonMetres(1), 0}, "ftlb": {12 * newtonMetres(1), 0}, "ft-lb": {12 * newtonMetres(1), 0}},
-	"l":   {"l": {1, 0}},
+	"N·m": {
+		"nm":     {1, 0},
+		"n·m":    {1, 0},
+		"in·lbf": {newtonMetres(1), 0},
+		"inlb":   {newtonMetres(1), 0},
+		"in-lb":  {newtonMetres(1), 0},
+		"ft·lbf": {12 * newtonMetres(1), 0},
+		"ftlb":   {12 * newtonMetres(1), 0},
+		"ft-lb":  {12 * newtonMetres(1), 0},
+	},
+	"l": {"l": {1, 0}},
 }
 
 func newtonMetres(inchPounds float64) float64 {

@@ -21,20 +21,28 @@ var chargeSums = []Sum{
 			reserve, capacity, percentIn, number("amps", "A", 0.1, 200, "10"), optional(number("amps_hour", "A", 0.1, 200, "")), batteryC, chemistry, number("charger_volts", "V", 13, 16, "14.4"),
 		},
 		Sources: []source.Source{
-			source.Common("RC / average amperes; taper average"), source.From("Ah missing / average amperes"), source.Common("acceptance when cold"),
+			source.Common(
+				"RC / average amperes; taper average",
+			), source.From("Ah missing / average amperes"), source.Common("acceptance when cold"),
 			source.From("the model, calibrated from the label").With("cold charging is its least certain part"),
 		},
 		work: chargeTime,
 	},
 	{
 		ID: "charge_volts", Group: "charge", Inputs: []Input{chemistry, nominal, choice("caps", "open", "open", "closed"), capacity, batteryC},
-		Sources: []source.Source{source.Recalled("volts at 25 °C, −3 to −5 mV a cell and kelvin"), source.Common("10 % of the ampere-hours; equalising flooded only")},
-		work:    chargeVolts,
+		Sources: []source.Source{
+			source.Recalled("volts at 25 °C, −3 to −5 mV a cell and kelvin"),
+			source.Common("10 % of the ampere-hours; equalising flooded only"),
+		},
+		work: chargeVolts,
 	},
 	{
 		ID: "charge_check", Group: "charge", Inputs: []Input{capacity, percentIn, number("ah_in", "Ah", 0, 2000, "20"), choice("lamp", "full", "full", "not_full")},
-		Sources: []source.Source{source.Common("full after a third of it: tired, sulphated or badly connected"), source.Recalled("charge efficiency")},
-		work:    chargeCheck,
+		Sources: []source.Source{
+			source.Common("full after a third of it: tired, sulphated or badly connected"),
+			source.Recalled("charge efficiency"),
+		},
+		work: chargeCheck,
 	},
 	{
 		ID: "acceptance", Group: "charge", Inputs: []Input{number("charger_volts", "V", 1, 20, "14.4"), capacity, batteryC},
@@ -44,7 +52,14 @@ var chargeSums = []Sum{
 	{
 		ID: "air", Group: "charge",
 		Inputs: []Input{
-			choice("chemistry", "flooded", "flooded", "efb", "agm", "gel"), nominal, capacity, choice("mode", "boost", charging.Modes()...), only(number("amps", "A", 0.1, 500, "10"), "mode", "unlimited"),
+			choice(
+				"chemistry",
+				"flooded",
+				"flooded",
+				"efb",
+				"agm",
+				"gel",
+			), nominal, capacity, choice("mode", "boost", charging.Modes()...), only(number("amps", "A", 0.1, 500, "10"), "mode", "unlimited"),
 			number("strings", "", 1, 40, "1"), number("room", "m³", 0.1, 10000, "30"),
 		},
 		Sources: []source.Source{source.By(source.IEC62485)},
@@ -98,7 +113,13 @@ func (w *work) modelledCharge(amps quantity.Amperes) {
 	if !ok || percent >= modelledTo {
 		return
 	}
-	f := charging.Model(d, percent, modelledTo, twin.Charger{Amps: amps, Volts: quantity.Volts(w.number["charger_volts"])}, w.celsius("battery_c"))
+	f := charging.Model(
+		d,
+		percent,
+		modelledTo,
+		twin.Charger{Amps: amps, Volts: quantity.Volts(w.number["charger_volts"])},
+		w.celsius("battery_c"),
+	)
 	shown := w.show("model_time", f.Hours*60, "min").main()
 	if f.Reached {
 		shown.band(f.Low*60, f.High*60)
@@ -164,8 +185,15 @@ func acceptance(w *work) {
 		w.say("charger_refuses", nil)
 	}
 	w.say("delay_first", nil)
-	w.draw("°C", "A", mark(float64(at), float64(battery.Acceptance(capacity, at))),
-		Line{Label: "accepts", Points: curve(-20, 30, func(x float64) float64 { return float64(battery.Acceptance(capacity, quantity.Celsius(x))) })})
+	w.draw(
+		"°C",
+		"A",
+		mark(float64(at), float64(battery.Acceptance(capacity, at))),
+		Line{
+			Label:  "accepts",
+			Points: curve(-20, 30, func(x float64) float64 { return float64(battery.Acceptance(capacity, quantity.Celsius(x))) }),
+		},
+	)
 }
 
 func air(w *work) {
@@ -192,10 +220,15 @@ func maintainer(w *work) {
 	}
 	w.show("connected_days", storing.ConnectedDays, "days")
 	w.show("apart_days", storing.ApartDays, "days")
-	w.say("maintainer_kinds", wording.Values{"amps": storing.SocketMost, "fuse": storing.SocketFuse, "percent": float64(storing.RefillPercent)})
+	w.say(
+		"maintainer_kinds",
+		wording.Values{"amps": storing.SocketMost, "fuse": storing.SocketFuse, "percent": float64(storing.RefillPercent)},
+	)
 	w.say("disconnect", wording.Values{"low": float64(storing.DisconnectDays), "high": float64(storing.DisconnectMost)})
 	w.say("electric_stored", wording.Values{
-		"low": float64(storing.ElectricLow), "high": float64(storing.ElectricHigh), "wake": float64(storing.WakeLow), "most": float64(storing.WakeHigh),
+		"low": float64(
+			storing.ElectricLow,
+		), "high": float64(storing.ElectricHigh), "wake": float64(storing.WakeLow), "most": float64(storing.WakeHigh),
 		"from": float64(storing.TractionLow), "to": float64(storing.TractionHigh), "days": float64(storing.TractionFullDays),
 	})
 }

@@ -17,8 +17,12 @@ import (
 var powerSums = []Sum{
 	{
 		ID: "rating", Group: "power", Inputs: []Input{ratingIn, standardIn},
-		Sources: []source.Source{source.Recalled("comparison chart; no exact conversion exists"), source.Common("CA is 1.25 CCA"), source.By("SAE J537, EN 50342-1, IEC 60095-1, DIN, JIS")},
-		work:    rating,
+		Sources: []source.Source{
+			source.Recalled("comparison chart; no exact conversion exists"),
+			source.Common("CA is 1.25 CCA"),
+			source.By("SAE J537, EN 50342-1, IEC 60095-1, DIN, JIS"),
+		},
+		work: rating,
 	},
 	{
 		ID: "load_test", Group: "power",
@@ -45,9 +49,13 @@ var powerSums = []Sum{
 	},
 	{
 		ID: "capacity", Group: "power",
-		Inputs:  []Input{optional(reserve), optional(started(capacity, "")), number("amps", "A", 0.2, 500, "10"), batteryC},
-		Sources: []source.Source{source.By(source.SAEJ537), source.Common("Ah ≈ RC/2 + 16"), source.Recalled("Peukert's exponent where the label has one figure")},
-		work:    capacitySum,
+		Inputs: []Input{optional(reserve), optional(started(capacity, "")), number("amps", "A", 0.2, 500, "10"), batteryC},
+		Sources: []source.Source{
+			source.By(source.SAEJ537),
+			source.Common("Ah ≈ RC/2 + 16"),
+			source.Recalled("Peukert's exponent where the label has one figure"),
+		},
+		work: capacitySum,
 	},
 	{
 		ID: "reserve_check", Group: "power",
@@ -63,8 +71,11 @@ var powerSums = []Sum{
 			chemistry, nominal, ratingIn, standardIn, optional(capacity), started(percentIn, "100"), batteryC, number("amps", "A", 0.1, 2000, "325"), number("seconds", "s", 0.1, 60, "15"),
 			optional(number("volts", "V", 1, 33, "")),
 		},
-		Sources: []source.Source{source.From("the model, calibrated from the label: SAE J537 and the 20 h capacity come out of it"), source.Recalled("spread of sound batteries")},
-		work:    expectedUnder,
+		Sources: []source.Source{
+			source.From("the model, calibrated from the label: SAE J537 and the 20 h capacity come out of it"),
+			source.Recalled("spread of sound batteries"),
+		},
+		work: expectedUnder,
 	},
 	{
 		ID: "cold", Group: "power", Inputs: []Input{number("air_c", "°C", -18, 27, "-10")},
@@ -88,7 +99,12 @@ func rating(w *work) {
 		}
 		value, band := battery.FromSAE(sae.SAE, d.Standard)
 		f := w.show("in_standard", math.Round(float64(value)), "A")
-		f.Code, f.Label = "in_"+string(d.Standard), wording.Text("sum.out.in_standard", wording.Values{"standard": string(d.Standard), "at": d.At, "seconds": d.Seconds, "volts": d.Volts})
+		f.Code, f.Label = "in_"+string(
+			d.Standard,
+		), wording.Text(
+			"sum.out.in_standard",
+			wording.Values{"standard": string(d.Standard), "at": d.At, "seconds": d.Seconds, "volts": d.Volts},
+		)
 		f.band(math.Round(float64(value)*(1-band)), math.Round(float64(value)*(1+band)))
 	}
 }
@@ -266,7 +282,10 @@ func expectedUnder(w *work) {
 	marks := mark(float64(load.Amps), float64(a.New))
 	if v, given := w.number["volts"]; given {
 		if v > float64(a.Rested) {
-			w.refuse("volts", wording.Text("allowed.range", wording.Values{"low": "1", "high": g(math.Floor(float64(a.Rested)*100) / 100), "unit": "V"}))
+			w.refuse(
+				"volts",
+				wording.Text("allowed.range", wording.Values{"low": "1", "high": g(math.Floor(float64(a.Rested)*100) / 100), "unit": "V"}),
+			)
 			return
 		}
 		share, _ := w.setting.Engine.PowerOf(l, load, quantity.Volts(v))
@@ -285,9 +304,17 @@ func expectedUnder(w *work) {
 			return float64(pick(b))
 		})
 	}
-	w.draw("A", "V", marks,
-		Line{Label: "sound_band", Points: band(func(b diagnosis.Answer) quantity.Volts { return b.SoundLow }), Upper: band(func(b diagnosis.Answer) quantity.Volts { return b.SoundHigh })},
-		Line{Label: "least_power", Limit: true, Points: band(func(b diagnosis.Answer) quantity.Volts { return b.Least })})
+	w.draw(
+		"A",
+		"V",
+		marks,
+		Line{
+			Label:  "sound_band",
+			Points: band(func(b diagnosis.Answer) quantity.Volts { return b.SoundLow }),
+			Upper:  band(func(b diagnosis.Answer) quantity.Volts { return b.SoundHigh }),
+		},
+		Line{Label: "least_power", Limit: true, Points: band(func(b diagnosis.Answer) quantity.Volts { return b.Least })},
+	)
 }
 
 func cold(w *work) {
@@ -296,7 +323,17 @@ func cold(w *work) {
 	w.show("battery_has", has, "%").main()
 	w.show("engine_asks", asks, "%").main()
 	w.say("teaching", nil)
-	w.draw("°C", "%", [][2]float64{{float64(at), has}, {float64(at), asks}},
-		Line{Label: "battery_has", Points: curve(-18, 27, func(x float64) float64 { y, _ := battery.ColdPower(quantity.Celsius(x)); return y })},
-		Line{Label: "engine_asks", Points: curve(-18, 27, func(x float64) float64 { _, y := battery.ColdPower(quantity.Celsius(x)); return y })})
+	w.draw(
+		"°C",
+		"%",
+		[][2]float64{{float64(at), has}, {float64(at), asks}},
+		Line{
+			Label:  "battery_has",
+			Points: curve(-18, 27, func(x float64) float64 { y, _ := battery.ColdPower(quantity.Celsius(x)); return y }),
+		},
+		Line{
+			Label:  "engine_asks",
+			Points: curve(-18, 27, func(x float64) float64 { _, y := battery.ColdPower(quantity.Celsius(x)); return y }),
+		},
+	)
 }

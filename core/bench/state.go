@@ -15,7 +15,13 @@ import (
 var stateSums = []Sum{
 	{
 		ID: "charge_from_volts", Group: "state",
-		Inputs:  []Input{chemistry, nominal, number("volts", "V", 1, 33, "12.41"), started(batteryC, "18"), optional(number("rested_min", "min", 0, 525600, "2h"))},
+		Inputs: []Input{
+			chemistry,
+			nominal,
+			number("volts", "V", 1, 33, "12.41"),
+			started(batteryC, "18"),
+			optional(number("rested_min", "min", 0, 525600, "2h")),
+		},
 		Sources: []source.Source{source.By(source.BCI).With("flooded"), source.Recalled("EFB, AGM, gel")},
 		work:    chargeFromVolts,
 	},
@@ -45,7 +51,11 @@ var stateSums = []Sum{
 	},
 	{
 		ID: "electrolyte", Group: "state",
-		Inputs:  []Input{number("air_c", "°C", -40, 50, "-6"), started(number("hours", "h", 0, 72, ""), "8"), optional(number("start_c", "°C", -40, 60, ""))},
+		Inputs: []Input{
+			number("air_c", "°C", -40, 50, "-6"),
+			started(number("hours", "h", 0, 72, ""), "8"),
+			optional(number("start_c", "°C", -40, 60, "")),
+		},
 		Sources: []source.Source{source.Recalled("first-order lag of 6 h"), source.Common("ask for the last 6 to 8 h")},
 		work:    electrolyte,
 	},
@@ -172,7 +182,12 @@ func surfaceCharge(w *work) {
 		w.show("wait", wait, "min").waits()
 	}
 	w.say("surface_schools", nil)
-	w.draw("h", "V", mark(hours, float64(most)), Line{Label: "at_most", Points: curve(0, 8, func(x float64) float64 { return float64(l.SurfaceCharge(x)) })})
+	w.draw(
+		"h",
+		"V",
+		mark(hours, float64(most)),
+		Line{Label: "at_most", Points: curve(0, 8, func(x float64) float64 { return float64(l.SurfaceCharge(x)) })},
+	)
 }
 
 func electrolyte(w *work) {
@@ -208,6 +223,14 @@ func freezing(w *work) {
 		w.say("freezes", nil)
 	}
 	w.say("freezing_coarse", nil)
-	w.draw("%", "°C", mark(percent, float64(night)),
-		Line{Label: "freezes_below", Points: curve(0, 100, func(x float64) float64 { return float64(battery.FreezingPoint(battery.GravityFromCharge(x))) }), Limit: true})
+	w.draw(
+		"%",
+		"°C",
+		mark(percent, float64(night)),
+		Line{
+			Label:  "freezes_below",
+			Points: curve(0, 100, func(x float64) float64 { return float64(battery.FreezingPoint(battery.GravityFromCharge(x))) }),
+			Limit:  true,
+		},
+	)
 }

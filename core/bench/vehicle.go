@@ -20,9 +20,20 @@ import (
 var standingSums = []Sum{
 	{
 		ID: "drain_days", Group: "standing",
-		Inputs:  []Input{capacity, chemistry, only(platesKind, "chemistry", "flooded"), number("drain_a", "A", 0, 60, "30ma"), number("air_c", "°C", -30, 45, "15"), started(percentIn, "100")},
-		Sources: []source.Source{source.Recalled("self-discharge, doubling every 10 K"), source.Common("recharge below 12.4 V"), source.Recalled("charge under which no start is trusted")},
-		work:    drainDays,
+		Inputs: []Input{
+			capacity,
+			chemistry,
+			only(platesKind, "chemistry", "flooded"),
+			number("drain_a", "A", 0, 60, "30ma"),
+			number("air_c", "°C", -30, 45, "15"),
+			started(percentIn, "100"),
+		},
+		Sources: []source.Source{
+			source.Recalled("self-discharge, doubling every 10 K"),
+			source.Common("recharge below 12.4 V"),
+			source.Recalled("charge under which no start is trusted"),
+		},
+		work: drainDays,
 	},
 	{
 		ID: "fuse", Group: "standing", Inputs: []Input{choice("fuse_rating", "15", fuseRatings()...), number("millivolts", "mV", 0, 500, "1.2"), optional(number("asleep_min", "min", 0, 10080, "40"))},
@@ -32,10 +43,19 @@ var standingSums = []Sum{
 	{
 		ID: "week", Group: "standing",
 		Inputs: []Input{
-			number("trips", "", 0, 300, "6"), number("trip_min", "min", 0, 1440, "9"), number("air_c", "°C", -30, 45, "0"), capacity, platesIn, number("drain_a", "A", 0, 5, "25ma"),
+			number(
+				"trips",
+				"",
+				0,
+				300,
+				"6",
+			), number("trip_min", "min", 0, 1440, "9"), number("air_c", "°C", -30, 45, "0"), capacity, platesIn, number("drain_a", "A", 0, 5, "25ma"),
 		},
-		Sources: []source.Source{source.Common("0.125 Ah a start; acceptance warm and cold"), source.Recalled("band of what a drive puts back")},
-		work:    week,
+		Sources: []source.Source{
+			source.Common("0.125 Ah a start; acceptance warm and cold"),
+			source.Recalled("band of what a drive puts back"),
+		},
+		work: week,
 	},
 }
 
@@ -44,7 +64,12 @@ var wiringSums = []Sum{
 	{
 		ID: "cable", Group: "wiring",
 		Inputs: []Input{
-			choice("by", "gauge", "gauge", "area"), only(number("gauge", "", -3, 40, "4"), "by", "gauge"), only(number("area", "mm²", 0.1, 240, "25"), "by", "area"), number("length", "m", 0.01, 50, "3"),
+			choice(
+				"by",
+				"gauge",
+				"gauge",
+				"area",
+			), only(number("gauge", "", -3, 40, "4"), "by", "gauge"), only(number("area", "mm²", 0.1, 240, "25"), "by", "area"), number("length", "m", 0.01, 50, "3"),
 			number("clamps", "", 0, 8, "4"), number("amps", "A", 0.1, 3000, "200"), number("cable_c", "°C", -40, 105, "20"),
 		},
 		Sources: []source.Source{source.By(source.IEC60028), source.By(source.ASTMB258), source.Recalled("0.5 to 1 mΩ a clamp")},
@@ -57,7 +82,18 @@ var wiringSums = []Sum{
 	},
 }
 
-var jointPlaces = []string{"positive_clamp", "positive_cable", "starter_stud", "negative_clamp", "negative_cable", "ground_strap", "whole_positive", "whole_negative", "charge_positive", "charge_negative"}
+var jointPlaces = []string{
+	"positive_clamp",
+	"positive_cable",
+	"starter_stud",
+	"negative_clamp",
+	"negative_cable",
+	"ground_strap",
+	"whole_positive",
+	"whole_negative",
+	"charge_positive",
+	"charge_negative",
+}
 
 // fittingSums are about replacing.
 var fittingSums = []Sum{
@@ -121,8 +157,13 @@ func drainDays(w *work) {
 	}
 	if end > 0 {
 		perDay := float64(drain)*24/capacity*100 + self
-		w.draw("days", "%", nil, Line{Label: "charge_left", Points: curve(0, end, func(x float64) float64 { return math.Max(0, from-x*perDay) })},
-			Line{Label: "no_start", Limit: true, Points: [][2]float64{{0, battery.NoStartPercent}, {end, battery.NoStartPercent}}})
+		w.draw(
+			"days",
+			"%",
+			nil,
+			Line{Label: "charge_left", Points: curve(0, end, func(x float64) float64 { return math.Max(0, from-x*perDay) })},
+			Line{Label: "no_start", Limit: true, Points: [][2]float64{{0, battery.NoStartPercent}, {end, battery.NoStartPercent}}},
+		)
 	}
 }
 
@@ -196,7 +237,16 @@ func cable(w *work) {
 	w.show("drop", float64(volts), "V").band(float64(lowVolts), float64(highVolts)).main()
 	w.show("watts", watts, "W")
 	w.say("there_and_back", nil)
-	w.draw("A", "V", mark(float64(amps), float64(volts)), Line{Label: "drop", Points: [][2]float64{{0, 0}, {float64(amps) * 1.5, float64(lowVolts) * 1.5}}, Upper: [][2]float64{{0, 0}, {float64(amps) * 1.5, float64(highVolts) * 1.5}}})
+	w.draw(
+		"A",
+		"V",
+		mark(float64(amps), float64(volts)),
+		Line{
+			Label:  "drop",
+			Points: [][2]float64{{0, 0}, {float64(amps) * 1.5, float64(lowVolts) * 1.5}},
+			Upper:  [][2]float64{{0, 0}, {float64(amps) * 1.5, float64(highVolts) * 1.5}},
+		},
+	)
 }
 
 func joint(w *work) {
@@ -213,7 +263,10 @@ func joint(w *work) {
 func torque(w *work) {
 	for _, t := range fitting.Torques(w.text["terminal"]) {
 		f := w.show("torque_range", float64(t.Low), "N·m").band(float64(t.Low), float64(t.High)).main()
-		f.Label = wording.Text("sum.out.torque_range", wording.Values{"tag": wording.Word("tag_" + string(t.Source.Kind)), "note": t.Source.Note})
+		f.Label = wording.Text(
+			"sum.out.torque_range",
+			wording.Values{"tag": wording.Word("tag_" + string(t.Source.Kind)), "note": t.Source.Note},
+		)
 		f.Text += wording.Text("sum.also", wording.Values{
 			"a": bare(float64(t.Low.InchPounds()), "in·lbf") + " to " + printed(float64(t.High.InchPounds()), "in·lbf"),
 			"b": bare(float64(t.Low.FootPounds()), "ft·lbf") + " to " + printed(float64(t.High.FootPounds()), "ft·lbf"),
@@ -233,7 +286,13 @@ func torque(w *work) {
 func caseSize(w *work) {
 	fits := fitting.FitTray(w.number["tray_length"], w.number["tray_width"], w.number["tray_height"])
 	for _, f := range fits {
-		row := w.words("fits", wording.Text("sum.size", wording.Values{"length": f.Length, "width": f.Width, "height": f.Height, "spare": f.SpareLength, "volume": f.Volume()}))
+		row := w.words(
+			"fits",
+			wording.Text(
+				"sum.size",
+				wording.Values{"length": f.Length, "width": f.Width, "height": f.Height, "spare": f.SpareLength, "volume": f.Volume()},
+			),
+		)
 		row.Label, row.Code = f.Name, "fits_"+f.Name
 		if f.SpareLength >= fitting.SpareUsual {
 			row.judge(true)
@@ -244,14 +303,24 @@ func caseSize(w *work) {
 	if len(fits) == 0 {
 		w.say("none_fits", nil)
 	}
-	w.say("layout", wording.Values{"spare": float64(fitting.SpareUsual), "positive": float64(fitting.PositivePost), "negative": float64(fitting.NegativePost)})
+	w.say(
+		"layout",
+		wording.Values{
+			"spare":    float64(fitting.SpareUsual),
+			"positive": float64(fitting.PositivePost),
+			"negative": float64(fitting.NegativePost),
+		},
+	)
 }
 
 func dateCode(w *work) {
 	guesses := battery.DateCode(w.text["date_code"], w.setting.Year, w.setting.Month)
 	for i, guess := range guesses {
 		years := float64(guess.AgeMonths) / 12
-		f := w.words("made", wording.Text("sum.made", wording.Values{"made": guess.Made, "years": years, "band": wording.Word("age_" + battery.AgeBand(years))}))
+		f := w.words(
+			"made",
+			wording.Text("sum.made", wording.Values{"made": guess.Made, "years": years, "band": wording.Word("age_" + battery.AgeBand(years))}),
+		)
 		f.Code = "made_" + guess.Made
 		if i == 0 {
 			f.main()

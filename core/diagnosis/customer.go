@@ -153,7 +153,10 @@ func (t *teller) charge() {
 	}
 	if len(f.unproven) > 0 {
 		if last.Low() && t.battery.design.RatingKnown {
-			t.say("sound_fail", wording.Values{"count": ofHundred(t.soundFail(t.percentNow())), "full": ofHundred(t.soundFail(fullPercent))}, f.unproven...)
+			t.say(
+				"sound_fail",
+				wording.Values{"count": ofHundred(t.soundFail(t.percentNow())), "full": ofHundred(t.soundFail(fullPercent))},
+				f.unproven...)
 		} else {
 			t.say("unproven", nil, f.unproven...)
 		}

@@ -86,7 +86,15 @@ type weighing struct {
 }
 
 func (e *Engine) weigh(f *facts) *weighing {
-	w := &weighing{engine: e, facts: f, battery: e.batterySide(f.ev, f.design), likelihoods: f.likelihoods(), prior: priorOf(f.ev.Case), concurrent: concurrent, whole: make([][turnings]*caseLikelihood, len(e.points))}
+	w := &weighing{
+		engine:      e,
+		facts:       f,
+		battery:     e.batterySide(f.ev, f.design),
+		likelihoods: f.likelihoods(),
+		prior:       priorOf(f.ev.Case),
+		concurrent:  concurrent,
+		whole:       make([][turnings]*caseLikelihood, len(e.points)),
+	}
 	// An alternator or a converter, not both.
 	if electric := f.ev.Case.Vehicle.Electric(); electric || !hasConverter(f.ev.Case) {
 		out, in := 3, 1
@@ -140,7 +148,10 @@ func (w *weighing) believe(without leftOut) belief {
 	}
 	causes := w.causeLikes(without)
 	b := belief{
-		hypotheses: make([]float64, len(hypotheses)), ofSound: make([]float64, len(hypotheses)), share: make([][classes]float64, len(hypotheses)),
+		hypotheses: make(
+			[]float64,
+			len(hypotheses),
+		), ofSound: make([]float64, len(hypotheses)), share: make([][classes]float64, len(hypotheses)),
 		weights: w.weightsWithout(without),
 	}
 	sum := 0.0

@@ -83,7 +83,13 @@ func (e *Engine) expected(ev evidence.Evidence, plan LoadPlan) Expected {
 	if t := last.TestTemperature(); t != nil {
 		out.Celsius, out.Assumed = *t, false
 	}
-	s := soundAt{design: d, health: e.soundHealth, at: out.Celsius, seconds: plan.Seconds, carry: func(v float64) quantity.Volts { return ev.Case.Label.FromTwelve(quantity.Volts(v)) }}
+	s := soundAt{
+		design:  d,
+		health:  e.soundHealth,
+		at:      out.Celsius,
+		seconds: plan.Seconds,
+		carry:   func(v float64) quantity.Volts { return ev.Case.Label.FromTwelve(quantity.Volts(v)) },
+	}
 	reach := quantity.Amperes(d.Cranking / 2)
 	if plan.Amps != nil {
 		reach = *plan.Amps
@@ -197,7 +203,10 @@ func (f *Fit) say() wording.Statement {
 	case high < f.SoundLow:
 		code = "fit.below"
 	}
-	return wording.Say(code, wording.Values{"ohms": f.Ohms, "low": low, "high": high, "sound_low": f.SoundLow, "sound_high": f.SoundHigh}, f.Readings...)
+	return wording.Say(
+		code,
+		wording.Values{"ohms": f.Ohms, "low": low, "high": high, "sound_low": f.SoundLow, "sound_high": f.SoundHigh},
+		f.Readings...)
 }
 
 // ohms bound the resistance of sound batteries between two charges.

@@ -167,7 +167,14 @@ func (f *facts) stand() {
 }
 
 func placeOf(r *reading.Reading) sameThing {
-	return sameThing{r.Kind, r.Choice(reading.Where) + r.Choice(reading.Finding), r.Fuse, r.Choice(reading.Speed), r.Choice(reading.Loads), r.Choice(reading.Condition)}
+	return sameThing{
+		r.Kind,
+		r.Choice(reading.Where) + r.Choice(reading.Finding),
+		r.Fuse,
+		r.Choice(reading.Speed),
+		r.Choice(reading.Loads),
+		r.Choice(reading.Condition),
+	}
 }
 
 // deadReading finds a voltage under 12.0 V after a full charge. An unrested one
@@ -325,7 +332,8 @@ func (f *facts) leastEnd(i int) quantity.Volts {
 	amps, _ := r.Number(reading.Amps)
 	minutes, _ := r.Number(reading.Minutes)
 	at, _, _ := f.ev.TemperatureAt(i)
-	least := f.design.Loaded(soundCapacity[0].at, fullPercent, at, quantity.Amperes(amps), quantity.Seconds(minutes*60)).Cell(soundHealth[0].at)
+	least := f.design.Loaded(soundCapacity[0].at, fullPercent, at, quantity.Amperes(amps), quantity.Seconds(minutes*60)).
+		Cell(soundHealth[0].at)
 	return quantity.Volts(sixCells*least - 2*reserveVolts)
 }
 

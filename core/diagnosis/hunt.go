@@ -66,7 +66,16 @@ func hunt(ev evidence.Evidence) Hunt {
 		if !known {
 			continue
 		}
-		d := Carried{Reading: ev.Case.Ref(i), place: i, Fuse: r.Fuse, Amps: amps, Low: max(0, amps-2*sigma), High: amps + 2*sigma, Valid: ev.Findings[i].Valid, sigma: float64(sigma)}
+		d := Carried{
+			Reading: ev.Case.Ref(i),
+			place:   i,
+			Fuse:    r.Fuse,
+			Amps:    amps,
+			Low:     max(0, amps-2*sigma),
+			High:    amps + 2*sigma,
+			Valid:   ev.Findings[i].Valid,
+			sigma:   float64(sigma),
+		}
 		if r.Fuse == "" && !r.Has(reading.FuseRatingA) {
 			h.Whole = &d
 			continue

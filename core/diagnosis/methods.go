@@ -73,7 +73,10 @@ func (e *Engine) methods(ev evidence.Evidence) Methods {
 		}
 	}
 	m.State = agreement(ev, load, tester)
-	m.Text = wording.Say("methods."+string(m.State), wording.Values{"percent": float64(school.JudgePercent)}, ev.Case.Refs(present(load, tester)...)...)
+	m.Text = wording.Say(
+		"methods."+string(m.State),
+		wording.Values{"percent": float64(school.JudgePercent)},
+		ev.Case.Refs(present(load, tester)...)...)
 	if m.State == MethodsApart {
 		m.Checks = checksOf(ev, epoch, load, tester)
 	}

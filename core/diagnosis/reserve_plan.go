@@ -71,7 +71,12 @@ func (e *Engine) planReserve(ev evidence.Evidence) *ReservePlan {
 	if !ok || !d.CapacityKnown {
 		return nil
 	}
-	p := &ReservePlan{Amps: reserveAmps(d.Capacity), Stop: l.FromTwelve(battery.ReserveEndVolts), Taken: []ReserveTaken{}, Celsius: battery.TableCelsius}
+	p := &ReservePlan{
+		Amps:    reserveAmps(d.Capacity),
+		Stop:    l.FromTwelve(battery.ReserveEndVolts),
+		Taken:   []ReserveTaken{},
+		Celsius: battery.TableCelsius,
+	}
 	if t := ev.Last().TestTemperature(); t != nil {
 		p.Celsius = *t
 	}

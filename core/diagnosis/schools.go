@@ -60,7 +60,8 @@ func (e *Engine) otherLimits(ev evidence.Evidence, action Action) []wording.Stat
 // otherwise, in another school.
 func decidedOtherwise(a, b evidence.Evidence) bool {
 	for i := range a.Findings {
-		if a.Findings[i].Kind == reading.Load && (a.Findings[i].Outcome != b.Findings[i].Outcome || a.Findings[i].Valid != b.Findings[i].Valid) {
+		if a.Findings[i].Kind == reading.Load &&
+			(a.Findings[i].Outcome != b.Findings[i].Outcome || a.Findings[i].Valid != b.Findings[i].Valid) {
 			return true
 		}
 	}
@@ -80,7 +81,9 @@ func surfaceHabits(ev evidence.Evidence) []wording.Statement {
 	seconds, _ := r.Number(reading.SurfaceS)
 	switch {
 	case r.Choice(reading.SurfaceRemoved) == "lamps" && quantity.Seconds(seconds) < school.HighBeamSeconds:
-		return []wording.Statement{wording.Say("school.lamps", wording.Values{"seconds": quantity.Seconds(seconds), "long": school.HighBeamSeconds}, ev.Case.Ref(i))}
+		return []wording.Statement{
+			wording.Say("school.lamps", wording.Values{"seconds": quantity.Seconds(seconds), "long": school.HighBeamSeconds}, ev.Case.Ref(i)),
+		}
 	case rested > 0 && quantity.Minutes(rested) < overnight:
 		return []wording.Statement{wording.Say("school.overnight", wording.Values{"rested": quantity.Minutes(rested)}, ev.Case.Ref(i))}
 	}

@@ -63,8 +63,13 @@ var figures = map[reading.Kind]figure{
 	reading.CaseLeak:       {reading.Volts, "volts", 0.01, meterSigma},
 	reading.ChargingSystem: {reading.Volts, "volts", 0.01, meterSigma},
 	reading.Crank:          {reading.Volts, "volts", 0.01, meterSigma},
-	reading.StarterDraw:    {reading.Amps, "amps", 1, func(_ *reading.Reading, x float64) float64 { return float64(accuracy.ClampSigma(quantity.Amperes(x))) }},
-	reading.Drain:          {reading.Amps, "milliamps", 0.001, drainSigmaOf},
+	reading.StarterDraw: {
+		reading.Amps,
+		"amps",
+		1,
+		func(_ *reading.Reading, x float64) float64 { return float64(accuracy.ClampSigma(quantity.Amperes(x))) },
+	},
+	reading.Drain: {reading.Amps, "milliamps", 0.001, drainSigmaOf},
 }
 
 // reachSigmas are the distances a turn is looked for at, in the instrument's
@@ -158,5 +163,9 @@ func (t *Turn) say(kind reading.Kind, unit string) wording.Statement {
 	if t.To < t.From {
 		way = "or_less"
 	}
-	return wording.Say(code, wording.Values{"kind": string(kind), "from": t.From, "to": t.To, "way": way, "action": string(t.Action)}, t.Reading)
+	return wording.Say(
+		code,
+		wording.Values{"kind": string(kind), "from": t.From, "to": t.To, "way": way, "action": string(t.Action)},
+		t.Reading,
+	)
 }

@@ -312,7 +312,8 @@ const unlikely = 0.25
 // lies beyond its limit; where all readings say that it is neither, what they
 // say.
 func (f *facts) cleanCause(b *belief) *string {
-	if code, p := b.elsewhere(!f.complaint()); len(f.spoilt) == 0 && p >= namedFrom && b.faults[joint][1] < unlikely && b.faults[top][1] < unlikely {
+	if code, p := b.elsewhere(!f.complaint()); len(f.spoilt) == 0 && p >= namedFrom && b.faults[joint][1] < unlikely &&
+		b.faults[top][1] < unlikely {
 		return &code
 	}
 	cause := "poor_connection"

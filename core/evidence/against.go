@@ -14,7 +14,10 @@ var postVolts = []struct {
 	id   reading.Number
 	name string
 }{
-	{reading.Volts, "volts"}, {reading.RecoveredVolts, "recovered_volts"}, {reading.StudVolts, "stud_volts"}, {reading.RestVolts, "rest_volts"},
+	{
+		reading.Volts,
+		"volts",
+	}, {reading.RecoveredVolts, "recovered_volts"}, {reading.StudVolts, "stud_volts"}, {reading.RestVolts, "rest_volts"},
 	{reading.AwakeVolts, "awake_volts"}, {reading.StartVolts, "start_volts"}, {reading.EndVolts, "end_volts"},
 }
 

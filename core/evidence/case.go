@@ -122,7 +122,21 @@ func Earths() []string { return []string{"negative", "positive"} }
 
 // Symptoms lists what a customer may report, in the order of the triage.
 func Symptoms() []string {
-	return []string{"silent", "lights_no_crank", "single_click", "rapid_click", "slow_crank", "cranks_no_start", "dies_again", "flat_after_storage", "lights_left_on", "odd_warnings", "cold_only", "locked_out", "preventive"}
+	return []string{
+		"silent",
+		"lights_no_crank",
+		"single_click",
+		"rapid_click",
+		"slow_crank",
+		"cranks_no_start",
+		"dies_again",
+		"flat_after_storage",
+		"lights_left_on",
+		"odd_warnings",
+		"cold_only",
+		"locked_out",
+		"preventive",
+	}
 }
 
 // Tools lists what a shop may have.

@@ -327,12 +327,19 @@ func (ev Evidence) conductance(i int, r reading.Reading, e Epoch) Finding {
 	f := proven(gradeCodes[grade.Code], values).is(outcome).against(limit, m)
 	if outcome == Fail {
 		low, high := accuracy.BadClamp(ratio)
-		f.More = []wording.Statement{wording.Say("more.bad_clamp", wording.Values{"low": math.Round(low * 100), "high": math.Round(high * 100)})}
+		f.More = []wording.Statement{
+			wording.Say("more.bad_clamp", wording.Values{"low": math.Round(low * 100), "high": math.Round(high * 100)}),
+		}
 	}
 	return f
 }
 
-var gradeCodes = map[string]Code{"good": ConductanceGood, "serviceable": ConductanceServiceable, "weak": ConductanceWeak, "fail": ConductanceFail}
+var gradeCodes = map[string]Code{
+	"good":        ConductanceGood,
+	"serviceable": ConductanceServiceable,
+	"weak":        ConductanceWeak,
+	"fail":        ConductanceFail,
+}
 
 // testerSetting holds what was entered in the tester against the label.
 func (ev Evidence) testerSetting(r reading.Reading, rated float64, values wording.Values) (code Code, way string) {

@@ -71,7 +71,13 @@ func (ev Evidence) tripsFinding(r *reading.Reading, trips float64) (Code, wordin
 	if !said || !known {
 		return HistoryTrips, values
 	}
-	week := use.Week{Trips: trips, Minutes: quantity.Minutes(minutes), Air: ev.air(), Capacity: capacity.Value, Plates: ev.Case.Label.Plates()}
+	week := use.Week{
+		Trips:    trips,
+		Minutes:  quantity.Minutes(minutes),
+		Air:      ev.air(),
+		Capacity: capacity.Value,
+		Plates:   ev.Case.Label.Plates(),
+	}
 	for i := range ev.Case.Readings {
 		if other := &ev.Case.Readings[i].Reading; other.Kind == reading.Drain {
 			if amps, _, ok := DrainAmps(other); ok && !other.Has(reading.FuseRatingA) {

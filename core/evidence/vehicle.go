@@ -177,7 +177,13 @@ func (ev Evidence) drop(i int, r reading.Reading, _ Epoch) Finding {
 	if smallEngine(ev.Case.Vehicle) {
 		least = math.Min(least, float64(school.DropAmpsCharging))
 	}
-	values := wording.Values{"where": where, "volts": r.Volts(), "limit": quantity.Volts(limit.Value), "amps": quantity.Amperes(amps), "least": quantity.Amperes(least)}
+	values := wording.Values{
+		"where": where,
+		"volts": r.Volts(),
+		"limit": quantity.Volts(limit.Value),
+		"amps":  quantity.Amperes(amps),
+		"least": quantity.Amperes(least),
+	}
 	high, ok := DropHigh, DropOK
 	if known {
 		resistance, watts := circuit.Resistance(quantity.Volts(v), quantity.Amperes(amps))

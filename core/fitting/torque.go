@@ -25,7 +25,12 @@ var torques = []Torque{
 	{"top", quantity.InchPounds(50).NewtonMetres(), quantity.InchPounds(70).NewtonMetres(), source.By(source.BCI)},
 	{"side", quantity.InchPounds(70).NewtonMetres(), quantity.InchPounds(90).NewtonMetres(), source.By(source.BCI)},
 	{"top", quantity.InchPounds(89).NewtonMetres(), quantity.InchPounds(100).NewtonMetres(), source.Common("at the most")},
-	{"side", quantity.FootPounds(11).NewtonMetres(), quantity.FootPounds(11).NewtonMetres(), source.Common("or wrist-tight and does not turn")},
+	{
+		"side",
+		quantity.FootPounds(11).NewtonMetres(),
+		quantity.FootPounds(11).NewtonMetres(),
+		source.Common("or wrist-tight and does not turn"),
+	},
 }
 
 // Terminals lists the kinds of terminal.

@@ -126,7 +126,10 @@ func (l *List) CheckText(field, text string, least, most int) {
 	case n < least || n > most:
 		*l = append(*l, New("problem.text", field, text, Range(float64(least), float64(most), "characters")))
 	case !utf8.ValidString(text) || strings.ContainsFunc(text, Hidden):
-		*l = append(*l, New("problem.text", field, strconv.QuoteToASCII(text), Range(float64(least), float64(most), "characters that can be seen")))
+		*l = append(
+			*l,
+			New("problem.text", field, strconv.QuoteToASCII(text), Range(float64(least), float64(most), "characters that can be seen")),
+		)
 	}
 }
 

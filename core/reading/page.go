@@ -99,7 +99,14 @@ func (t *kindTable) page(b *strings.Builder) {
 		if f.required {
 			needed = " (" + wording.Text("page.needed", nil) + ")"
 		}
-		b.WriteString(row(code(f.example), fieldSays(t.kind, f.json)+needed, strings.TrimSpace(plain(f.low)+" – "+plain(f.high)+" "+unitName(f.unit)), code(f.json)))
+		b.WriteString(
+			row(
+				code(f.example),
+				fieldSays(t.kind, f.json)+needed,
+				strings.TrimSpace(plain(f.low)+" – "+plain(f.high)+" "+unitName(f.unit)),
+				code(f.json),
+			),
+		)
 	}
 	for i := range t.choices {
 		f := &t.choices[i]

@@ -56,7 +56,15 @@ type LimitRow struct {
 // limits of the tests, all but the temperature table of the load test.
 var limits = []LimitRow{
 	{LoadLeast, 9.6, "V", 8, 10.5, source.By(source.BCI).With("at 21 °C and warmer; the temperature table moves with it"), true},
-	{CrankLeast, 9.6, "V", 7, 11, source.Common("below it an engine computer drops to its back-up program until the key is turned off"), true},
+	{
+		CrankLeast,
+		9.6,
+		"V",
+		7,
+		11,
+		source.Common("below it an engine computer drops to its back-up program until the key is turned off"),
+		true,
+	},
 	{ChargingLeast, 13.5, "V", 12.5, 14.5, source.Common("at idle, unless just jumped or managed"), true},
 	{ChargingMost, 14.8, "V", 14, 16, source.Common("warm"), true},
 	{ChargingMostCold, 15.0, "V", 14, 16.5, source.Common("cold"), true},
@@ -78,7 +86,15 @@ var limits = []LimitRow{
 	{StarterDiesel, 600, "A", 150, 1500, source.Common("diesel 250 to 600 A"), false},
 	{StarterLeast, 60, "A", 5, 300, source.Common("less than this hardly turns a car's engine: resistance"), false},
 	{SpreadBad, 0.050, "", 0.02, 0.1, source.By(source.BCI).With("between the highest and the lowest cell of a charged battery"), false},
-	{ReserveShare, 0.6, "", 0.3, 1, source.Recalled("of what the label's own capacity or reserve would carry; under it the battery leaves its owner stranded"), false},
+	{
+		ReserveShare,
+		0.6,
+		"",
+		0.3,
+		1,
+		source.Recalled("of what the label's own capacity or reserve would carry; under it the battery leaves its owner stranded"),
+		false,
+	},
 }
 
 // largePetrol is the displacement in litres from which a petrol engine counts

@@ -45,7 +45,14 @@ func newTechnician(f *Fleet, t *truth, r *rand.Rand, exact bool) *technician {
 		w.virtual.Scale, w.virtual.Misread = 0, 0
 	}
 	w.virtual.Own()
-	w.c = evidence.Case{AsOf: t.asOf, Label: t.typed, Vehicle: t.vehicleOf(), Symptoms: []string{t.symptom}, School: school.HalfCCA, Readings: nil}
+	w.c = evidence.Case{
+		AsOf:     t.asOf,
+		Label:    t.typed,
+		Vehicle:  t.vehicleOf(),
+		Symptoms: []string{t.symptom},
+		School:   school.HalfCCA,
+		Readings: nil,
+	}
 	return w
 }
 

@@ -172,6 +172,8 @@ func AnswersClock(kind string, r reading.Kind) bool {
 
 var answering = map[string][]reading.Kind{
 	Rest: {reading.OpenCircuit, reading.Gravity}, Lamps: {reading.OpenCircuit}, LampsWait: {reading.OpenCircuit},
-	Load: {reading.Load}, LoadWait: {reading.OpenCircuit}, LoadCool: {reading.Load}, StarterCool: {reading.Crank, reading.StarterDraw, reading.Load},
+	Load: {
+		reading.Load,
+	}, LoadWait: {reading.OpenCircuit}, LoadCool: {reading.Load}, StarterCool: {reading.Crank, reading.StarterDraw, reading.Load},
 	CrankRest: {reading.Crank}, Sleep: {reading.Drain, reading.OpenCircuit}, ChargeCheck: {reading.ChargeLog}, JumpWait: {reading.Jump},
 }

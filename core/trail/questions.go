@@ -37,11 +37,40 @@ type question struct {
 // it stood, trips, standing. Common practice, no source.
 var questions = []question{
 	{code: "age", fields: []reading.Number{reading.AgeYears}, begins: "age ", lines: []string{"age 1y", "age 3y", "age 5y", "age 7y"}},
-	{code: "jumps", when: (*Situation).vehicle, fields: []reading.Number{reading.Jumps}, begins: "jumps ", lines: []string{"jumps 0 in 90d", "jumps 1 in 90d", "jumps 3 in 90d"}},
-	{code: "left_on", when: (*Situation).vehicle, fields: []reading.Number{reading.LeftOnH}, begins: "lights left on ", lines: []string{"lights left on 0h", "lights left on 3h", "lights left on 14h"}},
-	{code: "stood", fields: []reading.Number{reading.StoodC, reading.StoodH}, begins: "stood ", lines: []string{"stood 8h 18c", "stood 8h 8c", "stood 8h 0c", "stood 8h -8c"}},
-	{code: "standing", when: (*Situation).vehicle, fields: []reading.Number{reading.StandingDays}, begins: "standing ", lines: []string{"standing 0d", "standing 3d", "standing 14d", "standing 60d"}},
-	{code: "trips", when: func(s *Situation) bool { return s.vehicle() && !s.kind("mower") }, fields: []reading.Number{reading.TripsWeek}, begins: "trips ", lines: []string{"trips 10/week 30min", "trips 10/week 10min", "trips 4/week 8min", "trips 1/week 20min"}},
+	{
+		code:   "jumps",
+		when:   (*Situation).vehicle,
+		fields: []reading.Number{reading.Jumps},
+		begins: "jumps ",
+		lines:  []string{"jumps 0 in 90d", "jumps 1 in 90d", "jumps 3 in 90d"},
+	},
+	{
+		code:   "left_on",
+		when:   (*Situation).vehicle,
+		fields: []reading.Number{reading.LeftOnH},
+		begins: "lights left on ",
+		lines:  []string{"lights left on 0h", "lights left on 3h", "lights left on 14h"},
+	},
+	{
+		code:   "stood",
+		fields: []reading.Number{reading.StoodC, reading.StoodH},
+		begins: "stood ",
+		lines:  []string{"stood 8h 18c", "stood 8h 8c", "stood 8h 0c", "stood 8h -8c"},
+	},
+	{
+		code:   "standing",
+		when:   (*Situation).vehicle,
+		fields: []reading.Number{reading.StandingDays},
+		begins: "standing ",
+		lines:  []string{"standing 0d", "standing 3d", "standing 14d", "standing 60d"},
+	},
+	{
+		code:   "trips",
+		when:   func(s *Situation) bool { return s.vehicle() && !s.kind("mower") },
+		fields: []reading.Number{reading.TripsWeek},
+		begins: "trips ",
+		lines:  []string{"trips 10/week 30min", "trips 10/week 10min", "trips 4/week 8min", "trips 1/week 20min"},
+	},
 }
 
 // Questions lists what to ask, in the order it is asked.

@@ -94,7 +94,14 @@ var quickSteps = []string{
 }
 
 func (r *rule) step(s *Situation) Step {
-	step := Step{Code: r.code, State: "open", Cautions: InWords(r.cautions), Clock: r.clock, Must: r.must, Each: slices.Contains(ofEach, r.code)}
+	step := Step{
+		Code:     r.code,
+		State:    "open",
+		Cautions: InWords(r.cautions),
+		Clock:    r.clock,
+		Must:     r.must,
+		Each:     slices.Contains(ofEach, r.code),
+	}
 	var values wording.Values
 	if r.values != nil {
 		values = r.values(s)
@@ -186,7 +193,8 @@ func byStarter(s *Situation) bool { return s.judged() && s.starter() && s.cranks
 // disturbed reports that the battery has been off: it was charged on a bench,
 // goes, or its clamps were cleaned.
 func disturbed(s *Situation) bool {
-	return s.vehicle() && (s.action(diagnosis.Replace, diagnosis.CleanAndRetest) || s.small() && s.charged() || s.answered("isolate") || s.answered("charge_out"))
+	return s.vehicle() &&
+		(s.action(diagnosis.Replace, diagnosis.CleanAndRetest) || s.small() && s.charged() || s.answered("isolate") || s.answered("charge_out"))
 }
 
 func (s *Situation) answered(code string) bool { return s.Answers[code].Value == Done }
@@ -248,10 +256,20 @@ var working = []rule{
 	// Arrive: before anything is opened.
 	{code: "glasses", stage: StageArrive, cautions: []school.Caution{school.Acid, school.Tools}},
 	{code: "orange", stage: StageArrive, when: (*Situation).electric, cautions: []school.Caution{school.HighVoltage}},
-	{code: "lithium_record", stage: StageArrive, when: func(s *Situation) bool { return s.Case.Label.Chemistry == "lifepo4" }, cautions: []school.Caution{school.Lithium}},
+	{
+		code:     "lithium_record",
+		stage:    StageArrive,
+		when:     func(s *Situation) bool { return s.Case.Label.Chemistry == "lifepo4" },
+		cautions: []school.Caution{school.Lithium},
+	},
 	{code: "chemistry_ask", stage: StageArrive, when: func(s *Situation) bool { return s.Case.Label.Chemistry == "unknown" }},
 	{code: "earth_words", stage: StageArrive, when: (*Situation).positiveEarth, cautions: []school.Caution{school.EarthSide}},
-	{code: "other_volts", stage: StageArrive, when: func(s *Situation) bool { v := s.Case.Label.NominalV; return v == 6 || v == 8 }, values: cellValues},
+	{
+		code:   "other_volts",
+		stage:  StageArrive,
+		when:   func(s *Situation) bool { v := s.Case.Label.NominalV; return v == 6 || v == 8 },
+		values: cellValues,
+	},
 	{code: "in_series", stage: StageArrive, when: func(s *Situation) bool { return s.Case.Label.NominalV == 24 || s.joined(Series) }},
 	{code: "two_parallel", stage: StageArrive, when: func(s *Situation) bool { return s.joined(Parallel) }},
 	{code: "bank_alone", stage: StageArrive, when: func(s *Situation) bool { return s.joined(Bank) }},
@@ -272,71 +290,244 @@ var working = []rule{
 	{code: "look_strap", stage: StageLook, when: (*Situation).cranks},
 	{code: "look_belt", stage: StageLook, when: (*Situation).cranks},
 	{code: "look_level", stage: StageLook, when: (*Situation).opens, done: took(reading.Level), line: line("level ")},
-	{code: "look_eye", stage: StageLook, when: func(s *Situation) bool { return s.Case.Label.EyeFitted != nil && *s.Case.Label.EyeFitted }, done: took(reading.Eye), line: line("eye ")},
+	{
+		code:  "look_eye",
+		stage: StageLook,
+		when:  func(s *Situation) bool { return s.Case.Label.EyeFitted != nil && *s.Case.Label.EyeFitted },
+		done:  took(reading.Eye),
+		line:  line("eye "),
+	},
 	{code: "look_label", stage: StageLook, when: (*Situation).judged, done: hasRating},
 	{code: "look_date", stage: StageLook, done: func(s *Situation) bool { return s.Case.Label.Made != "" }},
 	{code: "look_vent", stage: StageLook, when: (*Situation).remote},
 	{code: "look_mat", stage: StageLook, when: (*Situation).side},
-	{code: "look_strip", stage: StageLook, when: both((*Situation).small, func(s *Situation) bool { return s.Case.Label.Chemistry.ValveRegulated() })},
+	{
+		code:  "look_strip",
+		stage: StageLook,
+		when:  both((*Situation).small, func(s *Situation) bool { return s.Case.Label.Chemistry.ValveRegulated() }),
+	},
 	{code: "look_same", stage: StageLook, when: func(s *Situation) bool { return s.joined(Parallel, Series, Bank) }},
-	{code: "look_efb", stage: StageLook, when: both((*Situation).startStop, func(s *Situation) bool { return s.Case.Label.Chemistry == "flooded" })},
+	{
+		code:  "look_efb",
+		stage: StageLook,
+		when:  both((*Situation).startStop, func(s *Situation) bool { return s.Case.Label.Chemistry == "flooded" }),
+	},
 
 	// Charge state.
-	{code: "isolate", stage: StageCharge, when: func(s *Situation) bool { return s.joined(Parallel, Bank, Series) }, cautions: []school.Caution{school.Electronics}},
+	{
+		code:     "isolate",
+		stage:    StageCharge,
+		when:     func(s *Situation) bool { return s.joined(Parallel, Bank, Series) },
+		cautions: []school.Caution{school.Electronics},
+	},
 	{code: "asleep_first", stage: StageCharge, when: (*Situation).electric, clock: Sleep},
 	{code: "own_posts", stage: StageCharge, when: (*Situation).remote},
 	{code: "side_adapters", stage: StageCharge, when: (*Situation).side},
 	{code: "temperature", stage: StageCharge, when: (*Situation).judged, done: temperatureKnown, line: line("stood 8h ")},
 	{code: "surface", stage: StageCharge, when: both((*Situation).judged, not((*Situation).electric)), done: stateKnown, clock: Lamps},
 	{code: "rest", stage: StageCharge, when: (*Situation).judged, done: stateKnown, clock: Rest},
-	{code: "each_cell", stage: StageCharge, when: both((*Situation).judged, (*Situation).opens), done: took(reading.Gravity), line: line("sg ")},
+	{
+		code:  "each_cell",
+		stage: StageCharge,
+		when:  both((*Situation).judged, (*Situation).opens),
+		done:  took(reading.Gravity),
+		line:  line("sg "),
+	},
 	{code: "dynamo", stage: StageCharge, when: func(s *Situation) bool { return s.kind("classic", "tractor") }},
 
 	// Charge.
 	{code: "clean_posts", stage: StageOnShelf, when: (*Situation).judged, work: safety.Charge},
-	{code: "plates_covered", stage: StageOnShelf, when: both((*Situation).judged, (*Situation).opens), cautions: []school.Caution{school.PlatesDry}, work: safety.Charge},
-	{code: "charge_out", stage: StageOnShelf, when: both((*Situation).judged, (*Situation).small), cautions: []school.Caution{school.Lifting}, work: safety.Charge},
-	{code: "charge_order", stage: StageOnShelf, when: (*Situation).judged, cautions: []school.Caution{school.Spark, school.Ventilation}, work: safety.Charge},
+	{
+		code:     "plates_covered",
+		stage:    StageOnShelf,
+		when:     both((*Situation).judged, (*Situation).opens),
+		cautions: []school.Caution{school.PlatesDry},
+		work:     safety.Charge,
+	},
+	{
+		code:     "charge_out",
+		stage:    StageOnShelf,
+		when:     both((*Situation).judged, (*Situation).small),
+		cautions: []school.Caution{school.Lifting},
+		work:     safety.Charge,
+	},
+	{
+		code:     "charge_order",
+		stage:    StageOnShelf,
+		when:     (*Situation).judged,
+		cautions: []school.Caution{school.Spark, school.Ventilation},
+		work:     safety.Charge,
+	},
 	{code: "charge_rate", stage: StageOnShelf, when: both((*Situation).judged, hasRate), values: rateValues, work: safety.Charge},
-	{code: "charge_both", stage: StageOnShelf, when: func(s *Situation) bool { return s.judged() && s.joined(Parallel) }, work: safety.Charge},
-	{code: "charge_coil", stage: StageOnShelf, when: func(s *Situation) bool { return s.judged() && s.kind("mower") }, cautions: []school.Caution{school.Exhaust}, work: safety.Charge},
-	{code: "charge_check", stage: StageOnShelf, when: (*Situation).judged, done: took(reading.ChargeLog), line: line("charge "), clock: ChargeCheck, work: safety.Charge},
+	{
+		code:  "charge_both",
+		stage: StageOnShelf,
+		when:  func(s *Situation) bool { return s.judged() && s.joined(Parallel) },
+		work:  safety.Charge,
+	},
+	{
+		code:     "charge_coil",
+		stage:    StageOnShelf,
+		when:     func(s *Situation) bool { return s.judged() && s.kind("mower") },
+		cautions: []school.Caution{school.Exhaust},
+		work:     safety.Charge,
+	},
+	{
+		code:  "charge_check",
+		stage: StageOnShelf,
+		when:  (*Situation).judged,
+		done:  took(reading.ChargeLog),
+		line:  line("charge "),
+		clock: ChargeCheck,
+		work:  safety.Charge,
+	},
 	{code: "charge_rest", stage: StageOnShelf, when: (*Situation).judged, done: (*Situation).charged, clock: Rest},
 	{code: "charge_lithium", stage: StageOnShelf, when: not((*Situation).judged), cautions: []school.Caution{school.Lithium}},
 
 	// Crank power.
 	{code: "crank_lithium", stage: StageCrank, when: not((*Situation).judged), cautions: []school.Caution{school.Lithium}},
-	{code: "aux_only", stage: StageCrank, when: both((*Situation).judged, (*Situation).electric), cautions: []school.Caution{school.HighVoltage}},
+	{
+		code:     "aux_only",
+		stage:    StageCrank,
+		when:     both((*Situation).judged, (*Situation).electric),
+		cautions: []school.Caution{school.HighVoltage},
+	},
 	{code: "knob_off", stage: StageCrank, when: byLoad, work: safety.Test},
 	{code: "surface_off", stage: StageCrank, when: (*Situation).judged, done: stateKnown, clock: Lamps, work: safety.Test},
 	{code: "crank_adapters", stage: StageCrank, when: both((*Situation).judged, (*Situation).side), work: safety.Test},
-	{code: "crank_alone", stage: StageCrank, when: func(s *Situation) bool { return s.judged() && s.joined(Parallel, Bank, Series) }, work: safety.Test},
-	{code: "load_on", stage: StageCrank, when: both(byLoad, func(s *Situation) bool { return s.Plan.Amps != nil }), done: took(reading.Load), line: loadLine, clock: Load, values: loadValues, work: safety.Test},
+	{
+		code:  "crank_alone",
+		stage: StageCrank,
+		when:  func(s *Situation) bool { return s.judged() && s.joined(Parallel, Bank, Series) },
+		work:  safety.Test,
+	},
+	{
+		code:   "load_on",
+		stage:  StageCrank,
+		when:   both(byLoad, func(s *Situation) bool { return s.Plan.Amps != nil }),
+		done:   took(reading.Load),
+		line:   loadLine,
+		clock:  Load,
+		values: loadValues,
+		work:   safety.Test,
+	},
 	{code: "load_cool", stage: StageCrank, when: byLoad, clock: LoadCool, work: safety.Test},
-	{code: "no_start", stage: StageCrank, when: byStarter, cautions: []school.Caution{school.VehicleMoves, school.CrankingLimit}, work: safety.Test},
-	{code: "starter_on", stage: StageCrank, when: byStarter, done: took(reading.Load), line: line("load starter "), clock: Load, values: loadValues, work: safety.Test},
+	{
+		code:     "no_start",
+		stage:    StageCrank,
+		when:     byStarter,
+		cautions: []school.Caution{school.VehicleMoves, school.CrankingLimit},
+		work:     safety.Test,
+	},
+	{
+		code:   "starter_on",
+		stage:  StageCrank,
+		when:   byStarter,
+		done:   took(reading.Load),
+		line:   line("load starter "),
+		clock:  Load,
+		values: loadValues,
+		work:   safety.Test,
+	},
 	{code: "starter_cool", stage: StageCrank, when: byStarter, clock: StarterCool, work: safety.Test},
-	{code: "tester_set", stage: StageCrank, when: both((*Situation).judged, hasRating), done: took(reading.Conductance), values: ratingValues, work: safety.Test},
+	{
+		code:   "tester_set",
+		stage:  StageCrank,
+		when:   both((*Situation).judged, hasRating),
+		done:   took(reading.Conductance),
+		values: ratingValues,
+		work:   safety.Test,
+	},
 
 	// Vehicle.
 	{code: "no_vehicle", stage: StageVehicle, when: not((*Situation).vehicle)},
-	{code: "run_idle", stage: StageVehicle, when: both((*Situation).cranks, func(s *Situation) bool { return !s.kind("classic", "tractor") }), done: took(reading.ChargingSystem), line: line("running "), cautions: []school.Caution{school.Exhaust, school.VehicleMoves}, work: safety.Run},
-	{code: "run_raised", stage: StageVehicle, when: (*Situation).cranks, done: raisedTaken, line: line("running "), cautions: []school.Caution{school.Exhaust}, work: safety.Run},
+	{
+		code:     "run_idle",
+		stage:    StageVehicle,
+		when:     both((*Situation).cranks, func(s *Situation) bool { return !s.kind("classic", "tractor") }),
+		done:     took(reading.ChargingSystem),
+		line:     line("running "),
+		cautions: []school.Caution{school.Exhaust, school.VehicleMoves},
+		work:     safety.Run,
+	},
+	{
+		code:     "run_raised",
+		stage:    StageVehicle,
+		when:     (*Situation).cranks,
+		done:     raisedTaken,
+		line:     line("running "),
+		cautions: []school.Caution{school.Exhaust},
+		work:     safety.Run,
+	},
 	{code: "run_managed", stage: StageVehicle, when: func(s *Situation) bool {
 		m := s.Case.Vehicle.ManagedCharging
 		return s.cranks() && (m != nil && *m || s.startStop())
 	}},
 	{code: "run_dynamo", stage: StageVehicle, when: func(s *Situation) bool { return s.kind("classic", "tractor") }},
 	{code: "run_coil", stage: StageVehicle, when: func(s *Situation) bool { return s.kind("mower") }},
-	{code: "ripple", stage: StageVehicle, when: both((*Situation).cranks, not(func(s *Situation) bool { return s.kind("classic") })), done: took(reading.Ripple), line: line("ripple "), cautions: []school.Caution{school.Exhaust}, work: safety.Run},
-	{code: "dcdc", stage: StageVehicle, when: (*Situation).electric, done: took(reading.DCDC), line: line("dcdc "), cautions: []school.Caution{school.HighVoltage}},
-	{code: "crank_volts", stage: StageVehicle, when: (*Situation).cranks, done: took(reading.Crank), line: line("crank "), cautions: []school.Caution{school.VehicleMoves, school.CrankingLimit}, clock: CrankRest, work: safety.Crank},
-	{code: "starter_amps", stage: StageVehicle, when: (*Situation).cranks, done: took(reading.StarterDraw), line: line("starter "), cautions: []school.Caution{school.VehicleMoves, school.CrankingLimit}, clock: StarterCool, work: safety.Crank},
-	{code: "drops", stage: StageVehicle, when: (*Situation).cranks, done: took(reading.Drop), line: line("drop "), cautions: []school.Caution{school.VehicleMoves}, work: safety.Crank},
+	{
+		code:     "ripple",
+		stage:    StageVehicle,
+		when:     both((*Situation).cranks, not(func(s *Situation) bool { return s.kind("classic") })),
+		done:     took(reading.Ripple),
+		line:     line("ripple "),
+		cautions: []school.Caution{school.Exhaust},
+		work:     safety.Run,
+	},
+	{
+		code:     "dcdc",
+		stage:    StageVehicle,
+		when:     (*Situation).electric,
+		done:     took(reading.DCDC),
+		line:     line("dcdc "),
+		cautions: []school.Caution{school.HighVoltage},
+	},
+	{
+		code:     "crank_volts",
+		stage:    StageVehicle,
+		when:     (*Situation).cranks,
+		done:     took(reading.Crank),
+		line:     line("crank "),
+		cautions: []school.Caution{school.VehicleMoves, school.CrankingLimit},
+		clock:    CrankRest,
+		work:     safety.Crank,
+	},
+	{
+		code:     "starter_amps",
+		stage:    StageVehicle,
+		when:     (*Situation).cranks,
+		done:     took(reading.StarterDraw),
+		line:     line("starter "),
+		cautions: []school.Caution{school.VehicleMoves, school.CrankingLimit},
+		clock:    StarterCool,
+		work:     safety.Crank,
+	},
+	{
+		code:     "drops",
+		stage:    StageVehicle,
+		when:     (*Situation).cranks,
+		done:     took(reading.Drop),
+		line:     line("drop "),
+		cautions: []school.Caution{school.VehicleMoves},
+		work:     safety.Crank,
+	},
 	{code: "sleep", stage: StageVehicle, when: (*Situation).vehicle, clock: Sleep},
-	{code: "drain", stage: StageVehicle, when: (*Situation).vehicle, done: took(reading.Drain), line: line("drain "), cautions: []school.Caution{school.Electronics}},
+	{
+		code:     "drain",
+		stage:    StageVehicle,
+		when:     (*Situation).vehicle,
+		done:     took(reading.Drain),
+		line:     line("drain "),
+		cautions: []school.Caution{school.Electronics},
+	},
 	{code: "top_leak", stage: StageVehicle, done: took(reading.CaseLeak), line: line("case ")},
-	{code: "use", stage: StageVehicle, when: (*Situation).vehicle, done: func(s *Situation) bool { return s.told(reading.TripsWeek) }, line: line("trips ")},
+	{
+		code:  "use",
+		stage: StageVehicle,
+		when:  (*Situation).vehicle,
+		done:  func(s *Situation) bool { return s.told(reading.TripsWeek) },
+		line:  line("trips "),
+	},
 }
 
 // lockedOut reports a vehicle that cannot be opened without power.

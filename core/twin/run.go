@@ -79,7 +79,12 @@ func (b *Battery) after(amps, seconds, air float64) float64 {
 // Discharge draws a constant current for some seconds, or until the voltage at
 // the posts falls to a floor. It returns how long it held and the volts at the
 // end, under load.
-func (b *Battery) Discharge(amps quantity.Amperes, seconds quantity.Seconds, floor quantity.Volts, air quantity.Celsius) (quantity.Seconds, quantity.Volts) {
+func (b *Battery) Discharge(
+	amps quantity.Amperes,
+	seconds quantity.Seconds,
+	floor quantity.Volts,
+	air quantity.Celsius,
+) (quantity.Seconds, quantity.Volts) {
 	held := b.discharge(float64(amps), float64(seconds), float64(floor), float64(air))
 	return quantity.Seconds(held), quantity.Volts(b.volts(float64(amps)))
 }
@@ -175,7 +180,14 @@ func (b *Battery) Charge(c Charger, hours, percent float64, air quantity.Celsius
 		step = math.Min(math.Max(step, chargeShortest), math.Min(chargeLongest, hours*secondsPerHour-seconds))
 		b.step(-amps, step, float64(air))
 		seconds += step
-		at = ChargePoint{seconds / secondsPerHour, quantity.Volts(volts), quantity.Amperes(amps), b.Percent(), b.Temperature(), at.AhIn + amps*step/secondsPerHour}
+		at = ChargePoint{
+			seconds / secondsPerHour,
+			quantity.Volts(volts),
+			quantity.Amperes(amps),
+			b.Percent(),
+			b.Temperature(),
+			at.AhIn + amps*step/secondsPerHour,
+		}
 		if watch != nil {
 			watch(at)
 		}

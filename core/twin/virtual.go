@@ -84,7 +84,10 @@ func (v *Virtual) Load(amps quantity.Amperes, seconds quantity.Seconds) reading.
 	volts := v.Battery.Under(truly, seconds)
 	read := math.Max(0, shown(v.with(float64(volts), float64(accuracy.LoadVoltsSigma(volts))), 2))
 	r := reading.Reading{Kind: reading.Load}
-	return r.With(reading.Amps, float64(amps)).With(reading.Seconds, float64(seconds)).With(reading.Volts, read).With(reading.BatteryC, v.celsius())
+	return r.With(reading.Amps, float64(amps)).
+		With(reading.Seconds, float64(seconds)).
+		With(reading.Volts, read).
+		With(reading.BatteryC, v.celsius())
 }
 
 // Conductance reads a tester set to a rating. Drop is the share a clamp that
@@ -92,7 +95,10 @@ func (v *Virtual) Load(amps quantity.Amperes, seconds quantity.Seconds) reading.
 func (v *Virtual) Conductance(rated quantity.Amperes, standard string, drop float64) reading.Reading {
 	ratio := v.Battery.Conductance() * (1 + v.Tester) * (1 - drop)
 	ratio = v.with(ratio, accuracy.ConductanceRepeat*ratio)
-	r := reading.Reading{Kind: reading.Conductance}.With(reading.Measured, math.Max(1, shown(ratio*float64(rated), 0))).With(reading.Rated, float64(rated))
+	r := reading.Reading{
+		Kind: reading.Conductance,
+	}.With(reading.Measured, math.Max(1, shown(ratio*float64(rated), 0))).
+		With(reading.Rated, float64(rated))
 	return r.WithChoice(reading.Standard, standard)
 }
 
@@ -114,7 +120,11 @@ func yes(b bool) string {
 func (v *Virtual) StarterDraw() reading.Reading {
 	c := v.Car.Crank(v.Battery)
 	amps := math.Max(1, shown(v.with(float64(c.Amps), float64(accuracy.ClampSigma(c.Amps))), 0))
-	return reading.Reading{Kind: reading.StarterDraw}.With(reading.Amps, amps).With(reading.Volts, v.meter(c.Volts)).With(reading.StudVolts, v.meter(c.Stud))
+	return reading.Reading{
+		Kind: reading.StarterDraw,
+	}.With(reading.Amps, amps).
+		With(reading.Volts, v.meter(c.Volts)).
+		With(reading.StudVolts, v.meter(c.Stud))
 }
 
 // Drop reads the volts across a joint or cable while cranking.
@@ -161,7 +171,11 @@ func (v *Virtual) Drain(asleep quantity.Minutes) reading.Reading {
 		amps = v.Car.Awake
 	}
 	read := math.Max(0, shown(v.with(float64(amps), float64(accuracy.DrainSigma("series", amps))), 3))
-	return reading.Reading{Kind: reading.Drain}.With(reading.Amps, read).With(reading.AsleepMin, float64(asleep)).WithChoice(reading.Method, "series")
+	return reading.Reading{
+		Kind: reading.Drain,
+	}.With(reading.Amps, read).
+		With(reading.AsleepMin, float64(asleep)).
+		WithChoice(reading.Method, "series")
 }
 
 // CaseLeak reads from a post over the top of the case.
@@ -176,6 +190,9 @@ func (v *Virtual) Reserve(amps quantity.Amperes, minutes quantity.Minutes) readi
 	floor := quantity.Volts(reserveVolts * float64(v.Battery.Cells()) / cellsOfTables)
 	held, end := v.Battery.Discharge(amps, minutes.Seconds(), floor, v.Battery.Temperature())
 	truly := math.Max(0.2, shown(v.with(float64(amps), float64(accuracy.ClampSigma(0))*0.1+0.02*float64(amps)), 1))
-	r := reading.Reading{Kind: reading.Reserve}.With(reading.Amps, truly).With(reading.Minutes, math.Max(0.5, shown(float64(held)/minuteSeconds, 0)))
+	r := reading.Reading{
+		Kind: reading.Reserve,
+	}.With(reading.Amps, truly).
+		With(reading.Minutes, math.Max(0.5, shown(float64(held)/minuteSeconds, 0)))
 	return r.With(reading.StartVolts, start).With(reading.EndVolts, v.meter(end)).With(reading.BatteryC, at)
 }

@@ -192,7 +192,10 @@ type point struct{ X, Y float64 }
 func (p *Page) still(target string) (point, error) {
 	var before point
 	for range 40 {
-		at, err := JS[point](p, `(e => { e.scrollIntoView({block:'center'}); const r = e.getBoundingClientRect(); return {X: r.x + r.width/2, Y: r.y + r.height/2} })(`+target+`)`)
+		at, err := JS[point](
+			p,
+			`(e => { e.scrollIntoView({block:'center'}); const r = e.getBoundingClientRect(); return {X: r.x + r.width/2, Y: r.y + r.height/2} })(`+target+`)`,
+		)
 		if err != nil {
 			return at, err
 		}
@@ -220,7 +223,9 @@ func (p *Page) Submit() error {
 
 // Fill puts the caret into the field with a label and types.
 func (p *Page) Fill(label, text string) error {
-	field := `(name => [...document.querySelectorAll('input,textarea,select')].find(e => ((e.getAttribute('aria-label') || e.labels?.[0]?.innerText || '').trim().toLowerCase().startsWith(name.toLowerCase())) && e.getClientRects().length > 0))(` + strconv.Quote(label) + `)`
+	field := `(name => [...document.querySelectorAll('input,textarea,select')].find(e => ((e.getAttribute('aria-label') || e.labels?.[0]?.innerText || '').trim().toLowerCase().startsWith(name.toLowerCase())) && e.getClientRects().length > 0))(` + strconv.Quote(
+		label,
+	) + `)`
 	if err := p.Until(field); err != nil {
 		return err
 	}
@@ -290,7 +295,11 @@ func (p *Page) conditions(rules ...*network.Conditions) error {
 	if rules == nil {
 		rules = []*network.Conditions{}
 	}
-	_, err := chromedp.Call(ctx, network.EmulateNetworkConditionsByRule, network.EmulateNetworkConditionsByRuleParams{MatchedNetworkConditions: rules})
+	_, err := chromedp.Call(
+		ctx,
+		network.EmulateNetworkConditionsByRule,
+		network.EmulateNetworkConditionsByRuleParams{MatchedNetworkConditions: rules},
+	)
 	return err
 }
 
@@ -300,7 +309,11 @@ func (p *Page) Forget() error {
 	ctx, cancel := context.WithTimeout(p.ctx, patience)
 	defer cancel()
 	_, cleared := chromedp.Call(ctx, network.ClearBrowserCache, cdp.Empty{})
-	_, err := chromedp.Call(ctx, storage.ClearDataForOrigin, storage.ClearDataForOriginParams{Origin: p.base, StorageTypes: "cache_storage,service_workers"})
+	_, err := chromedp.Call(
+		ctx,
+		storage.ClearDataForOrigin,
+		storage.ClearDataForOriginParams{Origin: p.base, StorageTypes: "cache_storage,service_workers"},
+	)
 	return errors.Join(cleared, err)
 }
 
@@ -316,7 +329,11 @@ func (p *Page) TextSize(pixels int64) error {
 func (p *Page) LessMotion() error {
 	ctx, cancel := context.WithTimeout(p.ctx, patience)
 	defer cancel()
-	_, err := chromedp.Call(ctx, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "prefers-reduced-motion", Value: "reduce"}}})
+	_, err := chromedp.Call(
+		ctx,
+		emulation.SetEmulatedMedia,
+		emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "prefers-reduced-motion", Value: "reduce"}}},
+	)
 	return err
 }
 

@@ -32,14 +32,25 @@ func views() []view {
 			return errors.Join(openJob(p, "PL 88 ORE"), p.See("Next on the vehicle"))
 		}},
 		{"reading-line", 1280, 800, "light", func(p *browser.Page) error {
-			return errors.Join(openJob(p, "PL 88 ORE"), p.Type("3"), p.Fill("Reading line", "drop ground strap 0.12v"), p.See("amperes through it"))
+			return errors.Join(
+				openJob(p, "PL 88 ORE"),
+				p.Type("3"),
+				p.Fill("Reading line", "drop ground strap 0.12v"),
+				p.See("amperes through it"),
+			)
 		}},
 		{"decide", 1280, 800, "light", func(p *browser.Page) error {
 			return errors.Join(openJob(p, "QN 77 BT"), p.Type("7"), p.See("The nearest change of one reading"))
 		}},
 		{"sums", 1280, 800, "light", func(p *browser.Page) error { return errors.Join(p.Open("/sums"), p.See("Load test")) }},
 		{"customer", 1280, 1000, "light", func(p *browser.Page) error {
-			return errors.Join(openJob(p, "QN 77 BT"), p.Type("8"), p.Tap("Page for the customer"), p.See("Why replace it?"), p.See("Of a hundred"))
+			return errors.Join(
+				openJob(p, "QN 77 BT"),
+				p.Type("8"),
+				p.Tap("Page for the customer"),
+				p.See("Why replace it?"),
+				p.See("Of a hundred"),
+			)
 		}},
 		{"figures", 1280, 800, "dark", func(p *browser.Page) error {
 			return errors.Join(p.Open("/figures"), p.Tap("limits"), p.See("Drain at rest"))

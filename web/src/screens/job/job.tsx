@@ -66,7 +66,8 @@ function Job({ page }: { page: JobPage }) {
 
 type HeadProps = { page: JobPage; battery: BatteryOnJob; chosen: number; choose: (index: number) => void }
 
-type OneProps = HeadProps & { stage: string; setStage: (stage: string) => void }
+type SetStage = React.Dispatch<React.SetStateAction<string>>
+type OneProps = HeadProps & { stage: string; setStage: SetStage }
 
 function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps) {
   const id = page.job.id
@@ -76,7 +77,7 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
   const preview = usePreview(page, battery.id, line, { aside })
   // What was begun while the kept line was on its way stays.
   const clear = (kept: string) => setLine((now) => (now === kept ? '' : now))
-  const keeping = useKeeping(id, battery, line, clear, setStage)
+  const keeping = useKeeping(id, battery, line, clear, stage, setStage)
   useStageKeys(battery, setStage)
   const [pad, setPad] = useState<{ stage: string; open: boolean } | null>(null)
   // By itself the keypad is there until the stage has its reading, where it leaves room.
@@ -179,7 +180,8 @@ function useKeeping(
   battery: BatteryOnJob,
   line: string,
   done: (kept: string) => void,
-  go: (stage: string) => void,
+  stage: string,
+  go: SetStage,
 ) {
   const keep = useKeep(job)
   const [notice, setNotice] = useState('')
@@ -203,7 +205,8 @@ function useKeeping(
             setNotice(answer?.kept.reopened ? 'Kept. The job had been handed back; it is open again.' : '')
             const page = answer?.page as JobPage | undefined
             const after = page?.batteries.find((b) => b.id === battery.id)
-            if (after) go(firstStage(after))
+            // Whoever has gone on meanwhile is not called back.
+            if (after) go((now) => (now === stage ? firstStage(after) : now))
             sent.current = null
             done(line)
           },
