@@ -94,37 +94,25 @@ func (l Label) ChargeFromVolts(v quantity.Volts, at quantity.Celsius) (percent f
 	if len(table) == 0 || l.Cells() == 0 {
 		return 0, false
 	}
-	return interpolate(table, AtTable(l.PerTwelve(v), at)), true
+	return chargeOverVolts(table).At(float64(AtTable(l.PerTwelve(v), at))), true
 }
 
-func interpolate(table []ChargePoint, v quantity.Volts) float64 {
-	if v <= table[0].Volts {
-		return table[0].Percent
-	}
-	for i := 1; i < len(table); i++ {
-		a, b := table[i-1], table[i]
-		if v <= b.Volts {
-			return a.Percent + float64((v-a.Volts)/(b.Volts-a.Volts))*(b.Percent-a.Percent)
-		}
-	}
-	return table[len(table)-1].Percent
+// chargeOverVolts and voltsOverCharge read a table of rested volts either way.
+func chargeOverVolts(table []ChargePoint) quantity.Graph[ChargePoint] {
+	return quantity.Graph[ChargePoint]{Points: table, X: ChargePoint.volts, Y: ChargePoint.percent}
 }
+
+func voltsOverCharge(table []ChargePoint) quantity.Graph[ChargePoint] {
+	return quantity.Graph[ChargePoint]{Points: table, X: ChargePoint.percent, Y: ChargePoint.volts}
+}
+
+func (p ChargePoint) volts() float64   { return float64(p.Volts) }
+func (p ChargePoint) percent() float64 { return p.Percent }
 
 // VoltsFromCharge is the rested open-circuit voltage of this battery at the
 // tables' temperature for a state of charge in percent, 0 to 100.
 func (l Label) VoltsFromCharge(percent float64) quantity.Volts {
-	table := openCircuit[l.Chemistry]
-	if len(table) == 0 {
-		return 0
-	}
-	for i := 1; i < len(table); i++ {
-		a, b := table[i-1], table[i]
-		if percent <= b.Percent {
-			share := (percent - a.Percent) / (b.Percent - a.Percent)
-			return l.FromTwelve(a.Volts + quantity.Volts(share)*(b.Volts-a.Volts))
-		}
-	}
-	return l.FromTwelve(table[len(table)-1].Volts)
+	return l.FromTwelve(quantity.Volts(voltsOverCharge(openCircuit[l.Chemistry]).At(percent)))
 }
 
 // Charge is a state of charge with its band, in percent.

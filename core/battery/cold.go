@@ -6,28 +6,25 @@ import (
 	"grapnel/core/quantity"
 )
 
+type coldPoint struct {
+	at                     quantity.Celsius
+	batteryHas, engineAsks float64
+}
+
 // coldPower is the widely printed chart of a battery's cranking power and what
 // the engine then asks, in percent of a warm day. Value from memory; harsher
 // than the ratings allow, so it explains and calibrates nothing.
-var coldPower = []struct {
-	at                     quantity.Celsius
-	batteryHas, engineAsks float64
-}{{-18, 40, 210}, {0, 65, 155}, {27, 100, 100}}
+var coldPower = []coldPoint{{-18, 40, 210}, {0, 65, 155}, {27, 100, 100}}
 
 // ColdPower is the teaching chart: how much of its cranking power a battery has
 // at a temperature, and how much of its warm torque the engine asks, both in
 // percent; between −18 and 27 °C, its ends beyond.
 func ColdPower(at quantity.Celsius) (batteryHas, engineAsks float64) {
-	first, last := coldPower[0], coldPower[len(coldPower)-1]
-	at = min(max(at, first.at), last.at)
-	for i := 1; i < len(coldPower); i++ {
-		a, b := coldPower[i-1], coldPower[i]
-		if at <= b.at {
-			s := float64((at - a.at) / (b.at - a.at))
-			return a.batteryHas + s*(b.batteryHas-a.batteryHas), a.engineAsks + s*(b.engineAsks-a.engineAsks)
-		}
+	read := func(y func(coldPoint) float64) float64 {
+		x := func(p coldPoint) float64 { return float64(p.at) }
+		return quantity.Graph[coldPoint]{Points: coldPower, X: x, Y: y}.At(float64(at))
 	}
-	return last.batteryHas, last.engineAsks
+	return read(func(p coldPoint) float64 { return p.batteryHas }), read(func(p coldPoint) float64 { return p.engineAsks })
 }
 
 // Acceptance is the current a half-charged battery takes at a temperature in

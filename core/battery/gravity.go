@@ -56,16 +56,7 @@ func (l Label) fullShift() float64 {
 // whole table by the difference.
 func (l Label) ChargeFromGravity(sg float64) float64 {
 	sg -= l.fullShift()
-	if sg <= gravityPoints[0].sg {
-		return 0
-	}
-	for i := 1; i < len(gravityPoints); i++ {
-		a, b := gravityPoints[i-1], gravityPoints[i]
-		if sg <= b.sg {
-			return a.percent + (sg-a.sg)/(b.sg-a.sg)*(b.percent-a.percent)
-		}
-	}
-	return 100
+	return quantity.Graph[gravityPoint]{Points: gravityPoints, X: gravityPoint.gravity, Y: gravityPoint.charge}.At(sg)
 }
 
 // gravitySpread is one sigma of how makers' acid differs from the table at the

@@ -115,21 +115,25 @@ func conversion(sae, band float64, from Standard) Conversion {
 	}
 }
 
-// fromChart interpolates between rows and keeps the end rows' ratio outside.
+// fromChart reads the chart between its rows and keeps the end rows' ratio outside.
 func fromChart(value float64, s Standard) float64 {
-	first, last := chart[0], chart[len(chart)-1]
-	if value <= first.column(s) {
-		return value * first.sae / first.column(s)
-	}
-	for i := 1; i < len(chart); i++ {
-		a, b := chart[i-1], chart[i]
-		if value <= b.column(s) {
-			share := (value - a.column(s)) / (b.column(s) - a.column(s))
-			return a.sae + share*(b.sae-a.sae)
-		}
-	}
-	return value * last.sae / last.column(s)
+	column := func(row chartRow) float64 { return row.column(s) }
+	return alongChart(value, column, chartRow.inSAE)
 }
+
+// alongChart goes from one column of the chart to another.
+func alongChart(value float64, from, to func(chartRow) float64) float64 {
+	first, last := chart[0], chart[len(chart)-1]
+	switch {
+	case value <= from(first):
+		return value * to(first) / from(first)
+	case value > from(last):
+		return value * to(last) / from(last)
+	}
+	return quantity.Graph[chartRow]{Points: chart, X: from, Y: to}.At(value)
+}
+
+func (row chartRow) inSAE() float64 { return row.sae }
 
 // FromSAE is the rating in another standard for SAE cold-cranking amperes, with
 // the band of the conversion as a share of it.
@@ -137,21 +141,6 @@ func FromSAE(sae quantity.Amperes, to Standard) (value quantity.Amperes, band fl
 	if k, ok := ratios[to]; ok {
 		return quantity.Amperes(float64(sae) / k.factor), k.band
 	}
-	x := float64(sae)
-	first, last := chart[0], chart[len(chart)-1]
-	switch {
-	case x <= first.sae:
-		x *= first.column(to) / first.sae
-	case x >= last.sae:
-		x *= last.column(to) / last.sae
-	default:
-		for i := 1; i < len(chart); i++ {
-			a, b := chart[i-1], chart[i]
-			if x <= b.sae {
-				x = a.column(to) + (x-a.sae)/(b.sae-a.sae)*(b.column(to)-a.column(to))
-				break
-			}
-		}
-	}
+	x := alongChart(float64(sae), chartRow.inSAE, func(row chartRow) float64 { return row.column(to) })
 	return quantity.Amperes(x), chartBand[to]
 }

@@ -45,8 +45,10 @@ func (l Label) Plates() string {
 	return "calcium"
 }
 
-// SelfDischarge is what a battery loses by itself, in percent of its capacity
-// a day, at a temperature. Plates is antimony, calcium, efb, agm or gel.
+// SelfDischarge is the trade's rule of thumb for what a battery loses by itself, in
+// percent of its capacity a day, at a temperature: so much a month, twice as much for
+// every 10 K. Plates is one of PlatesKinds; zero for any other. What a battery will have
+// lost is for the model to say, twin.Battery.Park, whose losses go with its volts.
 func SelfDischarge(plates string, at quantity.Celsius) float64 {
 	monthly := selfDischarge[plates]
 	return monthly / monthDays * math.Exp2(float64(at-selfDischargeCelsius)/selfDischargeDouble)
@@ -55,18 +57,19 @@ func SelfDischarge(plates string, at quantity.Celsius) float64 {
 // PlatesKinds lists what SelfDischarge knows.
 func PlatesKinds() []string { return []string{"antimony", "calcium", "efb", "agm", "gel"} }
 
-// DaysStanding is how many days a battery stands from one charge to another,
-// in percent, with a drain and its self-discharge. It is infinite when nothing
-// draws.
-func DaysStanding(capacity float64, drain quantity.Amperes, selfPercentDay, from, to float64) float64 {
+// DaysStanding is the trade's rule of thumb for how many days a battery of some
+// ampere-hours stands from one charge to another, in percent, with a drain and what it
+// loses by itself, in percent a day: what is there over what is taken. Zero where it is
+// there already; false where nothing draws and it never is.
+func DaysStanding(capacity float64, drain quantity.Amperes, selfPercentDay, from, to float64) (days float64, ever bool) {
 	if from <= to {
-		return 0
+		return 0, true
 	}
 	byDrain := float64(drain) * hoursPerDay / capacity * 100
 	if byDrain+selfPercentDay <= 0 {
-		return math.Inf(1)
+		return 0, false
 	}
-	return (from - to) / (byDrain + selfPercentDay)
+	return (from - to) / (byDrain + selfPercentDay), true
 }
 
 const hoursPerDay = 24

@@ -254,13 +254,14 @@ func TestStanding(t *testing.T) {
 		t.Error("not every kind of plate is offered")
 	}
 	self := SelfDischarge("calcium", 20)
-	days := DaysStanding(60, 0.03, self, 100, 69)
+	days, _ := DaysStanding(60, 0.03, self, 100, 69)
 	lost := quad.Fixed(func(float64) float64 { return 0.03*24/60*100 + self }, 0, days, 8, nil, 0)
 	near(t, "lost in those days", lost, 31, 1e-9)
 	if days < 20 || days > 25 {
 		t.Errorf("60 Ah with 30 mA: about 22 days to 12.4 V (twin study, computed), not %v", days)
 	}
-	if !math.IsInf(DaysStanding(60, 0, 0, 100, 50), 1) || DaysStanding(60, 1, 1, 40, 50) != 0 {
+	_, ever := DaysStanding(60, 0, 0, 100, 50)
+	if there, is := DaysStanding(60, 1, 1, 40, 50); ever || !is || there != 0 {
 		t.Error("nothing draws, or it is there already")
 	}
 	for chemistry, want := range map[Chemistry]string{Flooded: "calcium", AGM: "agm", EFB: "efb"} {

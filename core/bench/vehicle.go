@@ -143,17 +143,17 @@ func drainDays(w *work) {
 	}
 	self := battery.SelfDischarge(plates, at)
 	recharge, _ := l.ChargeFromVolts(battery.RechargeVolts, battery.TableCelsius)
-	days := func(to float64) float64 { return battery.DaysStanding(capacity, drain, self, from, to) }
-	w.days("days_recharge", days(recharge)).main()
-	w.days("days_no_start", days(battery.NoStartPercent)).main()
-	w.days("days_flat", days(0))
+	days := func(to float64) (float64, bool) { return battery.DaysStanding(capacity, drain, self, from, to) }
+	w.days("days_recharge")(days(recharge)).main()
+	w.days("days_no_start")(days(battery.NoStartPercent)).main()
+	w.days("days_flat")(days(0))
 	const month = 30
 	w.show("self", self*month, "%/month")
 	w.show("drain_share", float64(drain)*24*100/capacity*month, "%/month")
 	w.say("warmth_drains", nil)
-	end := days(0)
-	if math.IsInf(end, 1) || end > 730 {
-		end = 730
+	end, ever := days(0)
+	if !ever || end > mostDays {
+		end = mostDays
 	}
 	if end > 0 {
 		perDay := float64(drain)*24/capacity*100 + self
@@ -168,11 +168,17 @@ func drainDays(w *work) {
 }
 
 // days shows a span that may never end.
-func (w *work) days(code string, days float64) *Figure {
-	if math.IsInf(days, 1) {
-		return w.words(code, wording.Text("sum.never", nil))
+// mostDays is how far the standing of a battery is drawn.
+const mostDays = 730
+
+// days shows whole days, or that it never comes to it.
+func (w *work) days(code string) func(days float64, ever bool) *Figure {
+	return func(days float64, ever bool) *Figure {
+		if !ever {
+			return w.words(code, wording.Text("sum.never", nil))
+		}
+		return w.show(code, math.Floor(days), "days")
 	}
-	return w.show(code, math.Floor(days), "days")
 }
 
 func fuse(w *work) {

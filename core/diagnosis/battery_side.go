@@ -603,7 +603,7 @@ func starterAmps(v evidence.Vehicle, d *twin.Design) quantity.Amperes {
 		return quantity.Amperes(d.Cranking * smallStarter)
 	}
 	if v.Engine == "" && litres == 0 {
-		return unknownStarter
+		return twin.StartAmps
 	}
 	most, _ := school.Own(nil).Limit(school.StarterMost(v.Engine, litres))
 	return quantity.Amperes(most * usualStarter)
@@ -615,9 +615,7 @@ const (
 	// memory.
 	usualStarter = 0.72
 	smallStarter = 0.25
-	// unknownStarter is a car nobody described.
-	unknownStarter = 150
-	crankSeconds   = 2
+	crankSeconds = 2
 	// starterSpread is one sigma of a starter's current against its kind, a share.
 	// Value from memory.
 	starterSpread = 0.3

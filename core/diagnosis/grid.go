@@ -2,6 +2,8 @@ package diagnosis
 
 import (
 	"math"
+
+	"grapnel/core/quantity"
 )
 
 // class is one of the four conditions of a battery.
@@ -117,16 +119,8 @@ func nodes(knots []knot, n int) []node {
 }
 
 func densityAt(knots []knot, at float64) float64 {
-	if at <= knots[0].at {
-		return knots[0].density
-	}
-	for i := 1; i < len(knots); i++ {
-		a, b := knots[i-1], knots[i]
-		if at <= b.at {
-			return a.density + (at-a.at)/(b.at-a.at)*(b.density-a.density)
-		}
-	}
-	return knots[len(knots)-1].density
+	x, y := func(k knot) float64 { return k.at }, func(k knot) float64 { return k.density }
+	return quantity.Graph[knot]{Points: knots, X: x, Y: y}.At(at)
 }
 
 // profile is how charged a battery is likely to be.

@@ -142,14 +142,15 @@ const settleSeconds quantity.Seconds = 5
 
 // at is the curve at a time, in straight lines.
 func (p *ReservePlan) at(minutes quantity.Minutes) (low, high, least quantity.Volts) {
-	for i := 1; i < len(p.Curve); i++ {
-		a, b := p.Curve[i-1], p.Curve[i]
-		if minutes > b.Minutes {
-			continue
+	read := func(y func(ReservePoint) quantity.Volts) quantity.Volts {
+		of := quantity.Graph[ReservePoint]{
+			Points: p.Curve,
+			X:      func(at ReservePoint) float64 { return float64(at.Minutes) },
+			Y:      func(at ReservePoint) float64 { return float64(y(at)) },
 		}
-		share := quantity.Volts((minutes - a.Minutes) / (b.Minutes - a.Minutes))
-		return a.Low + share*(b.Low-a.Low), a.High + share*(b.High-a.High), a.Least + share*(b.Least-a.Least)
+		return quantity.Volts(of.At(float64(minutes)))
 	}
-	last := p.Curve[len(p.Curve)-1]
-	return last.Low, last.High, last.Least
+	return read(func(at ReservePoint) quantity.Volts { return at.Low }),
+		read(func(at ReservePoint) quantity.Volts { return at.High }),
+		read(func(at ReservePoint) quantity.Volts { return at.Least })
 }

@@ -180,7 +180,6 @@ func Sources() []source.Entry {
 		source.Figure("unbittenReads", unbittenReads, "share", memory),
 		source.Figure("unbittenShare", unbittenShare, "share", memory),
 		source.Figure("unbittenWide", unbittenWide, "share", memory),
-		source.Figure("unknownStarter", unknownStarter, "A", memory),
 		source.Figure("unknownWide", unknownWide, "", memory),
 		source.Figure("unlikely", unlikely, "share", memory),
 		source.Figure("unsaidAmps", unsaidAmps, "share", memory),

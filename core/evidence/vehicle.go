@@ -265,7 +265,10 @@ func (ev Evidence) daysStanding(i int, amps quantity.Amperes) []wording.Statemen
 	}
 	l := ev.Case.Label
 	self := battery.SelfDischarge(l.Plates(), battery.TemperatureUnknown)
-	days := battery.DaysStanding(capacity.Value, amps, self, 100, battery.NoStartPercent)
+	days, ever := battery.DaysStanding(capacity.Value, amps, self, 100, battery.NoStartPercent)
+	if !ever {
+		return nil
+	}
 	return []wording.Statement{wording.Say("more.days_standing", wording.Values{"days": math.Max(1, math.Round(days))})}
 }
 

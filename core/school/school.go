@@ -125,21 +125,15 @@ func FahrenheitLimit(at quantity.Celsius) quantity.Volts { return between(loadLi
 
 func limitAt(at quantity.Celsius) quantity.Volts { return between(loadLimits, at) }
 
-// between interpolates a table of limits and keeps its ends beyond them.
+// between reads a table of limits and keeps its ends beyond them.
 func between(table []limitPoint, at quantity.Celsius) quantity.Volts {
-	if at <= table[0].at {
-		return table[0].least
+	of := quantity.Graph[limitPoint]{
+		Points: table,
+		X:      func(p limitPoint) float64 { return float64(p.at) },
+		Y:      func(p limitPoint) float64 { return float64(p.least) },
 	}
-	for i := 1; i < len(table); i++ {
-		a, b := table[i-1], table[i]
-		if at <= b.at {
-			share := quantity.Volts((at - a.at) / (b.at - a.at))
-			least := a.least + share*(b.least-a.least)
-			// A limit is compared with what a meter shows: tidy to the millivolt.
-			return quantity.Volts(math.Round(float64(least)*1000) / 1000)
-		}
-	}
-	return LeastWarm
+	// A limit is compared with what a meter shows: tidy to the millivolt.
+	return quantity.Volts(math.Round(of.At(float64(at))*1000) / 1000)
 }
 
 // When a charge state counts. Common practice, no source.

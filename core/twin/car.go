@@ -204,11 +204,15 @@ type Week struct {
 	Trips, Minutes float64
 }
 
+// StartAmps for StartSeconds is one start of a car, 0.125 Ah. Common practice, no source.
+const (
+	StartAmps    quantity.Amperes = 150
+	StartSeconds quantity.Seconds = 3
+)
+
 const (
 	hoursPerWeek   = 168.0
 	minutesPerHour = 60.0
-	startSeconds   = 3
-	startAmps      = 150
 )
 
 // Weeks drives and stands for some weeks: each trip a start, then the alternator
@@ -226,7 +230,7 @@ func (c *Car) Weeks(b *Battery, w Week, weeks float64, air Air) float64 {
 		stood := math.Max(between-w.Minutes/minutesPerHour, 0)
 		from := hours
 		b.Park(c.Asleep, stood, func(h float64) quantity.Celsius { return air(from + h) }, nil)
-		b.Discharge(startAmps, startSeconds, 0, air(from))
+		b.Discharge(StartAmps, StartSeconds, 0, air(from))
 		if !c.Alternator.Dead {
 			b.Charge(Charger{Amps: c.Alternator.Amps, Volts: c.Alternator.Volts}, w.Minutes/minutesPerHour, percentOfShare, air(from), nil)
 		} else {

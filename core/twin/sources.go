@@ -95,8 +95,8 @@ func Sources() []source.Entry {
 		source.Figure("feebleAmps", feebleAmps, "A", memory),
 		source.Figure("crankingSeconds", crankingSeconds, "s", source.Common("")),
 		source.Figure("runningLoads", runningLoads, "A", memory),
-		source.Figure("startSeconds", startSeconds, "s", source.Common("as in the week’s balance")),
-		source.Figure("startAmps", startAmps, "A", source.Common("as in the week’s balance")),
+		source.Figure("StartSeconds", StartSeconds, "s", source.Common("")),
+		source.Figure("StartAmps", StartAmps, "A", source.Common("")),
 		source.Figure("emptyTester", emptyTester, "share", memory),
 		source.Codes("selfShare", "share", source.From("monthly self-discharge against calcium"), selfShare),
 	)

@@ -5,8 +5,6 @@ import "grapnel/core/source"
 // Sources lists every figure of this package.
 func Sources() []source.Entry {
 	return source.In("use",
-		source.Figure("startAmps", startAmps, "A", source.Common("")),
-		source.Figure("startSeconds", startSeconds, "s", source.Common("")),
 		source.Figure("usualDrain", usualDrain, "A", source.Recalled("half of what is usual at most")),
 		source.Figure("usualPercent", usualPercent, "%", source.Recalled("")),
 		source.Figure("emptyShare", emptyShare, "%", source.Recalled("")),

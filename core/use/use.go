@@ -1,6 +1,7 @@
-// Package use holds what a week of driving takes from a battery and puts back:
-// the starts, the drain while it stands, and the charge it accepts while the
-// engine runs, which the cold makes small.
+// Package use holds the trade's rule of thumb for what a week of driving takes from a
+// battery and puts back: the starts, the drain while it stands, and the charge it accepts
+// while the engine runs, which the cold makes small. It is for a sum on paper; what a
+// battery will have come to after some weeks is for the model, twin.Car.Weeks.
 package use
 
 import (
@@ -8,13 +9,10 @@ import (
 
 	"grapnel/core/battery"
 	"grapnel/core/quantity"
+	"grapnel/core/twin"
 )
 
 const (
-	// startAmps for startSeconds is one start: 0.125 Ah. Common practice, no
-	// source.
-	startAmps    quantity.Amperes = 150
-	startSeconds quantity.Seconds = 3
 	// usualDrain is the rest draw of a modern car in order: up to 50 mA is
 	// usual; half of that is assumed. Value from memory.
 	usualDrain quantity.Amperes = 0.025
@@ -69,7 +67,7 @@ type Balance struct {
 
 // OneStart is what a start takes.
 func OneStart() quantity.AmpereHours {
-	return quantity.AmpereHours(float64(startAmps) * float64(startSeconds) / secondsPerHour)
+	return quantity.AmpereHours(float64(twin.StartAmps) * float64(twin.StartSeconds) / secondsPerHour)
 }
 
 // Balance strikes the week's balance at three quarters of charge. The cold
