@@ -62,7 +62,7 @@ func (s logbooks) Import(ctx context.Context, who Person, text string, tell Prog
 	}
 	out := Imported{JobID: in.JobID, Readings: total}
 	err = s.write(ctx, func(tx Tx) error {
-		again, err := s.once(ctx, tx, who, keyed{id: in.JobID, kind: "imported", body: map[string]any{"text": len(text)}}, nil)
+		again, err := s.once(ctx, tx, who, keyed{id: in.JobID, kind: "brought_in", body: map[string]any{"text": len(text)}}, nil)
 		if out.Again = again; again || err != nil {
 			return err
 		}

@@ -15,6 +15,7 @@ import (
 	"grapnel/core/evidence"
 	"grapnel/core/quantity"
 	"grapnel/core/school"
+	"grapnel/core/trail"
 )
 
 // row is the job on the board.
@@ -283,4 +284,62 @@ func (b *bench) plan(query string) string {
 	}
 	b.must(rows.Scan(values...))
 	return string(*values[slices.Index(columns, "key")].(*[]byte))
+}
+
+// TestExportCarriesEverything writes a job out with everything that was said of it and
+// takes it in at another shop: the text that shop writes is the same to the letter, and
+// the verdict.
+func TestExportCarriesEverything(t *testing.T) {
+	b := newBench(t)
+	battery := b.battery()
+	l := battery.Battery
+	yes, no := true, false
+	l.Label.CapacityAh, l.Label.DeepCycle, l.Label.Sealed, l.Label.EyeFitted, l.Label.Alloy = ptr(quantity.AmpereHours(65.5)), &no, &no, &yes, "calcium"
+	l.Label.Made, l.Label.FullSG, l.Label.LabelLoadA, l.Label.ReserveMin = "2021-08", ptr(1.28), amps(300), ptr(quantity.Minutes(110))
+	l.Tag, l.Maker = "LG-7", "Halyard Blue"
+	b.must(b.Relabel(t.Context(), b.owner, b.job, l))
+	v := b.vehicle()
+	v.Engine, v.Litres, v.RequiredCCA, v.Earth, v.StartStop, v.ManagedCharging = "diesel", ptr(2.3), amps(640), "negative", &yes, &no
+	v.Description, v.Plate = "Estate car", "WS 9" // the other shop knows no such car
+	b.must(b.Describe(t.Context(), b.owner, b.job, v))
+	b.must(b.Mount(t.Context(), b.owner, b.job, battery.ID, trail.Mounting{Where: trail.Boot, Posts: trail.SidePosts, Joined: trail.Parallel}))
+	b.must(b.SetLimit(t.Context(), b.owner, school.DrainMost, 0.03, "maker's manual"))
+	b.keep("12.4 v 18c rested 2h; look frozen")
+	b.must(b.lift())
+	root := b.keep("load 325a 15s 9.3v")
+	b.change(root, b.Correct, "load 325a 15s 9.4v")
+	b.change(b.keep("ripple 0.4 v"), b.Mistaken, "")
+	png := []byte("\x89PNG\r\n\x1a\n0123456789")
+	b.must(b.KeepPhoto(t.Context(), b.owner, b.job, record.Photo{ID: record.NewID(), MediaType: "image/png", Note: "green strands", TakenAt: b.now}, png))
+	text, err := b.Export(t.Context(), b.owner, b.job)
+	b.must(err)
+	for _, want := range []string{"posts: side", "lifted: frozen-or-damaged", "photo: ", "green strands", "drain_most", "required 640 A", "plates calcium", "no deep cycle", "boot", "parallel"} {
+		if !strings.Contains(text, want) {
+			t.Errorf("the text says nothing of %q:\n%s", want, text)
+		}
+	}
+	other := newBench(t)
+	other.now = b.now.Add(time.Hour)
+	other.must(other.SetLimit(t.Context(), other.owner, school.DrainMost, 0.03, "maker's manual"))
+	done, err := other.Import(t.Context(), other.owner, text, nil)
+	other.must(err)
+	other.job = done.JobID
+	back, err := other.Export(t.Context(), other.owner, other.job)
+	other.must(err)
+	// Pictures are files of their own, named in the text; remarks are a person's.
+	plain := func(text string) string {
+		var kept []string
+		for _, line := range strings.Split(text, "\n") {
+			if !strings.HasPrefix(line, "photo:") && !strings.HasPrefix(line, "#") {
+				kept = append(kept, strings.ReplaceAll(line, "by Ada Quill: ", ""))
+			}
+		}
+		return strings.Join(kept, "\n")
+	}
+	if plain(back) != plain(text) {
+		t.Errorf("it came back as\n%s\nand was\n%s", back, text)
+	}
+	if one, two := b.action(), other.action(); one != two {
+		t.Errorf("here %s, there %s", one, two)
+	}
 }

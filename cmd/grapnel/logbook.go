@@ -7,7 +7,9 @@ import (
 	"flag"
 	"fmt"
 	"io"
+	"net/http"
 	"os"
+	"path/filepath"
 	"time"
 
 	"grapnel/app/people"
@@ -24,12 +26,15 @@ type importing struct {
 	serving
 	as       string
 	caseOnly bool
+	// pictures is the folder the pictures of a job are written to, or read from.
+	pictures string
 }
 
 func (i *importing) define(set *flag.FlagSet) {
 	set.StringVar(&i.data, "data", os.Getenv("GRAPNEL_DATA"), "folder of the private database (default: the system's place for it)")
 	set.StringVar(&i.kind, "shop", "shop", "which private database: shop or demo")
 	set.StringVar(&i.as, "as", "", "sign-in of the person who does it (default: the owner)")
+	set.StringVar(&i.pictures, "pictures", "", "folder of the pictures of the job, by the names in its text")
 	set.BoolVar(&i.caseOnly, "case", false, "no shop: between plain text and the JSON that assess reads")
 }
 
@@ -63,6 +68,11 @@ func importJobs(ctx context.Context, args []string, in io.Reader, out, errs io.W
 			said := fmt.Sprintf("%s  %d readings", done.JobID, done.Readings)
 			if done.Again {
 				said = done.JobID.String() + "  imported before"
+			}
+			if i.pictures != "" {
+				if err := i.readPictures(ctx, s, who, done.JobID, text); err != nil {
+					return err
+				}
 			}
 			fmt.Fprintln(out, said)
 		}
@@ -156,6 +166,9 @@ func exportJob(ctx context.Context, args []string, in io.Reader, out, errs io.Wr
 			if text, err = s.Export(ctx, who, id); err == nil {
 				_, err = io.WriteString(out, text)
 			}
+			if err == nil && i.pictures != "" {
+				err = i.writePictures(ctx, s, who, id)
+			}
 		}
 		if errors.Is(err, shop.ErrNotFound) {
 			fmt.Fprintln(errs, "grapnel export: there is no such job")
@@ -163,6 +176,35 @@ func exportJob(ctx context.Context, args []string, in io.Reader, out, errs io.Wr
 		}
 		return err
 	})
+}
+
+// writePictures writes the pictures of a job as files, by the names its text has.
+func (i *importing) writePictures(ctx context.Context, s *shop.Service, who people.Person, job record.ID) error {
+	if err := os.MkdirAll(i.pictures, 0o755); err != nil {
+		return err
+	}
+	return s.Pictures(ctx, who, job, func(p record.Photo, body []byte) error {
+		return os.WriteFile(filepath.Join(i.pictures, shop.PhotoName(p)), body, 0o644)
+	})
+}
+
+// readPictures keeps the pictures that a job's text names, each once.
+func (i *importing) readPictures(ctx context.Context, s *shop.Service, who people.Person, job record.ID, text string) error {
+	book, err := logbook.Parse(text)
+	if err != nil {
+		return err
+	}
+	for _, named := range book.Photos {
+		body, err := os.ReadFile(filepath.Join(i.pictures, filepath.Base(named.Name)))
+		if err != nil {
+			return fmt.Errorf("pictures: %w", err)
+		}
+		p := record.Photo{ID: job.Named([]byte(named.Name)), MediaType: http.DetectContentType(body), Note: named.Note, TakenAt: named.At}
+		if err := s.KeepPhoto(ctx, who, job, p, body); err != nil {
+			return fmt.Errorf("%s: %w", named.Name, err)
+		}
+	}
+	return nil
 }
 
 // printBook writes a case as plain text.
