@@ -6,7 +6,7 @@ var codeWords = map[string]string{
 	"word.field_capacity_ah": "capacity", "word.field_reserve_min": "reserve", "word.field_made": "made", "word.field_sealed": "sealed for good",
 	"word.field_eye_fitted": "a built-in eye", "word.field_label_load_a": "load on the label", "word.field_full_sg": "specific gravity, full",
 	"word.field_deep_cycle": "made for deep cycles", "word.field_plates": "alloy of the plates", "word.field_position": "position",
-	"word.field_kind": "kind of vehicle", "word.field_engine": "engine", "word.field_litres": "engine size", "word.field_required_cca": "rating the maker asks for",
+	"word.field_kind": "kind of vehicle", "word.field_engine": "engine", "word.field_litres": "engine size", "word.field_required_cca": "the maker asks for",
 	"word.field_start_stop": "stops and starts by itself", "word.field_managed_charging": "manages its charging", "word.field_cranks_12v": "the 12\u00a0V battery cranks it",
 	"word.field_system_v": "system voltage", "word.field_earth": "earthed side",
 	"word.arrive": "Arrive", "word.look": "Look", "word.charge_state": "Charge state", "word.charge": "Charge",

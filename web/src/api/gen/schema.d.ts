@@ -2101,7 +2101,7 @@ export interface components {
                 litres?: (Record<string, never> | null) | number | string;
                 /** @description manages its charging */
                 managed_charging?: boolean | null;
-                /** @description rating the maker asks for */
+                /** @description the maker asks for */
                 required_cca?: (Record<string, never> | null) | number | string;
                 /** @description stops and starts by itself */
                 start_stop?: boolean | null;
