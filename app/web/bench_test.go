@@ -63,10 +63,19 @@ func BenchmarkPages(b *testing.B) {
 	if err != nil {
 		b.Fatal(err)
 	}
-	for name, path := range map[string]string{"job": "/api/jobs/" + life.Visits[0].JobID.String(), "today": "/api/today"} {
+	job := life.Visits[0].JobID
+	path := "/api/jobs/" + job.String()
+	for name, path := range map[string]string{"job": path, "job after a change": path, "today": "/api/today"} {
 		b.Run(name, func(b *testing.B) {
 			b.ReportAllocs()
 			for b.Loop() {
+				if strings.HasSuffix(name, "change") {
+					b.StopTimer()
+					if _, err := db.ExecContext(b.Context(), "UPDATE job SET touched = touched + 1 WHERE id = ?", job); err != nil {
+						b.Fatal(err)
+					}
+					b.StartTimer()
+				}
 				request := httptest.NewRequestWithContext(b.Context(), "GET", path, nil)
 				request.Header.Set("Accept-Encoding", "gzip")
 				request.Header.Set("Cookie", cookie)

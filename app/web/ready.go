@@ -54,6 +54,15 @@ func (s *Server) readyPage(next http.Handler) http.Handler {
 	})
 }
 
+// zippers are kept for the next page: one is most of a megabyte.
+var zippers = sync.Pool{New: func() any {
+	zip, err := gzip.NewWriterLevel(nil, compression)
+	if err != nil {
+		panic(err) // the level is a constant
+	}
+	return zip
+}}
+
 // pack is the page of a job as it is sent.
 func (s *Server) pack(r *http.Request, id record.ID) ([]byte, error) {
 	page, stamp, err := s.shop.StampedPage(r.Context(), who(r.Context()), id)
@@ -68,10 +77,9 @@ func (s *Server) pack(r *http.Request, id record.ID) ([]byte, error) {
 	}
 	packed, err, _ := s.pages.packing.Do(fmt.Sprint(stamp), func() (any, error) {
 		var out bytes.Buffer
-		zip, err := gzip.NewWriterLevel(&out, compression)
-		if err != nil {
-			return nil, err
-		}
+		zip := zippers.Get().(*gzip.Writer)
+		defer zippers.Put(zip)
+		zip.Reset(&out)
 		if err := json.NewEncoder(zip).Encode(page); err != nil {
 			return nil, err
 		}
