@@ -146,3 +146,45 @@ func TestClockIsSeen(t *testing.T) {
 	p.do(p.Until(`document.title === 'Grapnel'`))
 	p.do(p.Type(browser.Escape))
 }
+
+// TestWhatIsKnownOfTheVehicle completes what the maker asks for on the job: a figure that
+// is none is refused by name and nothing is lost; the next look has it.
+func TestWhatIsKnownOfTheVehicle(t *testing.T) {
+	_, p := comeIn(t, 390, 844, "Jonah Pell")
+	p.tap("WS 204 K")
+	p.see("What holds")
+	p.stage("Arrive")
+	p.tap("Complete the vehicle")
+	p.do(p.Fill("The maker asks for, A", "64O"))
+	p.tap("Keep the vehicle")
+	p.see("cannot be taken", "10 to 3000 A")
+	p.do(p.Until(`[...document.querySelectorAll('[role=dialog] input')].some(i => i.value === '64O')`))
+	p.do(p.Fill("The maker asks for, A", "640,5"))
+	p.narrow()
+	p.accessible("the vehicle")
+	p.do(p.TapIn("[role=dialog]", "Keep the vehicle"))
+	p.do(p.Until(`!document.querySelector('[role=dialog]')`))
+	p.tap("Complete the vehicle")
+	p.do(p.Until(`[...document.querySelectorAll('[role=dialog] input')].some(i => i.value === '640.5')`))
+}
+
+// TestStopAtTheLine types what a stop rule forbids: the line says so, with what clears it,
+// before and after Enter, and nothing is kept; once the rule is lifted for what was seen,
+// the same line is taken.
+func TestStopAtTheLine(t *testing.T) {
+	_, p := comeIn(t, 1280, 800, "Mara Ostwick")
+	p.tap("MOWER C")
+	p.see("Stop: not safe")
+	p.do(p.Fill("Reading line", "load 100a 15s 9.9v"))
+	p.see("What is broken is not lifted, it is replaced.")
+	p.do(p.Type(browser.Enter))
+	p.do(p.Until(`document.querySelector('#understood [role=alert]')`))
+	p.do(p.Until(`![...document.querySelectorAll('[aria-label="Readings"] > li')].some(li => li.innerText.includes('load 100a'))`))
+	p.tap("It no longer holds")
+	p.do(p.Fill("Why the stop rule no longer holds", "a label stood off, the case is whole"))
+	p.tap("Lift it under my name")
+	p.see("Stop rule lifted by Mara Ostwick")
+	p.do(p.Until(`document.querySelector('[data-action]')?.dataset.action !== 'stop_unsafe'`))
+	p.line("load 100a 15s 9.9v", true)
+	p.do(p.Until(`[...document.querySelectorAll('[aria-label="Readings"] > li')].some(li => li.innerText.includes('load 100a 15s 9.9v'))`))
+}

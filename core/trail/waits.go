@@ -17,11 +17,6 @@ const (
 	WaitCustomer = "customer"
 )
 
-// Waits lists what a job may wait on.
-func Waits() []string {
-	return []string{WaitRest, WaitCharge, WaitClean, WaitStop, WaitHands, WaitCustomer}
-}
-
 // WaitOf is what a battery waits on, by its verdict and the test that comes next.
 func WaitOf(a diagnosis.Assessment) string {
 	first := ""

@@ -121,7 +121,7 @@ export function useWithWaiting(page: JobPage | undefined, updated: number): JobP
 /** What would hold if the line were kept, and without the readings set aside. Each
  * keystroke ends the one before. */
 export function usePreview(
-  { job: { id: job }, records }: JobPage,
+  { job: { id: job, revision }, records }: JobPage,
   battery: string,
   line: string,
   more: { replaces?: string; aside?: string[] } = {},
@@ -129,7 +129,7 @@ export function usePreview(
   const { replaces, aside } = more
   const waiting = useWaiting(job)
   return useQuery({
-    queryKey: ['preview', job, battery, line, replaces, aside, waiting],
+    queryKey: ['preview', job, revision, battery, line, replaces, aside, waiting],
     queryFn: ({ signal }) => {
       const body = { line, battery_id: battery, replaces, aside }
       const onDevice = { records, waiting, ...body }

@@ -77,7 +77,7 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
   const preview = usePreview(page, battery.id, line, { aside })
   // What was begun while the kept line was on its way stays.
   const clear = (kept: string) => setLine((now) => (now === kept ? '' : now))
-  const keeping = useKeeping(id, battery, line, clear, stage, setStage)
+  const keeping = useKeeping(page.job, battery, line, clear, stage, setStage)
   useStageKeys(battery, setStage)
   const [pad, setPad] = useState<{ stage: string; open: boolean } | null>(null)
   // By itself the keypad is there until the stage has its reading, where it leaves room.
@@ -176,7 +176,7 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
 
 /** Keeps the line that stands there, once, however often the key is hit. */
 function useKeeping(
-  job: string,
+  { id: job, revision }: JobPage['job'],
   battery: BatteryOnJob,
   line: string,
   done: (kept: string) => void,
@@ -185,15 +185,18 @@ function useKeeping(
 ) {
   const keep = useKeep(job)
   const [notice, setNotice] = useState('')
+  // What was refused was refused as the job stood then.
+  const [refusedAt, setRefusedAt] = useState<number>()
+  const onError = () => setRefusedAt(revision)
   // The ID belongs to the line: a second tap or a second try sends the same one.
   const sent = useRef<{ line: string; id: string } | null>(null)
   return {
-    notice: keep.error ? keep.error.message : notice,
+    notice: keep.error && refusedAt === revision ? keep.error.message : notice,
     busy: keep.isPending,
     keepLine: (whole: string) =>
       keep.mutate(
         { id: uuid(), battery: battery.id, line: whole, takenAt: new Date().toISOString() },
-        { onSuccess: () => setNotice('') },
+        { onSuccess: () => setNotice(''), onError },
       ),
     keep: () => {
       if (line.trim() === '' || keep.isPending) return
@@ -210,6 +213,7 @@ function useKeeping(
             sent.current = null
             done(line)
           },
+          onError,
         },
       )
     },
