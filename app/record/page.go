@@ -132,21 +132,30 @@ func (c BatteryCase) preview(engine *diagnosis.Engine, m Moment, parsed []readin
 		return Preview{}, err
 	}
 	p.Canonical = strings.Join(canonical, "; ")
-	state := safety.StateOf(evidence.Examine(c.Case))
 	ev := evidence.Examine(next)
 	p.Assessment, p.Picture = engine.Assess(next), engine.Draw(next)
 	p.Trail = trail.Stages(next, p.Assessment, c.Purpose, false)
-	for i, one := range parsed {
+	for i := range parsed {
 		p.Assumed = append(p.Assumed, ev.Assumed(at+i)...)
 		p.Findings = append(p.Findings, p.Assessment.Findings[at+i])
-		act := safety.Act{Work: safety.WorkOf(one.Reading), At: next.Readings[at+i].At}
-		for _, refusal := range safety.Permits(state, act).Refusals {
-			if !slices.ContainsFunc(p.Refusals, func(r safety.Refusal) bool { return r.Caution == refusal.Caution }) {
-				p.Refusals = append(p.Refusals, refusal)
-			}
-		}
+		p.refuse(c.Case, next.Readings[at:at+i], next.Readings[at+i])
 	}
 	return p, nil
+}
+
+// refuse notes the stop rules that forbid a reading: by the case as it is kept, and by
+// what stands before it in its line.
+func (p *Preview) refuse(kept evidence.Case, before []evidence.Taken, one evidence.Taken) {
+	work := safety.WorkOf(one.Reading)
+	if work == safety.None {
+		return
+	}
+	kept.Readings = append(kept.Readings[:len(kept.Readings):len(kept.Readings)], before...)
+	for _, refusal := range safety.Permits(safety.StateOf(evidence.Examine(kept)), safety.Act{Work: work, At: one.At}).Refusals {
+		if !slices.ContainsFunc(p.Refusals, func(r safety.Refusal) bool { return r.Caution == refusal.Caution }) {
+			p.Refusals = append(p.Refusals, refusal)
+		}
+	}
 }
 
 // with is the case with new readings in it, in the place of the one they replace

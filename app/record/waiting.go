@@ -47,6 +47,43 @@ func (in Keep) Row(of Subject, r reading.Reading, ordinal int, m Moment) (Readin
 	}, nil
 }
 
+// Rows are the rows of a line behind those of a case, numbered from the one after last:
+// each goes with the label, and nothing that the case says forbids it, nor anything that
+// stands before it in the line. The case is nil for a vehicle by itself.
+func (in Keep) Rows(c *evidence.Case, of Subject, last int, parsed []reading.Parsed, m Moment) ([]Reading, error) {
+	rows := make([]Reading, 0, len(parsed))
+	err := in.Each(parsed, func(one Keep, read reading.Reading) error {
+		row, err := one.Row(of, read, last+len(rows)+1, m)
+		if err != nil {
+			return err
+		}
+		if c != nil {
+			if err := fits(*c, row); err != nil {
+				return err
+			}
+			c.Readings = append(c.Readings[:len(c.Readings):len(c.Readings)], evidence.Taken{ID: row.ID.Ref(), At: row.TakenAt, Reading: read})
+		}
+		rows = append(rows, row)
+		return nil
+	})
+	return rows, err
+}
+
+// fits reports a row that the label of a case cannot have, or that a stop rule forbids.
+func fits(c evidence.Case, row Reading) error {
+	if pr, bad := evidence.CheckAgainst(c.Label, row.Reading); bad {
+		return problem.List{pr}
+	}
+	work := safety.WorkOf(row.Reading)
+	if work == safety.None {
+		return nil
+	}
+	if d := safety.Permits(safety.StateOf(evidence.Examine(c)), safety.Act{Work: work, At: row.TakenAt}); !d.Allowed {
+		return Refused("line", d)
+	}
+	return nil
+}
+
 // Refused words what a stop rule forbids as a problem of a field, with what clears it.
 func Refused(field string, d safety.Decision) problem.List {
 	var list problem.List
@@ -79,29 +116,16 @@ func (r *CaseRecords) Take(in Keep, by string, m Moment) error {
 	if err != nil {
 		return err
 	}
-	state := safety.StateOf(evidence.Examine(c.Case))
 	of := Subject{JobID: &r.Job.ID, BatteryID: &b.ID, VehicleID: r.Job.VehicleID}
-	rows := make([]Reading, 0, len(parsed))
-	err = in.Each(parsed, func(one Keep, read reading.Reading) error {
-		if pr, bad := evidence.CheckAgainst(b.Label, read); bad {
-			return problem.List{pr}
-		}
-		last++
-		row, err := one.Row(of, read, last, m)
-		if err != nil {
-			return err
-		}
-		if d := safety.Permits(state, safety.Act{Work: safety.WorkOf(read), At: row.TakenAt}); !d.Allowed {
-			return Refused("line", d)
-		}
-		row.PersonName, row.ReceivedAt = by, time.Time{}
-		rows = append(rows, row)
-		return nil
-	})
-	if err == nil {
-		r.Rows = append(r.Rows, rows...)
+	rows, err := in.Rows(&c.Case, of, last, parsed, m)
+	if err != nil {
+		return err
 	}
-	return err
+	for i := range rows {
+		rows[i].PersonName, rows[i].ReceivedAt = by, time.Time{}
+	}
+	r.Rows = append(r.Rows, rows...)
+	return nil
 }
 
 // Say adds an answer that waits on the device.

@@ -115,28 +115,15 @@ func (h *house) rowsOf(r record.CaseRecords, in record.Keep, parsed []reading.Pa
 	if err != nil {
 		return nil, err
 	}
-	state := safety.StateOf(evidence.Examine(c.Case))
 	of := record.Subject{JobID: &r.Job.ID, BatteryID: &b.ID, VehicleID: r.Job.VehicleID}
 	last := 0
 	for _, row := range r.Rows {
 		last = max(last, row.Ordinal)
 	}
-	rows := make([]record.Reading, 0, len(parsed))
-	err = in.Each(parsed, func(one record.Keep, read reading.Reading) error {
-		if pr, bad := evidence.CheckAgainst(b.Label, read); bad {
-			return problem.List{pr}
-		}
-		row, err := one.Row(of, read, last+len(rows)+1, m)
-		if err != nil {
-			return err
-		}
-		if d := safety.Permits(state, safety.Act{Work: safety.WorkOf(read), At: row.TakenAt}); !d.Allowed {
-			return record.Refused("line", d)
-		}
-		row.PersonID = who.ID
-		rows = append(rows, row)
-		return nil
-	})
+	rows, err := in.Rows(&c.Case, of, last, parsed, m)
+	for i := range rows {
+		rows[i].PersonID = who.ID
+	}
 	return rows, err
 }
 
@@ -192,7 +179,7 @@ func looseRows(
 	if err != nil {
 		return nil, err
 	}
-	c := evidence.Case{Now: m.Now.In(m.Zone)}
+	var c *evidence.Case
 	if of.BatteryID != nil {
 		b, err := tx.Battery(ctx, who.ShopID, *of.BatteryID)
 		if err != nil {
@@ -202,31 +189,13 @@ func looseRows(
 		if err != nil {
 			return nil, err
 		}
-		c.Label = b.Label
+		c = &evidence.Case{Now: m.Now.In(m.Zone), Label: b.Label}
 		_, c.Readings = record.Fold(before, b.ID)
 	}
-	state := safety.State{}
-	if of.BatteryID != nil {
-		state = safety.StateOf(evidence.Examine(c))
+	rows, err := in.Rows(c, of, last, parsed, m)
+	for i := range rows {
+		rows[i].PersonID = who.ID
 	}
-	var rows []record.Reading
-	err = in.Each(parsed, func(one record.Keep, read reading.Reading) error {
-		if of.BatteryID != nil {
-			if pr, bad := evidence.CheckAgainst(c.Label, read); bad {
-				return problem.List{pr}
-			}
-		}
-		row, err := one.Row(of, read, last+len(rows)+1, m)
-		if err != nil {
-			return err
-		}
-		if d := safety.Permits(state, safety.Act{Work: safety.WorkOf(read), At: row.TakenAt}); !d.Allowed {
-			return record.Refused("line", d)
-		}
-		row.PersonID = who.ID
-		rows = append(rows, row)
-		return nil
-	})
 	return rows, err
 }
 

@@ -83,6 +83,13 @@ func TestStopIsEnforced(t *testing.T) {
 		_, err := b.Keep(t.Context(), b.owner, b.job, record.Keep{ID: record.NewID(), Line: line})
 		refused(line, err)
 	}
+	// What raises the rule and what it forbids in one line is no way around it.
+	sound := newBench(t)
+	_, err := sound.Keep(t.Context(), sound.owner, sound.job, record.Keep{ID: record.NewID(), Line: "look bulge; load 325a 15s 9.1v"})
+	refused("both in one line", err)
+	if got := sound.battery(); len(got.Readings) != 0 {
+		t.Errorf("half a line was kept: %+v", got.Readings)
+	}
 	if after := b.battery(); len(after.Readings) != len(before.Readings) {
 		t.Errorf("something was written: %+v", after.Readings)
 	}
@@ -92,7 +99,7 @@ func TestStopIsEnforced(t *testing.T) {
 	// Looking, resting and measuring at rest go on; what was done before goes in.
 	b.keep("12.4 v rested 2h")
 	b.must(b.answer("glasses", trail.Done, ""))
-	_, err := b.Keep(t.Context(), b.owner, b.job, record.Keep{ID: record.NewID(), Line: "load 325a 15s 9.1v at 14:20"})
+	_, err = b.Keep(t.Context(), b.owner, b.job, record.Keep{ID: record.NewID(), Line: "load 325a 15s 9.1v at 14:20"})
 	b.must(err)
 	b.must(b.lift())
 	b.keep("load 325a 15s 10.1v")
