@@ -179,8 +179,8 @@ func (b *Battery) Temperature() quantity.Celsius { return quantity.Celsius(b.cel
 // SetTemperature puts the battery at a temperature.
 func (b *Battery) SetTemperature(at quantity.Celsius) { b.celsius = float64(at) }
 
-// Percent is the state of charge, 0 to 100, of what the plates can still give:
-// that of the cells alike.
+// Percent is the state of charge, 0 to 100, of what the plates can still give: that of
+// the cells alike, whatever an odd one holds.
 func (b *Battery) Percent() float64 { return percentOf(b.design, &b.groups[0]) }
 
 func percentOf(d *Design, g *group) float64 {
@@ -195,7 +195,8 @@ func (b *Battery) AmpereHours() float64 {
 	return (g.held - g.ampSecs*b.design.excess/(1+b.design.excess)) / secondsPerHour
 }
 
-// Gravities is the specific gravity of each cell at 26.7 °C, the odd one last.
+// Gravities is the specific gravity of each cell, corrected to 26.7 °C, between some 1.00
+// and 1.30; the odd one last.
 func (b *Battery) Gravities() []float64 {
 	out := make([]float64, 0, b.design.Cells)
 	for i := range b.groups[:b.count] {
@@ -283,7 +284,8 @@ func (b *Battery) volts(amps float64) float64 {
 	return v
 }
 
-// Volts is the voltage at the posts now, with nothing drawn.
+// Volts is the voltage at the posts now, with nothing drawn: rested volts and what is
+// left of a surface charge or of the lag behind a load.
 func (b *Battery) Volts() quantity.Volts {
 	resting := *b
 	resting.lag = 0

@@ -215,9 +215,9 @@ const (
 	minutesPerHour = 60.0
 )
 
-// Weeks drives and stands for some weeks: each trip a start, then the alternator
-// at what it gives, and the drain of the sleeping car between. It returns the
-// charge at the end, in percent, after standing.
+// Weeks drives and stands for some weeks: each trip a start, then the alternator at what
+// it gives, and the drain of the sleeping car between. It returns the charge at the end, in
+// percent, after standing. Under one trip in all it only stands.
 func (c *Car) Weeks(b *Battery, w Week, weeks float64, air Air) float64 {
 	trips := w.Trips * weeks
 	between := hoursPerWeek / math.Max(w.Trips, 1.0/8)
