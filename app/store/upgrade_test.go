@@ -352,3 +352,15 @@ func tried(t *testing.T, dsn string, killed *int) bool {
 	}
 	return true
 }
+
+// TestUpgradeDoesNotStopHalfWay checks that a signal in the middle of an upgrade does not
+// interrupt it: what was begun is brought to its end.
+func TestUpgradeDoesNotStopHalfWay(t *testing.T) {
+	_, db := kept(t, landed)
+	ctx, cancel := context.WithCancel(t.Context())
+	version, err := store.Interrupted(func(int64, int) error { cancel(); return nil }).Run(ctx, db)
+	if err != nil || version <= landed || ctx.Err() == nil {
+		t.Errorf("version %d, %v", version, err)
+	}
+	same(t, "with a signal", rows(t, db, ""), undisturbed(t, landed))
+}

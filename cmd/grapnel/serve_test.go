@@ -217,3 +217,25 @@ func TestOwnTLS(t *testing.T) {
 	}
 	phone.CloseIdleConnections()
 }
+
+// TestDemoTakesOnlyItsOwn checks that the demo, told to begin anew in a folder that is
+// not its own, says so by name and leaves it as it is.
+func TestDemoTakesOnlyItsOwn(t *testing.T) {
+	dir := dataDir(t)
+	if err := os.MkdirAll(dir, 0o755); err != nil {
+		t.Fatal(err)
+	}
+	file := filepath.Join(dir, "accounts.txt")
+	if err := os.WriteFile(file, []byte("a year's work"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	for _, args := range [][]string{{"demo", "-fresh"}, {"demo"}, {"serve"}} {
+		code, out, errs := command0(append(args, "-address", "127.0.0.1:0", "-data", dir), "")
+		if code != exitFault || !strings.Contains(errs, dir) || !strings.Contains(errs, "accounts.txt") {
+			t.Errorf("%v: %d %s %s", args, code, out, errs)
+		}
+	}
+	if text, err := os.ReadFile(file); err != nil || string(text) != "a year's work" {
+		t.Errorf("%s %v", text, err)
+	}
+}

@@ -140,11 +140,8 @@ func chargeCombined(w *work) {
 		estimates = append(estimates, ch)
 		w.show("by_gravity", math.Round(ch.Percent), "%").band(math.Floor(ch.Low), math.Ceil(ch.High))
 	}
-	switch w.text["eye"] {
-	case "green":
-		estimates = append(estimates, battery.Charge{Percent: (school.EyePercent + 100) / 2, Low: school.EyePercent, High: 100})
-	case "dark":
-		estimates = append(estimates, battery.Charge{Percent: school.EyePercent / 2, High: school.EyePercent})
+	if ch, ok := school.ChargeFromEye(w.text["eye"]); ok {
+		estimates = append(estimates, ch)
 	}
 	if len(estimates) == 0 {
 		w.refuse("volts", wording.Text("sum.one_of_three", nil))

@@ -239,19 +239,13 @@ func (e *Epoch) chargeFromVolts(l battery.Label, r *reading.Reading, i int) *Cha
 	return &ChargeState{Charge: ch, Basis: []string{string(reading.OpenCircuit)}, Readings: []int{i}}
 }
 
-// chargeFromEye knows little: a green eye promises 65 % of one cell, a dark one
-// less than that.
+// chargeFromEye knows little: the eye sees one cell.
 func chargeFromEye(r *reading.Reading, i int) *ChargeState {
-	state := &ChargeState{Basis: []string{string(reading.Eye)}, Readings: []int{i}, EyeOnly: true}
-	switch r.Choice(reading.Colour) {
-	case "green":
-		state.Charge = battery.Charge{Percent: (school.EyePercent + 100) / 2, Low: school.EyePercent, High: 100}
-	case "dark":
-		state.Charge = battery.Charge{Percent: school.EyePercent / 2, Low: 0, High: school.EyePercent}
-	default:
+	ch, ok := school.ChargeFromEye(r.Choice(reading.Colour))
+	if !ok {
 		return nil
 	}
-	return state
+	return &ChargeState{Charge: ch, Basis: []string{string(reading.Eye)}, Readings: []int{i}, EyeOnly: true}
 }
 
 // boundFromConductance uses the volts a conductance tester shows: it does not

@@ -206,3 +206,16 @@ func GradeOf(ratio float64) Grade {
 
 // tidyCelsius writes a Fahrenheit row of the table in hundredths of a degree.
 func tidyCelsius(at quantity.Celsius) float64 { return math.Round(float64(at)*100) / 100 }
+
+// ChargeFromEye is the charge that the built-in eye stands for, with its band: green
+// promises EyePercent of the one cell it sees, dark less than that. It reports false for
+// any other colour, which tells no charge. Common practice, no source.
+func ChargeFromEye(colour string) (battery.Charge, bool) {
+	switch colour {
+	case "green":
+		return battery.Charge{Percent: (EyePercent + 100) / 2, Low: EyePercent, High: 100}, true
+	case "dark":
+		return battery.Charge{Percent: EyePercent / 2, Low: 0, High: EyePercent}, true
+	}
+	return battery.Charge{}, false
+}
