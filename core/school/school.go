@@ -7,6 +7,7 @@ package school
 import (
 	"math"
 
+	"grapnel/core/battery"
 	"grapnel/core/quantity"
 )
 
