@@ -83,7 +83,8 @@ const (
 	HydrometerInstrument = 0.003
 )
 
-// GravitySigma is one sigma of one cell's specific gravity.
+// GravitySigma is one sigma of one cell's specific gravity, some 0.004: of reading the
+// float and of the instrument together.
 func GravitySigma() float64 { return math.Hypot(HydrometerReading, HydrometerInstrument) }
 
 // SpreadSigma is one sigma of the difference of two cells read with the same
@@ -100,7 +101,8 @@ const (
 	seriesOffset quantity.Amperes = 0.001
 )
 
-// ClampSigma is one sigma of a starting current by clamp meter.
+// ClampSigma is one sigma in amperes of a starting current by clamp meter: a share of it
+// and an offset, so that it is never below the offset.
 func ClampSigma(a quantity.Amperes) quantity.Amperes {
 	return quantity.Amperes(math.Hypot(clampShare*float64(a), float64(clampOffset)))
 }

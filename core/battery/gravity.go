@@ -82,7 +82,8 @@ var zoneBands = map[string]Charge{
 	"red":   {Percent: 15, Low: 0, High: 40},
 }
 
-// ChargeFromZone is the charge of a coloured zone: green, fair or red.
+// ChargeFromZone is the charge in percent, with its band, of a coloured zone of a simple
+// hydrometer: green, fair or red. It reports false for any other word.
 func ChargeFromZone(zone string) (Charge, bool) {
 	ch, ok := zoneBands[zone]
 	return ch, ok

@@ -88,7 +88,8 @@ func (l Label) PerTwelve(v quantity.Volts) quantity.Volts {
 	return v * 6 / quantity.Volts(l.Cells())
 }
 
-// FromTwelve scales volts of a six-cell battery to this one.
+// FromTwelve scales volts of a six-cell battery to this one, by its cells; the other way
+// of PerTwelve.
 func (l Label) FromTwelve(v quantity.Volts) quantity.Volts {
 	return v * quantity.Volts(l.Cells()) / 6
 }

@@ -50,7 +50,9 @@ func Margin(hours float64, average quantity.Amperes, missing quantity.AmpereHour
 	return hours * float64(average) / float64(missing)
 }
 
-// Rate tells what charging with a current is called in the shop.
+// Rate tells what charging a battery of some ampere-hours with a current is called in the
+// shop: slow, kind, quick, boost or start_only, each up to its current. Common practice,
+// no source.
 func Rate(current quantity.Amperes, capacity float64) string {
 	kind, quick := battery.Flooded.ChargeCurrent(capacity)
 	switch {
@@ -69,7 +71,8 @@ func Rate(current quantity.Amperes, capacity float64) string {
 // rateTolerance is how far over 10 % still counts as that. Value from memory.
 const rateTolerance = 0.05
 
-// CoilAmpereHours is what running a small engine with a weak coil puts back.
+// CoilAmpereHours is what running a small engine with a weak coil puts back, one
+// ampere-hour for every 20 min; zero for a run of no time.
 func CoilAmpereHours(run quantity.Minutes) quantity.AmpereHours {
 	return coilAh * quantity.AmpereHours(math.Max(0, float64(run/coilMinutes)))
 }

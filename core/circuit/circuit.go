@@ -82,7 +82,8 @@ func FuseCurrent(rating, millivolts float64) (quantity.Amperes, bool) {
 	return quantity.Amperes(millivolts / fuses[i].milliohm), true
 }
 
-// FuseRatings lists the ratings whose resistance is known, in amperes.
+// FuseRatings lists the ratings of blade fuses whose resistance is known, in amperes,
+// ascending.
 func FuseRatings() []float64 {
 	ratings := make([]float64, len(fuses))
 	for i, f := range fuses {

@@ -111,7 +111,8 @@ const (
 // Limits lists every limit a shop may set to its maker's figure.
 func Limits() []LimitRow { return append([]LimitRow(nil), limits...) }
 
-// FindLimit returns a limit by its name.
+// FindLimit is a limit by its name, with its unit, its range and its source. It reports
+// false for a name that is none.
 func FindLimit(id LimitID) (LimitRow, bool) {
 	for _, row := range limits {
 		if row.ID == id {
@@ -136,7 +137,8 @@ func ValidNote(note string) bool { return strings.TrimSpace(note) != "" && len(n
 // Own holds a shop's own figures by limit; nil for none.
 type Own map[LimitID]Override
 
-// Limit is the figure that holds and, where it is the shop's own, its note.
+// Limit is the figure that holds, in the limit's own unit, and, where it is the shop's
+// own, its note. A limit that is not known is zero.
 func (o Own) Limit(id LimitID) (value float64, note string) {
 	if own, ok := o[id]; ok {
 		return own.Value, own.Note
@@ -152,7 +154,9 @@ func (o Own) LoadShift() (shift quantity.Volts, note string) {
 	return quantity.Volts(value) - LeastWarm, note
 }
 
-// ChargingMostAt names the higher limit of charging volts for the air.
+// ChargingMostAt is the higher limit of charging volts, six cells, for the air: the cold
+// one in the cold, the warm one in the warm, in a straight line between, where the note
+// is the warm one's.
 func (o Own) ChargingMostAt(air quantity.Celsius) (volts float64, note string) {
 	warm, warmNote := o.Limit(ChargingMost)
 	cold, coldNote := o.Limit(ChargingMostCold)

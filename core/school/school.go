@@ -195,7 +195,9 @@ type Grade struct {
 // Grades, best first; on a charged battery only. Common practice, no source.
 var grades = []Grade{{"good", 0.90}, {"serviceable", 0.80}, {"weak", 0.70}, {"fail", 0}}
 
-// GradeOf grades measured over rated.
+// GradeOf grades what a conductance tester measured over the rating, as a share: good from
+// 0.90, serviceable from 0.80, weak from 0.70, fail below, whatever the ratio. It counts on
+// a charged battery only. Common practice, no source.
 func GradeOf(ratio float64) Grade {
 	for _, g := range grades {
 		if ratio >= g.Least {

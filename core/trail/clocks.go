@@ -120,7 +120,9 @@ var fading = []string{Lamps, LampsWait, Load, LoadWait, LoadCool, StarterCool, C
 // over. Value from memory.
 const FadeMinutes quantity.Minutes = 5
 
-// Faded reports a clock that has nothing left to say after it ran so long.
+// Faded reports a clock of some seconds that has nothing left to say after it ran so
+// long: one that needs no answer, FadeMinutes after its end. One that waits for a reading
+// never fades.
 func Faded(kind string, seconds, ran quantity.Seconds) bool {
 	return slices.Contains(fading, kind) && ran > seconds+FadeMinutes.Seconds()
 }

@@ -58,7 +58,8 @@ func (c Circuit) For(starter quantity.Amperes) Circuit {
 	return c
 }
 
-// Part is one joint or cable by the name a drop reading has for it.
+// Part is one joint or cable, in ohms, by the name a drop reading has for it; nil for a
+// name that is none. What it points at belongs to the circuit and may be changed.
 func (c *Circuit) Part(where string) *quantity.Ohms {
 	return map[string]*quantity.Ohms{
 		"positive_clamp": &c.PositiveClamp, "positive_cable": &c.PositiveCable, "starter_stud": &c.StarterStud,

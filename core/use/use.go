@@ -65,7 +65,7 @@ type Balance struct {
 	Holds bool `json:"holds"`
 }
 
-// OneStart is what a start takes.
+// OneStart is what a start takes, 0.125 Ah. Common practice, no source.
 func OneStart() quantity.AmpereHours {
 	return quantity.AmpereHours(float64(twin.StartAmps) * float64(twin.StartSeconds) / secondsPerHour)
 }
