@@ -113,7 +113,8 @@ func (a *Authority) make(now time.Time) error {
 // privateRanges are the addresses a workshop's own network may have.
 func privateRanges() []*net.IPNet {
 	var list []*net.IPNet
-	for _, text := range []string{"127.0.0.0/8", "10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16", "169.254.0.0/16", "::1/128", "fc00::/7", "fe80::/10"} {
+	for _, text := range []string{"127.0.0.0/8", "10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16", "169.254.0.0/16", "::1/128",
+		"fc00::/7", "fe80::/10"} {
 		_, one, err := net.ParseCIDR(text)
 		if err != nil {
 			panic(err) // a constant that does not parse

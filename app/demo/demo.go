@@ -111,8 +111,9 @@ const day = 24 * time.Hour
 // visits of the demo, oldest first.
 func visits() []visit {
 	estate := visit{
-		plate: "WS 204 K", customer: "Ines Calloway", phone: "0555 0142", vehicle: "Estate car, 2.0 petrol, 2017", tag: "LG-0031", maker: "Halyard Blue",
-		kind: evidence.Vehicle{Kind: "car", Engine: "petrol", Litres: ptr(2.0), Earth: "negative"},
+		plate: "WS 204 K", customer: "Ines Calloway", phone: "0555 0142", vehicle: "Estate car, 2.0 petrol, 2017", tag: "LG-0031",
+		maker: "Halyard Blue",
+		kind:  evidence.Vehicle{Kind: "car", Engine: "petrol", Litres: ptr(2.0), Earth: "negative"},
 		label: battery.Label{
 			Chemistry:  battery.Flooded,
 			NominalV:   12,
@@ -147,8 +148,9 @@ func visits() []visit {
 
 func wornVan() visit {
 	return visit{
-		plate: "QN 77 BT", customer: "Tolliver Chandlery", phone: "0555 0177", vehicle: "Delivery van, 2.3 diesel, 2015", tag: "LG-0018", maker: "Capstan Heavy",
-		kind: evidence.Vehicle{Kind: "van", Engine: "diesel", Litres: ptr(2.3), Earth: "negative"},
+		plate: "QN 77 BT", customer: "Tolliver Chandlery", phone: "0555 0177", vehicle: "Delivery van, 2.3 diesel, 2015", tag: "LG-0018",
+		maker: "Capstan Heavy",
+		kind:  evidence.Vehicle{Kind: "van", Engine: "diesel", Litres: ptr(2.3), Earth: "negative"},
 		label: battery.Label{
 			Chemistry:  battery.Flooded,
 			NominalV:   12,
@@ -175,8 +177,9 @@ func wornVan() visit {
 
 func diesAgain() visit {
 	return visit{
-		plate: "PL 88 ORE", customer: "Jory Tamblyn", phone: "0555 0184", vehicle: "Family estate, 1.6 petrol, 2014", tag: "LG-0037", maker: "Capstan",
-		kind: evidence.Vehicle{Kind: "car", Engine: "petrol", Litres: ptr(1.6), Earth: "negative"},
+		plate: "PL 88 ORE", customer: "Jory Tamblyn", phone: "0555 0184", vehicle: "Family estate, 1.6 petrol, 2014", tag: "LG-0037",
+		maker: "Capstan",
+		kind:  evidence.Vehicle{Kind: "car", Engine: "petrol", Litres: ptr(1.6), Earth: "negative"},
 		label: battery.Label{
 			Chemistry:  battery.Flooded,
 			NominalV:   12,
@@ -213,8 +216,9 @@ func diesAgain() visit {
 
 func justCharged() visit {
 	return visit{
-		plate: "HL 5 RYE", customer: "Osric Penhale", phone: "", vehicle: "Small hatchback, 1.2 petrol, 2012", tag: "LG-0044", maker: "Halyard Blue",
-		kind: evidence.Vehicle{Kind: "car", Engine: "petrol", Litres: ptr(1.2), Earth: "negative"},
+		plate: "HL 5 RYE", customer: "Osric Penhale", phone: "", vehicle: "Small hatchback, 1.2 petrol, 2012", tag: "LG-0044",
+		maker: "Halyard Blue",
+		kind:  evidence.Vehicle{Kind: "car", Engine: "petrol", Litres: ptr(1.2), Earth: "negative"},
 		label: battery.Label{
 			Chemistry:  battery.Flooded,
 			NominalV:   12,
@@ -229,8 +233,9 @@ func justCharged() visit {
 
 func motorcycle() visit {
 	return visit{
-		plate: "EX 12 FEN", customer: "Wren Abara", phone: "0555 0119", vehicle: "Twin-cylinder motorcycle, 650 cc", tag: "LG-0047", maker: "Bowsprit Moto",
-		kind: evidence.Vehicle{Kind: "motorcycle", Engine: "petrol", Litres: ptr(0.65), Earth: "negative"},
+		plate: "EX 12 FEN", customer: "Wren Abara", phone: "0555 0119", vehicle: "Twin-cylinder motorcycle, 650 cc", tag: "LG-0047",
+		maker: "Bowsprit Moto",
+		kind:  evidence.Vehicle{Kind: "motorcycle", Engine: "petrol", Litres: ptr(0.65), Earth: "negative"},
 		label: battery.Label{
 			Chemistry:  battery.AGM,
 			NominalV:   12,
@@ -268,8 +273,9 @@ func classic() visit {
 
 func mower() visit {
 	return visit{
-		plate: "MOWER C", customer: "Staithe Bowling Green", phone: "0555 0108", vehicle: "Ride-on mower", tag: "LG-0050", maker: "Gardener's Choice",
-		kind: evidence.Vehicle{Kind: "mower", Engine: "petrol", Litres: ptr(0.5)},
+		plate: "MOWER C", customer: "Staithe Bowling Green", phone: "0555 0108", vehicle: "Ride-on mower", tag: "LG-0050",
+		maker: "Gardener's Choice",
+		kind:  evidence.Vehicle{Kind: "mower", Engine: "petrol", Litres: ptr(0.5)},
 		label: battery.Label{
 			Chemistry:  battery.Flooded,
 			NominalV:   12,
@@ -284,8 +290,9 @@ func mower() visit {
 
 func handedBack() visit {
 	return visit{
-		plate: "BK 90 WET", customer: "Liesel Marchbanks", phone: "0555 0131", vehicle: "Hybrid hatchback, 2020", tag: "LG-0029", maker: "Capstan Aux",
-		kind: evidence.Vehicle{Kind: "hybrid", Engine: "petrol", Litres: ptr(1.8), Earth: "negative"},
+		plate: "BK 90 WET", customer: "Liesel Marchbanks", phone: "0555 0131", vehicle: "Hybrid hatchback, 2020", tag: "LG-0029",
+		maker: "Capstan Aux",
+		kind:  evidence.Vehicle{Kind: "hybrid", Engine: "petrol", Litres: ptr(1.8), Earth: "negative"},
 		label: battery.Label{
 			Chemistry:  battery.AGM,
 			NominalV:   12,

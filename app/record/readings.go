@@ -162,8 +162,10 @@ func (c *chain) view() ReadingView {
 		}
 	}
 	v := ReadingView{
-		ID: leaf.ID, Root: leaf.RootID, Kind: string(leaf.Reading.Kind), Typed: leaf.Typed, Canonical: reading.Print(leaf.Reading), State: leaf.Act,
-		Reason: leaf.Reason, TakenAt: leaf.TakenAt, TakenZone: leaf.TakenZone, By: leaf.PersonName, Waits: leaf.ReceivedAt.IsZero(), Before: before,
+		ID: leaf.ID, Root: leaf.RootID, Kind: string(leaf.Reading.Kind), Typed: leaf.Typed, Canonical: reading.Print(leaf.Reading),
+		State:  leaf.Act,
+		Reason: leaf.Reason, TakenAt: leaf.TakenAt, TakenZone: leaf.TakenZone, By: leaf.PersonName, Waits: leaf.ReceivedAt.IsZero(),
+		Before: before,
 	}
 	if leaf.BatteryID != nil {
 		v.BatteryID = *leaf.BatteryID

@@ -49,13 +49,15 @@ func wrapped(err error, doing string) error {
 
 func hasTable(ctx context.Context, db *sql.DB, database, table string) (bool, error) {
 	var n int
-	err := db.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = ? AND table_name = ?", database, table).
+	err := db.QueryRowContext(ctx, "SELECT COUNT(*) FROM information_schema.tables WHERE table_schema = ? AND table_name = ?", database,
+		table).
 		Scan(&n)
 	return n > 0, err
 }
 
 func copyAll(ctx context.Context, db *sql.DB, from, to string) error {
-	for _, statement := range []string{"DROP DATABASE IF EXISTS " + quoted(to), "CREATE DATABASE " + quoted(to) + " CHARACTER SET utf8mb4 COLLATE utf8mb4_general_ci"} {
+	for _, statement := range []string{"DROP DATABASE IF EXISTS " + quoted(to),
+		"CREATE DATABASE " + quoted(to) + " CHARACTER SET utf8mb4 COLLATE utf8mb4_general_ci"} {
 		if _, err := db.ExecContext(ctx, statement); err != nil {
 			return err
 		}

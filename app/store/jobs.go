@@ -127,8 +127,9 @@ func todayRow(r gen.OpenRowsRow) (shop.TodayRow, error) {
 	job, err := jobFrom(r.Job, r.Place)
 	s := r.JobState
 	return shop.TodayRow{Job: job, Plate: r.Plate, Description: r.Description, CustomerName: r.CustomerName, State: shop.JobState{
-		JobID: s.JobID, Revision: int(s.Revision), Basis: s.Basis, BatteryID: s.BatteryID, Batteries: int(s.Batteries), Action: diagnosis.Action(s.Action),
-		Waits: s.Waits, Next: s.NextStep, MadeAt: s.MadeAt,
+		JobID: s.JobID, Revision: int(s.Revision), Basis: s.Basis, BatteryID: s.BatteryID, Batteries: int(s.Batteries),
+		Action: diagnosis.Action(s.Action),
+		Waits:  s.Waits, Next: s.NextStep, MadeAt: s.MadeAt,
 	}}, err
 }
 

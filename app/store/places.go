@@ -21,7 +21,8 @@ func (s *Store) Places(ctx context.Context, shopID record.ID) ([]record.Place, e
 // KeepPlace adds a place or changes one.
 func (s *Store) KeepPlace(ctx context.Context, shopID record.ID, p record.Place, at time.Time) error {
 	return s.q.AddPlace(ctx, gen.AddPlaceParams{
-		ID: p.ID, ShopID: shopID, Name: p.Name, Kind: p.Kind, Indoors: p.Indoors, Watts: p.Watts, RoomM3: p.RoomM3, Ordinal: int32(p.Ordinal), CreatedAt: at,
+		ID: p.ID, ShopID: shopID, Name: p.Name, Kind: p.Kind, Indoors: p.Indoors, Watts: p.Watts, RoomM3: p.RoomM3,
+		Ordinal: int32(p.Ordinal), CreatedAt: at,
 	})
 }
 
@@ -121,7 +122,8 @@ func (s *Store) InstallationsOf(ctx context.Context, shopID, batteryID record.ID
 // AddStay writes down that something stays at a place from a moment on.
 func (s *Store) AddStay(ctx context.Context, shopID record.ID, v record.Stay) error {
 	return s.q.AddStay(ctx, gen.AddStayParams{
-		ID: v.ID, ShopID: shopID, BatteryID: v.BatteryID, VehicleID: v.VehicleID, PlaceID: v.PlaceID, FromAt: v.FromAt, Purpose: v.Purpose, JobID: v.JobID,
+		ID: v.ID, ShopID: shopID, BatteryID: v.BatteryID, VehicleID: v.VehicleID, PlaceID: v.PlaceID, FromAt: v.FromAt, Purpose: v.Purpose,
+		JobID: v.JobID,
 	})
 }
 

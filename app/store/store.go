@@ -304,7 +304,8 @@ func (s *Store) AddVehicle(ctx context.Context, shopID record.ID, v record.Vehic
 	return s.q.AddVehicle(ctx, gen.AddVehicleParams{
 		ID: v.ID, ShopID: shopID, CustomerID: v.CustomerID, Plate: v.Plate, Description: v.Description, Kind: v.Kind,
 		Engine: v.Engine, Litres: v.Litres, RequiredCca: (*float64)(v.RequiredCCA), StartStop: v.StartStop,
-		ManagedCharging: v.ManagedCharging, Cranks12v: v.Cranks12V, SystemV: (*float64)(v.SystemV), Earth: v.Earth, Tray: v.Tray, Joined: v.Joined, CreatedAt: at,
+		ManagedCharging: v.ManagedCharging, Cranks12v: v.Cranks12V, SystemV: (*float64)(v.SystemV), Earth: v.Earth, Tray: v.Tray,
+		Joined: v.Joined, CreatedAt: at,
 	})
 }
 
@@ -322,7 +323,8 @@ func vehicleFrom(row gen.Vehicle) record.Vehicle {
 		ID: row.ID, CustomerID: row.CustomerID, Plate: row.Plate, Description: row.Description, Tray: row.Tray, Joined: row.Joined,
 		Vehicle: evidence.Vehicle{
 			Kind: row.Kind, Engine: row.Engine, Litres: row.Litres, RequiredCCA: (*quantity.Amperes)(row.RequiredCca),
-			StartStop: row.StartStop, ManagedCharging: row.ManagedCharging, Cranks12V: row.Cranks12v, SystemV: (*quantity.Volts)(row.SystemV), Earth: row.Earth,
+			StartStop: row.StartStop, ManagedCharging: row.ManagedCharging, Cranks12V: row.Cranks12v, SystemV: (*quantity.Volts)(row.SystemV),
+			Earth: row.Earth,
 		},
 	}
 }
@@ -403,7 +405,8 @@ func (s *Store) AddBattery(ctx context.Context, shopID record.ID, b record.Batte
 	return s.q.AddBattery(ctx, gen.AddBatteryParams{
 		ID: b.ID, ShopID: shopID, Tag: b.Tag, Maker: b.Maker, Chemistry: string(l.Chemistry), NominalV: float64(l.NominalV),
 		RatingValue: value, RatingStandard: standard, CapacityAh: (*float64)(l.CapacityAh), ReserveMin: (*float64)(l.ReserveMin),
-		Made: l.Made, Sealed: l.Sealed, EyeFitted: l.EyeFitted, LabelLoadA: (*float64)(l.LabelLoadA), FullSg: l.FullSG, DeepCycle: l.DeepCycle, Plates: l.Alloy, Posts: b.Posts, CreatedAt: at,
+		Made: l.Made, Sealed: l.Sealed, EyeFitted: l.EyeFitted, LabelLoadA: (*float64)(l.LabelLoadA), FullSg: l.FullSG,
+		DeepCycle: l.DeepCycle, Plates: l.Alloy, Posts: b.Posts, CreatedAt: at,
 	})
 }
 
@@ -414,7 +417,8 @@ func (s *Store) UpdateLabel(ctx context.Context, shopID record.ID, b record.Batt
 	return s.q.UpdateBatteryLabel(ctx, gen.UpdateBatteryLabelParams{
 		Tag: b.Tag, Maker: b.Maker, Chemistry: string(l.Chemistry), NominalV: float64(l.NominalV),
 		RatingValue: value, RatingStandard: standard, CapacityAh: (*float64)(l.CapacityAh), ReserveMin: (*float64)(l.ReserveMin),
-		Made: l.Made, Sealed: l.Sealed, EyeFitted: l.EyeFitted, LabelLoadA: (*float64)(l.LabelLoadA), FullSg: l.FullSG, DeepCycle: l.DeepCycle, Plates: l.Alloy,
+		Made: l.Made, Sealed: l.Sealed, EyeFitted: l.EyeFitted, LabelLoadA: (*float64)(l.LabelLoadA), FullSg: l.FullSG,
+		DeepCycle: l.DeepCycle, Plates: l.Alloy,
 		ShopID: shopID, ID: b.ID,
 	})
 }

@@ -35,7 +35,8 @@ func (s *Store) SetPosts(ctx context.Context, shopID, batteryID record.ID, posts
 // AddAnswer appends what was said to a step.
 func (s *Store) AddAnswer(ctx context.Context, shopID record.ID, a record.StepAnswer) error {
 	return s.q.AddAnswer(ctx, gen.AddAnswerParams{
-		ID: a.ID, ShopID: shopID, JobID: a.JobID, BatteryID: a.BatteryID, VehicleID: a.VehicleID, Code: a.Code, Value: a.Value, Note: a.Note, PersonID: a.PersonID, At: a.At,
+		ID: a.ID, ShopID: shopID, JobID: a.JobID, BatteryID: a.BatteryID, VehicleID: a.VehicleID, Code: a.Code, Value: a.Value,
+		Note: a.Note, PersonID: a.PersonID, At: a.At,
 	})
 }
 
@@ -79,7 +80,8 @@ func (s *Store) ClearingsOfJob(ctx context.Context, shopID, jobID record.ID) ([]
 	return eachOrFail(rows, func(r gen.ClearingsOfJobRow) (record.Clearing, error) {
 		c := r.Clearing
 		out := record.Clearing{
-			ID: c.ID, JobID: c.JobID, BatteryID: c.BatteryID, Stop: school.Caution(c.Stop), Reason: c.Reason, Readings: []record.ID{}, Last: int(c.Last),
+			ID: c.ID, JobID: c.JobID, BatteryID: c.BatteryID, Stop: school.Caution(c.Stop), Reason: c.Reason, Readings: []record.ID{},
+			Last:     int(c.Last),
 			Revision: int(c.Revision), PersonID: c.PersonID, By: r.PersonName, At: c.At,
 		}
 		if c.Readings == "" {
@@ -95,7 +97,8 @@ func (s *Store) ClearingsOfJob(ctx context.Context, shopID, jobID record.ID) ([]
 // AddClock starts a clock; the same one twice starts once.
 func (s *Store) AddClock(ctx context.Context, shopID record.ID, c record.Clock) error {
 	return s.q.AddClock(ctx, gen.AddClockParams{
-		ID: c.ID, ShopID: shopID, JobID: c.JobID, BatteryID: c.BatteryID, VehicleID: c.VehicleID, Kind: c.Kind, Seconds: float64(c.Seconds), StartedAt: c.StartedAt, StartedBy: c.StartedBy,
+		ID: c.ID, ShopID: shopID, JobID: c.JobID, BatteryID: c.BatteryID, VehicleID: c.VehicleID, Kind: c.Kind,
+		Seconds: float64(c.Seconds), StartedAt: c.StartedAt, StartedBy: c.StartedBy,
 	})
 }
 
@@ -158,7 +161,8 @@ func (s *Store) DropInstrument(ctx context.Context, shopID, id record.ID) error 
 // AddPhoto keeps a picture.
 func (s *Store) AddPhoto(ctx context.Context, shopID record.ID, p record.Photo, body []byte) error {
 	return s.q.AddPhoto(ctx, gen.AddPhotoParams{
-		ID: p.ID, ShopID: shopID, JobID: p.JobID, BatteryID: p.BatteryID, VehicleID: p.VehicleID, MediaType: p.MediaType, Note: p.Note, Body: body, PersonID: p.PersonID, TakenAt: p.TakenAt,
+		ID: p.ID, ShopID: shopID, JobID: p.JobID, BatteryID: p.BatteryID, VehicleID: p.VehicleID, MediaType: p.MediaType, Note: p.Note,
+		Body: body, PersonID: p.PersonID, TakenAt: p.TakenAt,
 	})
 }
 

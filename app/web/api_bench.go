@@ -162,7 +162,8 @@ func benchPage() BenchPage {
 		card := SumCard{ID: sum.ID, Group: sum.Group, Title: sum.Title(), Formula: sum.Formula(), Sources: sum.Sources}
 		for _, in := range sum.Inputs {
 			card.Inputs = append(card.Inputs, SumInput{
-				Name: in.Name, Label: sum.Label(in), Unit: in.Unit, Low: in.Low, High: in.High, Start: in.Start, Choices: choices(in.Codes), Text: in.Text, Optional: in.Optional, IfName: in.If[0], IfCode: in.If[1],
+				Name: in.Name, Label: sum.Label(in), Unit: in.Unit, Low: in.Low, High: in.High, Start: in.Start, Choices: choices(in.Codes),
+				Text: in.Text, Optional: in.Optional, IfName: in.If[0], IfCode: in.If[1],
 			})
 		}
 		page.Cards = append(page.Cards, card)

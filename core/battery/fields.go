@@ -53,9 +53,11 @@ var fields = field.Table[Label]{
 	field.Number("full_sg", "", 1.2, 1.32, func(l *Label) **float64 { return &l.FullSG }).Behind("full gravity"),
 	field.YesNo("deep_cycle", "deep cycle", "no deep cycle", func(l *Label) **bool { return &l.DeepCycle }),
 	field.Choice("plates", Alloys(), func(l *Label) *string { return &l.Alloy }).Behind("plates"),
-	field.Words("position", "1, 2, \"left\"", func(s string) bool { return len(s) <= mostPosition }, func(l *Label) *string { return &l.Position }).
+	field.Words("position", "1, 2, \"left\"", shortPosition, func(l *Label) *string { return &l.Position }).
 		Written(func(*Label) string { return "" }, func(*Label, string) bool { return false }),
 }
+
+func shortPosition(s string) bool { return len(s) <= mostPosition }
 
 // Fields is the one table of what a label says.
 func Fields() field.Table[Label] { return slices.Clone(fields) }

@@ -18,7 +18,8 @@ var chargeSums = []Sum{
 	{
 		ID: "charge_time", Group: "charge",
 		Inputs: []Input{
-			reserve, capacity, percentIn, number("amps", "A", 0.1, 200, "10"), optional(number("amps_hour", "A", 0.1, 200, "")), batteryC, chemistry, number("charger_volts", "V", 13, 16, "14.4"),
+			reserve, capacity, percentIn, number("amps", "A", 0.1, 200, "10"), optional(number("amps_hour", "A", 0.1, 200, "")), batteryC,
+			chemistry, number("charger_volts", "V", 13, 16, "14.4"),
 		},
 		Sources: []source.Source{
 			source.Common(
@@ -37,7 +38,8 @@ var chargeSums = []Sum{
 		work: chargeVolts,
 	},
 	{
-		ID: "charge_check", Group: "charge", Inputs: []Input{capacity, percentIn, number("ah_in", "Ah", 0, 2000, "20"), choice("lamp", "full", "full", "not_full")},
+		ID: "charge_check", Group: "charge", Inputs: []Input{capacity, percentIn, number("ah_in", "Ah", 0, 2000, "20"),
+			choice("lamp", "full", "full", "not_full")},
 		Sources: []source.Source{
 			source.Common("full after a third of it: tired, sulphated or badly connected"),
 			source.Recalled("charge efficiency"),

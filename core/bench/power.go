@@ -36,7 +36,8 @@ var powerSums = []Sum{
 	{
 		ID: "fixed_load", Group: "power",
 		Inputs: []Input{
-			ratingIn, standardIn, nominal, number("amps", "A", 5, 2000, "130"), number("open_volts", "V", 1, 33, "12.6"), number("volts", "V", 1, 33, "11.3"), batteryC,
+			ratingIn, standardIn, nominal, number("amps", "A", 5, 2000, "130"), number("open_volts", "V", 1, 33, "12.6"),
+			number("volts", "V", 1, 33, "11.3"), batteryC,
 		},
 		Sources: []source.Source{source.By(source.BCI), source.From("a straight line from the volts at rest")},
 		work:    fixedLoad,
@@ -60,7 +61,8 @@ var powerSums = []Sum{
 	{
 		ID: "reserve_check", Group: "power",
 		Inputs: []Input{
-			reserve, capacity, number("amps", "A", 0.2, 500, "10"), number("minutes", "min", 0.5, 6000, "90"), number("end_volts", "V", 1, 33, "11.9"), batteryC,
+			reserve, capacity, number("amps", "A", 0.2, 500, "10"), number("minutes", "min", 0.5, 6000, "90"),
+			number("end_volts", "V", 1, 33, "11.9"), batteryC,
 		},
 		Sources: []source.Source{source.Common("a quarter of the ampere-hours"), source.Recalled("share from which capacity is gone")},
 		work:    reserveCheck,
@@ -68,7 +70,8 @@ var powerSums = []Sum{
 	{
 		ID: "expected", Group: "power",
 		Inputs: []Input{
-			chemistry, nominal, ratingIn, standardIn, optional(capacity), started(percentIn, "100"), batteryC, number("amps", "A", 0.1, 2000, "325"), number("seconds", "s", 0.1, 60, "15"),
+			chemistry, nominal, ratingIn, standardIn, optional(capacity), started(percentIn, "100"), batteryC,
+			number("amps", "A", 0.1, 2000, "325"), number("seconds", "s", 0.1, 60, "15"),
 			optional(number("volts", "V", 1, 33, "")),
 		},
 		Sources: []source.Source{
@@ -266,7 +269,8 @@ func reserveCheck(w *work) {
 func expectedUnder(w *work) {
 	l := w.label()
 	load := diagnosis.Load{
-		Percent: w.number["percent"], At: w.celsius("battery_c"), Amps: quantity.Amperes(w.number["amps"]), Seconds: quantity.Seconds(w.number["seconds"]),
+		Percent: w.number["percent"], At: w.celsius("battery_c"), Amps: quantity.Amperes(w.number["amps"]),
+		Seconds: quantity.Seconds(w.number["seconds"]),
 	}
 	a, _ := w.setting.Engine.Expect(l, load)
 	w.show("sound_volts", float64(a.New), "V").band(float64(a.SoundLow), float64(a.SoundHigh)).main()

@@ -36,7 +36,8 @@ var standingSums = []Sum{
 		work: drainDays,
 	},
 	{
-		ID: "fuse", Group: "standing", Inputs: []Input{choice("fuse_rating", "15", fuseRatings()...), number("millivolts", "mV", 0, 500, "1.2"), optional(number("asleep_min", "min", 0, 10080, "40"))},
+		ID: "fuse", Group: "standing", Inputs: []Input{choice("fuse_rating", "15", fuseRatings()...),
+			number("millivolts", "mV", 0, 500, "1.2"), optional(number("asleep_min", "min", 0, 10080, "40"))},
 		Sources: []source.Source{source.Recalled("cold resistance of blade fuses; makers differ by a tenth or two")},
 		work:    fuse,
 	},
@@ -49,7 +50,8 @@ var standingSums = []Sum{
 				0,
 				300,
 				"6",
-			), number("trip_min", "min", 0, 1440, "9"), number("air_c", "°C", -30, 45, "0"), capacity, platesIn, number("drain_a", "A", 0, 5, "25ma"),
+			), number("trip_min", "min", 0, 1440, "9"), number("air_c", "°C", -30, 45, "0"), capacity, platesIn,
+			number("drain_a", "A", 0, 5, "25ma"),
 		},
 		Sources: []source.Source{
 			source.Common("0.125 Ah a start; acceptance warm and cold"),
@@ -69,14 +71,16 @@ var wiringSums = []Sum{
 				"gauge",
 				"gauge",
 				"area",
-			), only(number("gauge", "", -3, 40, "4"), "by", "gauge"), only(number("area", "mm²", 0.1, 240, "25"), "by", "area"), number("length", "m", 0.01, 50, "3"),
+			), only(number("gauge", "", -3, 40, "4"), "by", "gauge"), only(number("area", "mm²", 0.1, 240, "25"), "by", "area"),
+			number("length", "m", 0.01, 50, "3"),
 			number("clamps", "", 0, 8, "4"), number("amps", "A", 0.1, 3000, "200"), number("cable_c", "°C", -40, 105, "20"),
 		},
 		Sources: []source.Source{source.By(source.IEC60028), source.By(source.ASTMB258), source.Recalled("0.5 to 1 mΩ a clamp")},
 		work:    cable,
 	},
 	{
-		ID: "joint", Group: "wiring", Inputs: []Input{choice("where", "negative_clamp", jointPlaces...), number("volts", "V", 0, 36, "0.45"), number("amps", "A", 0.1, 3000, "150")},
+		ID: "joint", Group: "wiring", Inputs: []Input{choice("where", "negative_clamp", jointPlaces...),
+			number("volts", "V", 0, 36, "0.45"), number("amps", "A", 0.1, 3000, "150")},
 		Sources: []source.Source{source.Common("joint 0.1 V, ground side 0.2 V, positive side 0.5 V"), source.From("R = V/I, P = V·I")},
 		work:    joint,
 	},
@@ -98,12 +102,14 @@ var jointPlaces = []string{
 // fittingSums are about replacing.
 var fittingSums = []Sum{
 	{
-		ID: "torque", Group: "fitting", Inputs: []Input{choice("terminal", "top", fitting.Terminals()...), optional(number("torque", "N·m", 0.1, 60, "6"))},
+		ID: "torque", Group: "fitting", Inputs: []Input{choice("terminal", "top", fitting.Terminals()...),
+			optional(number("torque", "N·m", 0.1, 60, "6"))},
 		Sources: []source.Source{source.By(source.BCI), source.Common("wider ranges"), source.From("exact conversion of units")},
 		work:    torque,
 	},
 	{
-		ID: "case_size", Group: "fitting", Inputs: []Input{number("tray_length", "mm", 100, 600, "280"), number("tray_width", "mm", 100, 300, "180"), number("tray_height", "mm", 100, 400, "200")},
+		ID: "case_size", Group: "fitting", Inputs: []Input{number("tray_length", "mm", 100, 600, "280"),
+			number("tray_width", "mm", 100, 300, "180"), number("tray_height", "mm", 100, 400, "200")},
 		Sources: []source.Source{source.By(source.EN50342s2), source.Recalled("Battery Council International groups")},
 		work:    caseSize,
 	},

@@ -247,7 +247,8 @@ type Description struct {
 
 func (f Field[T]) describe() Description {
 	d := Description{
-		Name: f.Name, Label: wording.Word("field_" + f.Name), Kind: f.Kind, Unit: f.Unit, Low: f.Low, High: f.High, Figures: f.Figures, Codes: f.Codes,
+		Name: f.Name, Label: wording.Word("field_" + f.Name), Kind: f.Kind, Unit: f.Unit, Low: f.Low, High: f.High, Figures: f.Figures,
+		Codes:    f.Codes,
 		Required: f.Required, Form: f.Form, Parts: f.Parts,
 	}
 	if d.Figures == nil {

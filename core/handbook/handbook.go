@@ -59,7 +59,8 @@ import (
 func Sources() []source.Entry {
 	var all []source.Entry
 	for _, list := range [][]source.Entry{
-		quantities(), battery.Sources(), accuracy.Sources(), circuit.Sources(), use.Sources(), reading.Sources(), school.Sources(), evidence.Sources(),
+		quantities(), battery.Sources(), accuracy.Sources(), circuit.Sources(), use.Sources(), reading.Sources(), school.Sources(),
+		evidence.Sources(),
 		twin.Sources(), diagnosis.Sources(), charging.Sources(), fitting.Sources(), storing.Sources(), trail.Sources(),
 	} {
 		all = append(all, list...)

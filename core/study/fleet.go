@@ -472,8 +472,9 @@ func (f *Fleet) look(r *rand.Rand, t *truth) {
 	}
 	slices.Sort(keys)
 	of := map[string]string{
-		"corrosion": "poor_connection", "clamp_loose": "poor_connection", "dirty_top": "case_leakage", "belt": "undercharging", "wet_vents": "overcharging",
-		"crack": "damaged", "bulge": "damaged",
+		"corrosion": "poor_connection", "clamp_loose": "poor_connection", "dirty_top": "case_leakage", "belt": "undercharging",
+		"wet_vents": "overcharging",
+		"crack":     "damaged", "bulge": "damaged",
 	}
 	for _, k := range keys {
 		share := f.Seen[k][1]

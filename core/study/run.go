@@ -321,7 +321,8 @@ func (w *technician) byRule(e *ended, fail bool) {
 var obvious = map[string]string{
 	"silent": "poor_connection", "lights_no_crank": "poor_connection", "single_click": "starter_drag", "rapid_click": "discharged_sound",
 	"slow_crank": "short_trips", "cranks_no_start": "engine_fault", "dies_again": "parasitic_drain", "flat_after_storage": "storage",
-	"lights_left_on": "accessory_left_on", "odd_warnings": "discharged_sound", "cold_only": "short_trips", "locked_out": "parasitic_drain", "preventive": "nothing_wrong",
+	"lights_left_on": "accessory_left_on", "odd_warnings": "discharged_sound", "cold_only": "short_trips",
+	"locked_out": "parasitic_drain", "preventive": "nothing_wrong",
 }
 
 // sumUp makes the figures of a way of working.

@@ -89,7 +89,8 @@ func Steps(s *Situation, stage string) []Step {
 // quickSteps are those of a quick look: three minutes before a season, a purchase
 // or the shelf. Common practice, no source.
 var quickSteps = []string{
-	"glasses", "orange", "earth_words", "other_volts", "lithium_record", "look_case", "look_posts", "look_level", "look_eye", "look_date", "look_label",
+	"glasses", "orange", "earth_words", "other_volts", "lithium_record", "look_case", "look_posts", "look_level", "look_eye",
+	"look_date", "look_label",
 	"temperature", "rest", "surface", "tester_set", "knob_off", "load_on", "run_idle", "dcdc", "caps", "covers", "clips_off", "keys",
 }
 

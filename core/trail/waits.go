@@ -54,7 +54,8 @@ func NextWords(a diagnosis.Assessment) string {
 // urgency orders the actions by how much of a job's batteries has to be seen to: what
 // is not safe first, what needs nothing more last. Common practice, no source.
 var urgency = []diagnosis.Action{
-	diagnosis.StopUnsafe, diagnosis.Replace, diagnosis.CleanAndRetest, diagnosis.ChargeAndRetest, diagnosis.MoreTests, diagnosis.LookElsewhere, diagnosis.Keep,
+	diagnosis.StopUnsafe, diagnosis.Replace, diagnosis.CleanAndRetest, diagnosis.ChargeAndRetest, diagnosis.MoreTests,
+	diagnosis.LookElsewhere, diagnosis.Keep,
 }
 
 // Worst is the place, among the assessments of a job's batteries, of the one that has to

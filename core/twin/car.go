@@ -51,7 +51,8 @@ var InOrder = Circuit{
 func (c Circuit) For(starter quantity.Amperes) Circuit {
 	if starter > ordinaryStarter {
 		thick := quantity.Ohms(ordinaryStarter / starter)
-		for _, r := range []*quantity.Ohms{&c.PositiveClamp, &c.PositiveCable, &c.StarterStud, &c.NegativeClamp, &c.NegativeCable, &c.GroundStrap} {
+		for _, r := range []*quantity.Ohms{&c.PositiveClamp, &c.PositiveCable, &c.StarterStud, &c.NegativeClamp, &c.NegativeCable,
+			&c.GroundStrap} {
 			*r *= thick
 		}
 	}

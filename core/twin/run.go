@@ -381,8 +381,7 @@ func (d *Design) RestedCell(percent float64, at quantity.Celsius) float64 {
 }
 
 // CellGravity is the specific gravity, at 26.7 °C, of a cell at a charge of 0 to 100 %:
-// 1.120 to 1.265. Source: Battery Council International service practice, value from
-// memory.
+// 1.120 to 1.265, a curve through the trade's table (battery.GravityFromCharge).
 func CellGravity(percent float64) float64 { return gravityAt(percent / percentOfShare) }
 
 // TesterShare is what a conductance tester makes of a charge in percent: the
