@@ -43,7 +43,7 @@ type BatteryCase struct {
 	evidence.Case
 	Battery  Fitted
 	Readings []ReadingView
-	// Clearings are the stop rules lifted on the job, Purpose what it is for.
+	// Clearings are the stop rules lifted for it, Purpose what the job is for.
 	Clearings []Clearing
 	Purpose   string
 }
@@ -58,25 +58,35 @@ func (r CaseRecords) Cases(m Moment) []BatteryCase {
 	out := make([]BatteryCase, 0, len(r.Batteries))
 	for _, b := range r.Batteries {
 		views, taken := Fold(r.Rows, b.ID)
+		lifted := r.clearings(b.ID)
 		c := evidence.Case{
 			AsOf: judged.Format(time.DateOnly), Now: judged, Label: b.Label, Vehicle: facts, Symptoms: r.Job.Symptoms, School: r.Job.School,
-			Own: Own(r.Limits), Cleared: r.cleared(b.ID), Readings: taken,
+			Own: Own(r.Limits), Cleared: r.cleared(lifted), Readings: taken,
 		}
 		out = append(
 			out,
-			BatteryCase{Case: c.Known(kindsOf(r.Instruments)), Battery: b, Readings: views, Clearings: r.Clearings, Purpose: r.Job.Purpose},
+			BatteryCase{Case: c.Known(kindsOf(r.Instruments)), Battery: b, Readings: views, Clearings: lifted, Purpose: r.Job.Purpose},
 		)
 	}
 	return out
 }
 
-// cleared are the stop rules lifted for a battery.
-func (r CaseRecords) cleared(batteryID ID) []evidence.Clearing {
-	var out []evidence.Clearing
+// clearings are the stop rules lifted for a battery.
+func (r CaseRecords) clearings(batteryID ID) []Clearing {
+	out := []Clearing{}
 	for _, c := range r.Clearings {
 		if c.BatteryID == batteryID {
-			out = append(out, evidence.Clearing{Stop: c.Stop, Readings: c.names(r.Rows)})
+			out = append(out, c)
 		}
+	}
+	return out
+}
+
+// cleared are stop rules lifted as the core takes them, in the same order.
+func (r CaseRecords) cleared(list []Clearing) []evidence.Clearing {
+	var out []evidence.Clearing
+	for _, c := range list {
+		out = append(out, evidence.Clearing{Stop: c.Stop, Readings: c.names(r.Rows)})
 	}
 	return out
 }

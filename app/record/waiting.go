@@ -58,7 +58,7 @@ func (in Keep) Rows(c *evidence.Case, of Subject, last int, parsed []reading.Par
 			return err
 		}
 		if c != nil {
-			if err := fits(*c, row); err != nil {
+			if err := row.Fits(*c); err != nil {
 				return err
 			}
 			c.Readings = append(c.Readings[:len(c.Readings):len(c.Readings)], evidence.Taken{ID: row.ID.Ref(), At: row.TakenAt, Reading: read})
@@ -69,17 +69,21 @@ func (in Keep) Rows(c *evidence.Case, of Subject, last int, parsed []reading.Par
 	return rows, err
 }
 
-// fits reports a row that the label of a case cannot have, or that a stop rule forbids.
-func fits(c evidence.Case, row Reading) error {
+// Fits reports a row that the label of a case cannot have, or that a stop rule forbids.
+func (row Reading) Fits(c evidence.Case) error {
 	if pr, bad := evidence.CheckAgainst(c.Label, row.Reading); bad {
 		return problem.List{pr}
 	}
-	work := safety.WorkOf(row.Reading)
-	if work == safety.None {
+	return Permitted(c, safety.Act{Work: safety.WorkOf(row.Reading), At: row.TakenAt}, "line")
+}
+
+// Permitted reports an act that the stop rules of a case forbid, as a problem of a field.
+func Permitted(c evidence.Case, act safety.Act, field string) error {
+	if act.Work == safety.None {
 		return nil
 	}
-	if d := safety.Permits(safety.StateOf(evidence.Examine(c)), safety.Act{Work: work, At: row.TakenAt}); !d.Allowed {
-		return Refused("line", d)
+	if d := safety.Permits(safety.StateOf(evidence.Examine(c)), act); !d.Allowed {
+		return Refused(field, d)
 	}
 	return nil
 }

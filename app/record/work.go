@@ -155,7 +155,7 @@ func (c BatteryCase) Situation(j Job, v *Vehicle, a diagnosis.Assessment, answer
 func workOf(s *trail.Situation, stages []trail.Stage, c BatteryCase) Work {
 	w := Work{
 		Questions: trail.Questions(s), Options: trail.Options(s), Open: len(trail.Open(s)), Resets: trail.Resets(s), Watch: trail.Watch(s),
-		ForCustomer: trail.ForCustomer(s), Cleared: []Clearing{}, Forbidden: safety.Forbidden(s.Safety),
+		ForCustomer: trail.ForCustomer(s), Cleared: c.Clearings, Forbidden: safety.Forbidden(s.Safety),
 	}
 	for _, kind := range trail.Clocks() {
 		clock, _ := trail.ClockOf(s, kind)
@@ -163,11 +163,6 @@ func workOf(s *trail.Situation, stages []trail.Stage, c BatteryCase) Work {
 	}
 	for _, stage := range stages {
 		w.Stages = append(w.Stages, StageWork{Stage: stage.Code, Steps: trail.Steps(s, stage.Code)})
-	}
-	for _, one := range c.Clearings {
-		if one.BatteryID == c.Battery.ID {
-			w.Cleared = append(w.Cleared, one)
-		}
 	}
 	return w
 }

@@ -42,7 +42,15 @@ func (s answers) Answer(ctx context.Context, who Person, jobID ID, in record.Ste
 		}
 		said.At = at
 		if work := trail.WorkOf(in.Code); in.Value == trail.Done && work != safety.None {
-			if err := s.allowed(ctx, tx, who, *j, b.ID, safety.Act{Work: work, At: doneAt(in.At, at)}, m, "value"); err != nil {
+			now, err := s.see(ctx, tx, who.ShopID, *j)
+			if err != nil {
+				return done{}, err
+			}
+			c, err := now.of(b.ID)
+			if err != nil {
+				return done{}, err
+			}
+			if err := record.Permitted(c.Case, safety.Act{Work: work, At: doneAt(in.At, at)}, "value"); err != nil {
 				return done{}, err
 			}
 		}
@@ -74,20 +82,4 @@ func checkAnswer(in record.StepAnswer) problem.List {
 		found.CheckCode("note", in.Note, trail.OptionCodes(), false)
 	}
 	return found
-}
-
-// allowed asks whether an act on a battery of a job is permitted.
-func (h *house) allowed(ctx context.Context, tx Tx, who Person, j record.Job, batteryID ID, act safety.Act, m Moment, field string) error {
-	r, err := recordsOf(ctx, tx, who.ShopID, j)
-	if err != nil {
-		return err
-	}
-	c, err := r.Case(m, batteryID)
-	if err != nil {
-		return err
-	}
-	if d := safety.Permits(safety.StateOf(evidence.Examine(c.Case)), act); !d.Allowed {
-		return record.Refused(field, d)
-	}
-	return nil
 }

@@ -141,9 +141,9 @@ var errNothing = errors.New("nothing to do")
 // done is what a command did: the event's body and the answer to it. What a change of a
 // job was judged by goes along where it has been read.
 type done struct {
-	body    any
-	answer  any
-	records *record.CaseRecords
+	body   any
+	answer any
+	scene  *scene
 }
 
 // command is a change of a job.
@@ -202,15 +202,15 @@ func nothing(is bool) error {
 func (h *house) settle(ctx context.Context, tx Tx, c command, j *record.Job, did done) error {
 	if c.judges {
 		j.Revision++
-		if did.records == nil {
-			r, err := recordsOf(ctx, tx, c.who.ShopID, *j)
+		if did.scene == nil {
+			now, err := h.see(ctx, tx, c.who.ShopID, *j)
 			if err != nil {
 				return err
 			}
-			did.records = &r
+			did.scene = &now
 		}
-		did.records.Job = *j
-		if err := h.judge(ctx, tx, c.who.ShopID, *did.records); err != nil {
+		did.scene.Job = *j
+		if err := h.judge(ctx, tx, c.who.ShopID, *did.scene); err != nil {
 			return err
 		}
 	}

@@ -137,7 +137,11 @@ func (s jobs) BringIn(ctx context.Context, who Person, in BringIn) (record.Job, 
 		if err != nil {
 			return err
 		}
-		if err := s.judge(ctx, tx, who.ShopID, r); err != nil {
+		m, err := s.moment(ctx, tx)
+		if err != nil {
+			return err
+		}
+		if err := s.judge(ctx, tx, who.ShopID, scene{r, m}); err != nil {
 			return err
 		}
 		return s.tell(ctx, tx, who, &j, "brought_in", broughtIn{j, r.Vehicle, r.Batteries})
@@ -289,44 +293,38 @@ func (s jobs) Close(ctx context.Context, who Person, jobID ID) error {
 		if j.State == record.JobClosed {
 			return done{}, errNothing
 		}
-		if err := s.refuseOpen(ctx, tx, who, *j); err != nil {
+		now, err := s.see(ctx, tx, who.ShopID, *j)
+		if err != nil {
+			return done{}, err
+		}
+		if err := s.refuseOpen(ctx, tx, who, now); err != nil {
 			return done{}, err
 		}
 		at := s.stamp()
 		j.State, j.ClosedAt, j.WaitsFor, j.WaitsNote = record.JobClosed, &at, "", ""
-		stopped, err := endClocks(ctx, tx, who.ShopID, j.ID, at)
+		stopped, err := endClocks(ctx, tx, who.ShopID, j.ID, at, record.ClockStopped, func(record.Clock) bool { return true })
 		if err != nil {
 			return done{}, err
 		}
 		err = tx.EndStays(ctx, who.ShopID, record.Subject{JobID: &j.ID}, at)
-		return done{body: map[string]any{"closed_at": at, "clocks": stopped}}, err
+		return done{body: map[string]any{"closed_at": at, "clocks": stopped}, scene: &now}, err
 	})
 }
 
 // refuseOpen refuses to hand a job back while points of the closing list are open.
-func (s jobs) refuseOpen(ctx context.Context, tx Tx, who Person, j record.Job) error {
-	r, err := recordsOf(ctx, tx, who.ShopID, j)
-	if err != nil {
-		return err
-	}
-	answers, err := tx.AnswersOfJob(ctx, who.ShopID, j.ID)
-	if err != nil {
-		return err
-	}
-	m, err := s.moment(ctx, tx)
+func (s jobs) refuseOpen(ctx context.Context, tx Tx, who Person, now scene) error {
+	answers, err := tx.AnswersOfJob(ctx, who.ShopID, now.Job.ID)
 	if err != nil {
 		return err
 	}
 	var found problem.List
 	var named []string
-	for _, c := range r.Cases(m) {
-		for _, step := range trail.Open(c.Situation(j, r.Vehicle, s.engine.Brief(c.Case), answers)) {
+	for _, c := range now.Cases(now.Moment) {
+		for _, step := range trail.Open(c.Situation(now.Job, now.Vehicle, s.engine.Brief(c.Case), answers)) {
 			if !slices.Contains(named, step.Code) {
 				named = append(named, step.Code)
-				found = append(
-					found,
-					problem.New("problem.open_point", "finish."+step.Code, step.Text.Text, "done, not needed, or not done with a reason"),
-				)
+				const allowed = "done, not needed, or not done with a reason"
+				found = append(found, problem.New("problem.open_point", "finish."+step.Code, step.Text.Text, allowed))
 			}
 		}
 	}
@@ -628,19 +626,19 @@ func (s jobs) gather(ctx context.Context, who Person, jobID ID, m Moment) (recor
 // Preview judges the job as if a line had been kept, and readings had not been
 // taken; nothing is written. The line may hold several readings.
 func (s jobs) Preview(ctx context.Context, who Person, jobID, batteryID ID, want record.Wanted) (record.Preview, error) {
-	r, m, err := s.records(ctx, who, jobID)
+	now, err := s.seeJob(ctx, who, jobID)
 	if err != nil {
 		return record.Preview{}, err
 	}
-	return r.Preview(s.engine, m, batteryID, want)
+	return now.Preview(s.engine, now.Moment, batteryID, want)
 }
 
 // Account answers for the verdict on one battery of a job: what would turn it,
 // where the schools disagree, and what the customer is told.
 func (s jobs) Account(ctx context.Context, who Person, jobID, batteryID ID) (diagnosis.Account, error) {
-	r, m, err := s.records(ctx, who, jobID)
+	now, err := s.seeJob(ctx, who, jobID)
 	if err != nil {
 		return diagnosis.Account{}, err
 	}
-	return r.Account(s.engine, m, batteryID)
+	return now.Account(s.engine, now.Moment, batteryID)
 }

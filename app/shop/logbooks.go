@@ -124,7 +124,7 @@ func (s logbooks) take(ctx context.Context, tx Tx, who Person, in BringIn, book 
 			tell(to, len(r.Rows))
 		}
 	}
-	if err := s.judge(ctx, tx, who.ShopID, r); err != nil {
+	if err := s.judge(ctx, tx, who.ShopID, scene{r, m}); err != nil {
 		return err
 	}
 	did := map[string]any{"job": j, "readings": len(r.Rows), "clearings": len(r.Clearings), "limits": book.Own}
@@ -259,10 +259,11 @@ func recognise(ctx context.Context, tx NounStore, who Person, in *BringIn) error
 // own limits it was judged by. A reading whose time its line does not tell gets it
 // behind; one that was withdrawn is a remark.
 func (s logbooks) Export(ctx context.Context, who Person, jobID ID) (string, error) {
-	r, m, err := s.records(ctx, who, jobID)
+	now, err := s.seeJob(ctx, who, jobID)
 	if err != nil {
 		return "", err
 	}
+	r, m := now.CaseRecords, now.Moment
 	answers, err := s.store.AnswersOfJob(ctx, who.ShopID, jobID)
 	if err != nil {
 		return "", err
@@ -330,19 +331,13 @@ func (s logbooks) exported(c record.BatteryCase, r record.CaseRecords, m Moment)
 		places[v.ID.Ref()] = counted
 		at, counted = v.TakenAt, counted+1
 	}
-	names := c.Case.Cleared
-	n := 0
-	for _, lifted := range c.Clearings {
-		if lifted.BatteryID != c.Battery.ID {
-			continue
-		}
+	for n, lifted := range c.Clearings {
 		l := logbook.Lifted{Stop: lifted.Stop, By: lifted.By, Reason: oneLine(lifted.Reason)}
-		for _, ref := range names[n].Readings {
+		for _, ref := range c.Case.Cleared[n].Readings {
 			if place, ok := places[ref]; ok {
 				l.Readings = append(l.Readings, place)
 			}
 		}
-		n++
 		if len(l.Readings) > 0 {
 			one.Lifted = append(one.Lifted, l)
 		}

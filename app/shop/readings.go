@@ -10,7 +10,6 @@ import (
 	"grapnel/core/evidence"
 	"grapnel/core/problem"
 	"grapnel/core/reading"
-	"grapnel/core/safety"
 	"grapnel/core/wording"
 )
 
@@ -42,15 +41,11 @@ func (s readings) Keep(ctx context.Context, who Person, jobID ID, in record.Keep
 	}
 	err = s.run(ctx, c, func(tx Tx, j *record.Job) (done, error) {
 		kept = Kept{}
-		r, err := recordsOf(ctx, tx, who.ShopID, *j)
+		now, err := s.see(ctx, tx, who.ShopID, *j)
 		if err != nil {
 			return done{}, err
 		}
-		m, err := s.moment(ctx, tx)
-		if err != nil {
-			return done{}, err
-		}
-		rows, err := s.rowsOf(r, in, parsed, m, who)
+		rows, err := rowsOf(now, in, parsed, who)
 		if err != nil {
 			return done{}, err
 		}
@@ -70,12 +65,12 @@ func (s readings) Keep(ctx context.Context, who Person, jobID ID, in record.Keep
 		for i := range rows {
 			rows[i].PersonName = who.Name
 		}
-		r.Job, r.Rows = *j, append(r.Rows, rows...)
-		clocks, err := s.clocksAfter(ctx, tx, who, r, rows, m)
+		now.Job, now.Rows = *j, append(now.Rows, rows...)
+		clocks, err := s.clocksAfter(ctx, tx, who, now, rows)
 		if err != nil {
 			return done{}, err
 		}
-		return done{body: keptRows(rows, kept.Reopened, clocks), answer: kept, records: &r}, nil
+		return done{body: keptRows(rows, kept.Reopened, clocks), answer: kept, scene: &now}, nil
 	})
 	return kept, err
 }
@@ -106,21 +101,17 @@ func keptRows(rows []record.Reading, reopened bool, clocks []clockDone) keptRead
 
 // rowsOf are the rows of a line, behind the others of its job, once each goes with the
 // label of its battery and nothing forbids it.
-func (h *house) rowsOf(r record.CaseRecords, in record.Keep, parsed []reading.Parsed, m Moment, who Person) ([]record.Reading, error) {
-	b, err := record.OneOf(r.Batteries, in.BatteryID)
+func rowsOf(now scene, in record.Keep, parsed []reading.Parsed, who Person) ([]record.Reading, error) {
+	c, err := now.of(in.BatteryID)
 	if err != nil {
 		return nil, err
 	}
-	c, err := r.Case(m, b.ID)
-	if err != nil {
-		return nil, err
-	}
-	of := record.Subject{JobID: &r.Job.ID, BatteryID: &b.ID, VehicleID: r.Job.VehicleID}
+	of := record.Subject{JobID: &now.Job.ID, BatteryID: &c.Battery.ID, VehicleID: now.Job.VehicleID}
 	last := 0
-	for _, row := range r.Rows {
+	for _, row := range now.Rows {
 		last = max(last, row.Ordinal)
 	}
-	rows, err := in.Rows(&c.Case, of, last, parsed, m)
+	rows, err := in.Rows(&c.Case, of, last, parsed, now.Moment)
 	for i := range rows {
 		rows[i].PersonID = who.ID
 	}
@@ -223,53 +214,21 @@ func (s readings) Correct(ctx context.Context, who Person, jobID, readingID ID, 
 	if err := record.OnlyOne(parsed, true); err != nil {
 		return err
 	}
-	return s.supersede(
-		ctx,
-		who,
-		jobID,
-		readingID,
-		in,
-		record.ActCorrected,
-		func(tx Tx, j record.Job, row *record.Reading, old record.Reading) error {
-			b, err := batteryOf(ctx, tx, who, jobID, *row.BatteryID)
-			if err != nil {
-				return err
-			}
-			if pr, bad := evidence.CheckAgainst(b.Label, parsed[0].Reading); bad {
-				return problem.List{pr}
-			}
-			m, err := s.moment(ctx, tx)
-			if err != nil {
-				return err
-			}
-			at, problems := evidence.TakenAgain(parsed[0].Reading.At, old.TakenAt, old.ReceivedAt, m.Zone)
-			if len(problems) > 0 {
-				return problems
-			}
-			row.Typed, row.Reading, row.TakenAt = in.Line, parsed[0].Reading, at
-			return s.permitted(ctx, tx, who, j, *row, m)
-		},
-	)
-}
-
-// permitted refuses a correction into what a stop rule forbids, where the reading
-// corrected was not of that work already.
-func (s readings) permitted(ctx context.Context, tx Tx, who Person, j record.Job, row record.Reading, m Moment) error {
-	r, err := recordsOf(ctx, tx, who.ShopID, j)
-	if err != nil {
-		return err
+	alter := func(_ Tx, now scene, row *record.Reading, old record.Reading) error {
+		at, problems := evidence.TakenAgain(parsed[0].Reading.At, old.TakenAt, old.ReceivedAt, now.Zone)
+		if len(problems) > 0 {
+			return problems
+		}
+		row.Typed, row.Reading, row.TakenAt = in.Line, parsed[0].Reading, at
+		// The reading corrected does not count any more.
+		now.Rows = slices.DeleteFunc(slices.Clone(now.Rows), func(other record.Reading) bool { return other.RootID == row.RootID })
+		c, err := now.of(*row.BatteryID)
+		if err != nil {
+			return err
+		}
+		return row.Fits(c.Case)
 	}
-	// The reading corrected does not count any more.
-	r.Rows = slices.DeleteFunc(r.Rows, func(other record.Reading) bool { return other.RootID == row.RootID })
-	c, err := r.Case(m, *row.BatteryID)
-	if err != nil {
-		return err
-	}
-	d := safety.Permits(safety.StateOf(evidence.Examine(c.Case)), safety.Act{Work: safety.WorkOf(row.Reading), At: row.TakenAt})
-	if !d.Allowed {
-		return record.Refused("line", d)
-	}
-	return nil
+	return s.supersede(ctx, who, jobID, readingID, in, record.ActCorrected, alter)
 }
 
 // Mistaken withdraws a reading: it stays, marked, and no longer counts.
@@ -281,26 +240,19 @@ func (s readings) Mistaken(ctx context.Context, who Person, jobID, readingID ID,
 // or withdrawing it. Nothing is deleted; the undoing is a row as well.
 func (s readings) Undo(ctx context.Context, who Person, jobID, readingID ID, in Correction) error {
 	in.Reason = wording.Text("reason.undone", nil)
-	return s.supersede(
-		ctx,
-		who,
-		jobID,
-		readingID,
-		in,
-		record.ActRestored,
-		func(tx Tx, _ record.Job, row *record.Reading, old record.Reading) error {
-			if old.SupersedesID == nil {
-				row.Act = record.ActMistaken
-				return nil
-			}
-			before, err := tx.Reading(ctx, who.ShopID, *old.SupersedesID)
-			row.Typed, row.Reading, row.TakenAt = before.Typed, before.Reading, before.TakenAt
-			if before.Act == record.ActMistaken {
-				row.Act = record.ActMistaken
-			}
-			return err
-		},
-	)
+	alter := func(tx Tx, _ scene, row *record.Reading, old record.Reading) error {
+		if old.SupersedesID == nil {
+			row.Act = record.ActMistaken
+			return nil
+		}
+		before, err := tx.Reading(ctx, who.ShopID, *old.SupersedesID)
+		row.Typed, row.Reading, row.TakenAt = before.Typed, before.Reading, before.TakenAt
+		if before.Act == record.ActMistaken {
+			row.Act = record.ActMistaken
+		}
+		return err
+	}
+	return s.supersede(ctx, who, jobID, readingID, in, record.ActRestored, alter)
 }
 
 // superseded is what the event of a superseded reading says.
@@ -321,7 +273,7 @@ func (s readings) supersede(
 	jobID, readingID ID,
 	in Correction,
 	act string,
-	alter func(Tx, record.Job, *record.Reading, record.Reading) error,
+	alter func(Tx, scene, *record.Reading, record.Reading) error,
 ) error {
 	var found problem.List
 	found.CheckText("reason", in.Reason, 1, maxReason)
@@ -346,13 +298,18 @@ func (s readings) supersede(
 		}
 		row := old
 		row.ID, row.SupersedesID, row.Act, row.Reason = in.ID, &old.ID, act, strings.TrimSpace(in.Reason)
-		row.ReceivedAt, row.PersonID = s.stamp(), who.ID
+		now, err := s.see(ctx, tx, who.ShopID, *j)
+		if err != nil {
+			return done{}, err
+		}
+		row.ReceivedAt, row.PersonID = now.Now, who.ID
 		if alter != nil {
-			if err := alter(tx, *j, &row, old); err != nil {
+			if err := alter(tx, now, &row, old); err != nil {
 				return done{}, err
 			}
 		}
+		now.Rows = append(now.Rows, row)
 		did := superseded{row.ID, old.ID, row.Act, row.Typed, old.Typed, row.TakenAt, row.Reason}
-		return done{body: did}, tx.AddReadings(ctx, who.ShopID, row)
+		return done{body: did, scene: &now}, tx.AddReadings(ctx, who.ShopID, row)
 	})
 }

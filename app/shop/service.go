@@ -53,9 +53,8 @@ func NewService(store Store, now func() time.Time) *Service {
 	h := &house{store: store, now: now, rules: handbook.RulesHash(), engine: diagnosis.New(), feed: newFeed(store)}
 	return &Service{
 		Desk: people.NewDesk(store), house: h,
-		founding: founding{
-			h,
-		}, places: places{h}, fitting: fitting{h}, jobs: jobs{house: h, pages: &pageCache{}}, readings: readings{h}, stops: stops{h},
+		founding: founding{h}, places: places{h}, fitting: fitting{h}, jobs: jobs{house: h, pages: &pageCache{}},
+		readings: readings{h}, stops: stops{h},
 		answers: answers{h}, waits: waits{h}, pictures: pictures{h}, board: board{h}, lives: lives{h}, sums: sums{h}, limits: limits{h},
 		instruments: instruments{h}, logbooks: logbooks{h},
 	}

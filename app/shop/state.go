@@ -63,11 +63,8 @@ func stateOf(r record.CaseRecords, of []diagnosis.Assessment, basis string, at t
 
 // judge assesses every battery of the job, keeps the verdicts whole and what the job
 // comes to.
-func (h *house) judge(ctx context.Context, tx Tx, shopID ID, r record.CaseRecords) error {
-	m, err := h.moment(ctx, tx)
-	if err != nil {
-		return err
-	}
+func (h *house) judge(ctx context.Context, tx Tx, shopID ID, now scene) error {
+	r, m := now.CaseRecords, now.Moment
 	var all []diagnosis.Assessment
 	for _, c := range r.Cases(m) {
 		a := h.engine.Assess(c.Case)
@@ -97,19 +94,15 @@ func (h *house) refresh(ctx context.Context, shopID, jobID ID) (JobState, error)
 		if err != nil {
 			return err
 		}
-		r, err := recordsOf(ctx, tx, shopID, j)
-		if err != nil {
-			return err
-		}
-		m, err := h.moment(ctx, tx)
+		now, err := h.see(ctx, tx, shopID, j)
 		if err != nil {
 			return err
 		}
 		var all []diagnosis.Assessment
-		for _, c := range r.Cases(m) {
+		for _, c := range now.Cases(now.Moment) {
 			all = append(all, h.engine.Brief(c.Case))
 		}
-		s = stateOf(r, all, h.basis(r, m), m.Now)
+		s = stateOf(now.CaseRecords, all, h.basis(now.CaseRecords, now.Moment), now.Now)
 		return tx.PutState(ctx, shopID, s)
 	})
 	return s, err
@@ -149,16 +142,39 @@ func recordsOf(ctx context.Context, tx caseReader, shopID ID, j record.Job) (rec
 	return r, wrap(err, "vehicle")
 }
 
-// records reads a job and what its batteries are judged by.
-func (h *house) records(ctx context.Context, who Person, jobID ID) (record.CaseRecords, Moment, error) {
-	m, err := h.moment(ctx, h.store)
+// scene is a job as it stands at a moment, with what its batteries are judged by.
+type scene struct {
+	record.CaseRecords
+	Moment
+}
+
+// see reads a job's scene, now.
+func (h *house) see(ctx context.Context, tx interface {
+	caseReader
+	FoundingStore
+}, shopID ID, j record.Job) (scene, error) {
+	r, err := recordsOf(ctx, tx, shopID, j)
 	if err != nil {
-		return record.CaseRecords{}, m, err
+		return scene{}, err
 	}
+	m, err := h.moment(ctx, tx)
+	return scene{r, m}, err
+}
+
+// seeJob reads the scene of a job by its ID, outside of any change.
+func (h *house) seeJob(ctx context.Context, who Person, jobID ID) (scene, error) {
 	j, err := h.store.Job(ctx, who.ShopID, jobID)
 	if err != nil {
-		return record.CaseRecords{}, m, err
+		return scene{}, err
 	}
-	r, err := recordsOf(ctx, h.store, who.ShopID, j)
-	return r, m, err
+	return h.see(ctx, h.store, who.ShopID, j)
+}
+
+// of is the case of one battery; of the first for an empty ID.
+func (s scene) of(batteryID ID) (record.BatteryCase, error) {
+	b, err := record.OneOf(s.Batteries, batteryID)
+	if err != nil {
+		return record.BatteryCase{}, err
+	}
+	return s.Case(s.Moment, b.ID)
 }

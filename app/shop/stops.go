@@ -38,39 +38,32 @@ func (s stops) Clear(ctx context.Context, who Person, jobID ID, in record.Cleari
 		key:    &keyed{id: in.ID, kind: "stop_cleared", subject: &jobID, body: body},
 	}
 	return s.run(ctx, c, func(tx Tx, j *record.Job) (done, error) {
-		r, err := recordsOf(ctx, tx, who.ShopID, *j)
+		now, err := s.see(ctx, tx, who.ShopID, *j)
 		if err != nil {
 			return done{}, err
 		}
-		m, err := s.moment(ctx, tx)
-		if err != nil {
-			return done{}, err
-		}
-		b, err := record.OneOf(r.Batteries, in.BatteryID)
+		of, err := now.of(in.BatteryID)
 		if err != nil {
 			return done{}, err
 		}
 		lifted := in
-		lifted.JobID, lifted.BatteryID, lifted.PersonID, lifted.At = &j.ID, b.ID, who.ID, m.Now
+		lifted.JobID, lifted.BatteryID, lifted.PersonID, lifted.At = &j.ID, of.Battery.ID, who.ID, now.Now
 		lifted.Reason = strings.TrimSpace(in.Reason)
 		if lifted.Revision == 0 {
 			lifted.Revision = j.Revision
 		}
-		if lifted.Readings, err = raisedBy(r, m, b.ID, in); err != nil {
+		if lifted.Readings, err = raisedBy(of, in); err != nil {
 			return done{}, err
 		}
-		return done{body: lifted}, tx.AddClearing(ctx, who.ShopID, lifted)
+		now.Clearings = append(now.Clearings, lifted)
+		return done{body: lifted, scene: &now}, tx.AddClearing(ctx, who.ShopID, lifted)
 	})
 }
 
 // raisedBy are the readings a clearing names: those given, each of which must stand on
 // the job, else those that raise the rule now. A rule that nothing raises has nothing to
 // be lifted.
-func raisedBy(r record.CaseRecords, m Moment, batteryID ID, in record.Clearing) ([]ID, error) {
-	c, err := r.Case(m, batteryID)
-	if err != nil {
-		return nil, err
-	}
+func raisedBy(c record.BatteryCase, in record.Clearing) ([]ID, error) {
 	if len(in.Readings) > 0 {
 		for _, id := range in.Readings {
 			if !slices.ContainsFunc(c.Case.Readings, func(t evidence.Taken) bool { return t.ID == id.Ref() }) {

@@ -95,77 +95,48 @@ func (s waits) StartClock(ctx context.Context, who Person, jobID ID, in record.C
 	body := map[string]any{"battery_id": in.BatteryID, "kind": in.Kind}
 	c := command{who: who, jobID: jobID, kind: "clock_started", key: &keyed{id: in.ID, kind: "clock_started", subject: &jobID, body: body}}
 	return s.run(ctx, c, func(tx Tx, j *record.Job) (done, error) {
-		r, err := recordsOf(ctx, tx, who.ShopID, *j)
+		now, err := s.see(ctx, tx, who.ShopID, *j)
 		if err != nil {
 			return done{}, err
 		}
-		m, err := s.moment(ctx, tx)
-		if err != nil {
-			return done{}, err
-		}
-		b, err := record.OneOf(r.Batteries, in.BatteryID)
-		if err != nil {
-			return done{}, err
-		}
-		sit, err := situation(r, m, b.ID)
+		of, err := now.of(in.BatteryID)
 		if err != nil {
 			return done{}, err
 		}
 		begun := in
-		begun.BatteryID = b.ID
-		clocks, err := s.start(ctx, tx, who, sit, *j, begun, m)
+		begun.BatteryID = of.Battery.ID
+		clocks, err := s.start(ctx, tx, who, now, now.situation(of), begun)
 		return done{body: map[string]any{"clocks": clocks}}, err
 	})
 }
 
 // situation is what a clock needs to know of a battery's case.
-func situation(r record.CaseRecords, m Moment, batteryID ID) (*trail.Situation, error) {
-	c, err := r.Case(m, batteryID)
-	if err != nil {
-		return nil, err
-	}
-	return c.Situation(r.Job, r.Vehicle, diagnosis.Assessment{}, nil), nil
+func (s scene) situation(of record.BatteryCase) *trail.Situation {
+	return of.Situation(s.Job, s.Vehicle, diagnosis.Assessment{}, nil)
 }
 
 // start sets a clock going and tells what it did: it, and those it took the place of.
-func (h *house) start(
-	ctx context.Context,
-	tx Tx,
-	who Person,
-	sit *trail.Situation,
-	j record.Job,
-	in record.Clock,
-	m Moment,
-) ([]clockDone, error) {
+func (h *house) start(ctx context.Context, tx Tx, who Person, now scene, sit *trail.Situation, in record.Clock) ([]clockDone, error) {
 	set, ok := trail.ClockOf(sit, in.Kind)
 	if !ok {
 		return nil, problem.List{problem.New("problem.code", "kind", in.Kind, problem.OneOf(trail.Clocks()))}
 	}
-	at, problems := evidence.TakenAt("", in.StartedAt, m.Now, m.Zone)
+	at, problems := evidence.TakenAt("", in.StartedAt, now.Now, now.Zone)
 	if len(problems) > 0 {
 		return nil, problem.List{problems[0].Named("started_at")}
 	}
 	in.StartedAt = at
-	if m.Now.Sub(in.StartedAt) > mostClock {
-		in.StartedAt = m.Now
+	if now.Now.Sub(in.StartedAt) > mostClock {
+		in.StartedAt = now.Now
 	}
 	if d := safety.Permits(sit.Safety, safety.Act{Work: trail.ClockWork(in.Kind), At: in.StartedAt}); !d.Allowed {
 		return nil, record.Refused("kind", d)
 	}
-	in.JobID, in.VehicleID, in.Seconds, in.StartedBy = &j.ID, j.VehicleID, set.Seconds, who.ID
-	running, err := tx.RunningOfJob(ctx, who.ShopID, j.ID)
+	in.JobID, in.VehicleID, in.Seconds, in.StartedBy = &now.Job.ID, now.Job.VehicleID, set.Seconds, who.ID
+	alike := func(c record.Clock) bool { return c.BatteryID == in.BatteryID && c.Kind == in.Kind }
+	did, err := endClocks(ctx, tx, who.ShopID, now.Job.ID, now.Now, record.ClockStopped, alike)
 	if err != nil {
 		return nil, err
-	}
-	did := []clockDone{}
-	for _, c := range running {
-		if c.BatteryID != in.BatteryID || c.Kind != in.Kind {
-			continue
-		}
-		did = append(did, doneTo(c, record.ClockStopped))
-		if err := tx.EndClock(ctx, who.ShopID, c.ID, m.Now, record.ClockStopped); err != nil {
-			return nil, err
-		}
 	}
 	return append(did, doneTo(in, "")), tx.AddClock(ctx, who.ShopID, in)
 }
@@ -189,31 +160,29 @@ func (s waits) StopClock(ctx context.Context, who Person, clockID ID) error {
 		})
 	}
 	return s.run(ctx, command{who: who, jobID: *c.JobID, kind: "clock_stopped"}, func(tx Tx, j *record.Job) (done, error) {
-		now, err := tx.Clock(ctx, who.ShopID, clockID)
-		if err != nil || now.EndedAt != nil {
+		held, err := tx.Clock(ctx, who.ShopID, clockID)
+		if err != nil || held.EndedAt != nil {
 			return done{}, nothingOr(err)
 		}
-		m, err := s.moment(ctx, tx)
-		if err != nil {
-			return done{}, err
-		}
-		if err := tx.EndClock(ctx, who.ShopID, c.ID, m.Now, record.ClockStopped); err != nil {
+		at := s.stamp()
+		if err := tx.EndClock(ctx, who.ShopID, c.ID, at, record.ClockStopped); err != nil {
 			return done{}, err
 		}
 		did := []clockDone{doneTo(c, record.ClockStopped)}
 		then, follows := trail.Follows(c.Kind)
-		if !follows || m.Now.Sub(c.StartedAt) < c.Seconds.Duration() {
+		if !follows || at.Sub(c.StartedAt) < c.Seconds.Duration() {
 			return done{body: map[string]any{"clocks": did}}, nil
 		}
-		r, err := recordsOf(ctx, tx, who.ShopID, *j)
+		now, err := s.see(ctx, tx, who.ShopID, *j)
 		if err != nil {
 			return done{}, err
 		}
-		sit, err := situation(r, m, c.BatteryID)
+		of, err := now.of(c.BatteryID)
 		if err != nil {
 			return done{}, err
 		}
-		more, err := s.start(ctx, tx, who, sit, *j, record.Clock{ID: c.ID.Part(1), BatteryID: c.BatteryID, Kind: then}, m)
+		next := record.Clock{ID: c.ID.Part(1), BatteryID: c.BatteryID, Kind: then}
+		more, err := s.start(ctx, tx, who, now, now.situation(of), next)
 		return done{body: map[string]any{"clocks": append(did, more...)}}, err
 	})
 }
@@ -225,16 +194,21 @@ func nothingOr(err error) error {
 	return err
 }
 
-// endClocks ends every clock of a job and tells which.
-func endClocks(ctx context.Context, tx ClockStore, shopID, jobID ID, at time.Time) ([]clockDone, error) {
-	list, err := tx.RunningOfJob(ctx, shopID, jobID)
+// endClocks ends those clocks of a job that are meant, and tells which.
+func endClocks(
+	ctx context.Context, tx ClockStore, shopID, jobID ID, at time.Time, outcome string, meant func(record.Clock) bool,
+) ([]clockDone, error) {
+	running, err := tx.RunningOfJob(ctx, shopID, jobID)
 	if err != nil {
 		return nil, err
 	}
 	did := []clockDone{}
-	for _, c := range list {
-		did = append(did, doneTo(c, record.ClockStopped))
-		if err := tx.EndClock(ctx, shopID, c.ID, at, record.ClockStopped); err != nil {
+	for _, c := range running {
+		if !meant(c) {
+			continue
+		}
+		did = append(did, doneTo(c, outcome))
+		if err := tx.EndClock(ctx, shopID, c.ID, at, outcome); err != nil {
 			return nil, err
 		}
 	}
@@ -243,39 +217,24 @@ func endClocks(ctx context.Context, tx ClockStore, shopID, jobID ID, at time.Tim
 
 // clocksAfter ends the clocks that kept readings answer and starts those they set
 // going, from when each was taken.
-func (h *house) clocksAfter(
-	ctx context.Context,
-	tx Tx,
-	who Person,
-	r record.CaseRecords,
-	rows []record.Reading,
-	m Moment,
-) ([]clockDone, error) {
-	did := []clockDone{}
-	running, err := tx.RunningOfJob(ctx, who.ShopID, r.Job.ID)
-	if err != nil {
-		return nil, err
-	}
-	for _, c := range running {
-		answered := slices.ContainsFunc(rows, func(row record.Reading) bool {
+func (h *house) clocksAfter(ctx context.Context, tx Tx, who Person, now scene, rows []record.Reading) ([]clockDone, error) {
+	answered := func(c record.Clock) bool {
+		return slices.ContainsFunc(rows, func(row record.Reading) bool {
 			return same(row.BatteryID, &c.BatteryID) && trail.AnswersClock(c.Kind, row.Reading.Kind)
 		})
-		if !answered {
-			continue
-		}
-		did = append(did, doneTo(c, record.ClockAnswered))
-		if err := tx.EndClock(ctx, who.ShopID, c.ID, m.Now, record.ClockAnswered); err != nil {
-			return nil, err
-		}
+	}
+	did, err := endClocks(ctx, tx, who.ShopID, now.Job.ID, now.Now, record.ClockAnswered, answered)
+	if err != nil {
+		return nil, err
 	}
 	if len(rows) == 0 {
 		return did, nil
 	}
-	c, err := r.Case(m, *rows[0].BatteryID)
+	c, err := now.of(*rows[0].BatteryID)
 	if err != nil {
 		return nil, err
 	}
-	sit := c.Situation(r.Job, r.Vehicle, diagnosis.Assessment{}, nil)
+	sit := now.situation(c)
 	findings := evidence.Examine(c.Case).Findings
 	for _, row := range rows {
 		i := slices.IndexFunc(c.Case.Readings, func(t evidence.Taken) bool { return t.ID == row.ID.Ref() })
@@ -286,15 +245,8 @@ func (h *house) clocksAfter(
 		if !starts || !safety.Permits(sit.Safety, safety.Act{Work: trail.ClockWork(kind)}).Allowed {
 			continue
 		}
-		more, err := h.start(
-			ctx,
-			tx,
-			who,
-			sit,
-			r.Job,
-			record.Clock{ID: row.ID.Part(clockPart), BatteryID: *row.BatteryID, Kind: kind, StartedAt: row.TakenAt},
-			m,
-		)
+		begun := record.Clock{ID: row.ID.Part(clockPart), BatteryID: *row.BatteryID, Kind: kind, StartedAt: row.TakenAt}
+		more, err := h.start(ctx, tx, who, now, sit, begun)
 		if err != nil {
 			return nil, err
 		}
