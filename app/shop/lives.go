@@ -86,11 +86,19 @@ func (s lives) visits(ctx context.Context, who Person, b record.Battery) ([]Visi
 		return nil, err
 	}
 	out := make([]Visit, 0, len(jobs))
+	vehicles := map[ID]*record.Vehicle{}
 	for _, j := range jobs {
 		r := shared
 		r.Job, r.Rows = j, ofJob(rows, j.ID)
-		if r.Vehicle, err = s.vehicleOf(ctx, who, j); err != nil {
-			return nil, err
+		if j.VehicleID != nil && vehicles[*j.VehicleID] == nil {
+			v, err := s.store.Vehicle(ctx, who.ShopID, *j.VehicleID)
+			if err != nil {
+				return nil, wrap(err, "vehicle")
+			}
+			vehicles[v.ID] = &v
+		}
+		if j.VehicleID != nil {
+			r.Vehicle = vehicles[*j.VehicleID]
 		}
 		out = append(out, visitOf(r, m, verdicts))
 	}
@@ -111,14 +119,6 @@ func visitOf(r record.CaseRecords, m Moment, verdicts []record.Verdict) Visit {
 		v.Action, v.Confidence, v.RulesHash = verdicts[i].Body.Verdict.Action, verdicts[i].Body.Verdict.Confidence, verdicts[i].RulesHash
 	}
 	return v
-}
-
-func (s lives) vehicleOf(ctx context.Context, who Person, j record.Job) (*record.Vehicle, error) {
-	if j.VehicleID == nil {
-		return nil, nil
-	}
-	v, err := s.store.Vehicle(ctx, who.ShopID, *j.VehicleID)
-	return &v, wrap(err, "vehicle")
 }
 
 func ofJob(rows []record.Reading, jobID ID) []record.Reading {

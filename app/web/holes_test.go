@@ -3,11 +3,8 @@ package web_test
 import (
 	"fmt"
 	"io"
-	"log/slog"
 	"net"
 	"net/http"
-	"net/http/cookiejar"
-	"net/http/httptest"
 	"net/url"
 	"strings"
 	"sync"
@@ -312,17 +309,7 @@ func TestDatabaseAway(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer db.Close()
-	handler, err := web.New(db, web.Config{Release: "test", Log: slog.New(slog.DiscardHandler)})
-	if err != nil {
-		t.Fatal(err)
-	}
-	server := httptest.NewServer(handler)
-	t.Cleanup(func() { handler.EndStreams(); server.Close(); handler.Close() })
-	jar, err := cookiejar.New(nil)
-	if err != nil {
-		t.Fatal(err)
-	}
-	v := &visitor{t, server.URL, &http.Client{Jar: jar}}
+	v := newVisitor(t, db)
 	p := demo.SignIns()[0]
 	v.call("POST", "/api/sign-in", map[string]string{"sign_in": p.SignIn, "password": p.Password}, nil)
 	job := v.jobOf("DUN 48")

@@ -2,7 +2,6 @@ package web
 
 import (
 	"encoding/json"
-	"strconv"
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -11,6 +10,7 @@ import (
 	"grapnel/core/evidence"
 	"grapnel/core/field"
 	"grapnel/core/problem"
+	"grapnel/core/reading"
 )
 
 // Said is what a form says of a T: an object whose fields are those of T's own table in
@@ -86,10 +86,9 @@ func typed(object map[string]any, fields []field.Description) map[string]any {
 	for _, f := range fields {
 		switch value := object[f.Name].(type) {
 		case string:
-			text := strings.Replace(strings.TrimSpace(value), ",", ".", 1)
-			if x, err := strconv.ParseFloat(text, 64); err == nil && f.Kind == field.Figure && !strings.ContainsAny(text, "xXpPnN_") {
+			if x, behind, ok := reading.Figure(value); ok && behind == "" && f.Kind == field.Figure {
 				out[f.Name] = x
-			} else if text == "" {
+			} else if strings.TrimSpace(value) == "" {
 				out[f.Name] = nil
 			}
 		case map[string]any:

@@ -17,29 +17,7 @@ type decimal struct {
 
 // powers of ten that a float64 holds exactly.
 var powers = [...]float64{
-	1,
-	1e1,
-	1e2,
-	1e3,
-	1e4,
-	1e5,
-	1e6,
-	1e7,
-	1e8,
-	1e9,
-	1e10,
-	1e11,
-	1e12,
-	1e13,
-	1e14,
-	1e15,
-	1e16,
-	1e17,
-	1e18,
-	1e19,
-	1e20,
-	1e21,
-	1e22,
+	1, 1e1, 1e2, 1e3, 1e4, 1e5, 1e6, 1e7, 1e8, 1e9, 1e10, 1e11, 1e12, 1e13, 1e14, 1e15, 1e16, 1e17, 1e18, 1e19, 1e20, 1e21, 1e22,
 }
 
 // float is the nearest float64 to the decimal divided by ten to the shift.

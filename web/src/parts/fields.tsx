@@ -3,6 +3,7 @@
 import type { FieldInfo } from '../api/types'
 import { useWord } from '../api/words'
 import { Chips, Text } from './controls'
+import { capital } from './format'
 
 /** What is said so far: a figure as it was typed, a code, or yes and no. */
 export type FieldDraft = Record<string, string | boolean | undefined>
@@ -72,8 +73,4 @@ function Tapped({ field, value, set }: TappedProps) {
   const code = flag ? (value === undefined ? '' : value ? 'yes' : 'no') : String(value ?? '')
   const pick = (next: string) => set(next === '' ? undefined : flag ? next === 'yes' : next)
   return <Chips name={capital(field.label)} options={options} value={code} pick={pick} />
-}
-
-function capital(text: string): string {
-  return text.charAt(0).toUpperCase() + text.slice(1)
 }

@@ -43,3 +43,8 @@ export function volts(v: number): string {
 export function percent(p: number): string {
   return `${Math.round(p * 100)}`
 }
+
+/** A word as a line begins with it. */
+export function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1)
+}

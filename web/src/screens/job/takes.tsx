@@ -4,6 +4,7 @@ import { useSearchParams } from 'react-router'
 import type { Assessment, Finding, JobPage } from '../../api/types'
 import { useKindWord } from '../../api/words'
 import { Against } from '../../parts/against'
+import { capital } from '../../parts/format'
 
 export type Take = { kind: string; line: string; name?: string }
 
@@ -51,10 +52,6 @@ export function TakeButtons({ takes, setLine }: { takes: Take[]; setLine: (line:
         ))}
     </div>
   )
-}
-
-export function capital(text: string): string {
-  return text.charAt(0).toUpperCase() + text.slice(1)
 }
 
 /** What the readings of some kinds found, each against its limit. */
