@@ -47,11 +47,10 @@ func TestInstruments(t *testing.T) {
 	}
 	go bench.Serve(ctx, listener, instrument.SimulatedInstruments()[0])
 	rubbish := listening(t, func(c net.Conn) {
-		for {
+		for range time.Tick(100 * time.Millisecond) {
 			if _, err := io.WriteString(c, "tea\n"); err != nil {
 				return
 			}
-			time.Sleep(100 * time.Millisecond)
 		}
 	})
 	hangs := listening(t, func(net.Conn) {})

@@ -77,10 +77,8 @@ func (s instruments) KeepInstrument(ctx context.Context, who Person, in record.I
 		if slices.ContainsFunc(list, func(one record.Instrument) bool { return one.Name == in.Name && one.ID != in.ID }) {
 			return nil, false, problem.List{problem.New("problem.taken", "name", in.Name, "a name no other instrument has")}
 		}
-		if i := slices.IndexFunc(list, func(one record.Instrument) bool { return one.ID == in.ID }); i >= 0 {
-			return list[i], true, nil
-		}
-		return nil, false, nil
+		before, known := one(list, func(kept record.Instrument) bool { return kept.ID == in.ID })
+		return before, known, nil
 	}, func(tx Tx) error { return tx.KeepInstrument(ctx, who.ShopID, in, s.stamp()) })
 }
 

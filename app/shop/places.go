@@ -50,10 +50,7 @@ func (s places) KeepPlace(ctx context.Context, who Person, in record.Place) erro
 		if slices.ContainsFunc(list, func(p record.Place) bool { return strings.EqualFold(p.Name, in.Name) && p.ID != in.ID }) {
 			return nil, false, problem.List{problem.New("problem.taken", "name", in.Name, "a name no other place has")}
 		}
-		i := slices.IndexFunc(list, func(p record.Place) bool { return p.ID == in.ID })
-		if i >= 0 {
-			before, known = list[i], true
-		}
+		before, known = one(list, func(p record.Place) bool { return p.ID == in.ID })
 		return before, known, nil
 	}, func(tx Tx) error { return tx.KeepPlace(ctx, who.ShopID, in, s.stamp()) })
 }
@@ -65,7 +62,7 @@ func (s places) DropPlace(ctx context.Context, who Person, id ID) error {
 	}
 	return s.drop(ctx, who, "place_dropped", id, func(tx Tx) (bool, error) {
 		list, err := tx.Places(ctx, who.ShopID)
-		return slices.ContainsFunc(list, func(p record.Place) bool { return p.ID == id }), err
+		return isPlace(list, id), err
 	}, func(tx Tx) error { return tx.DropPlace(ctx, who.ShopID, id) })
 }
 
@@ -117,13 +114,11 @@ func (s places) KeepCharger(ctx context.Context, who Person, in record.Charger) 
 			if err != nil {
 				return nil, false, err
 			}
-			if !slices.ContainsFunc(there, func(p record.Place) bool { return p.ID == *in.PlaceID }) {
-				return nil, false, problem.List{problem.New("problem.code", "place_id", in.PlaceID.String(), "a place of the shop")}
+			if !isPlace(there, *in.PlaceID) {
+				return nil, false, noPlace(*in.PlaceID)
 			}
 		}
-		if i := slices.IndexFunc(list, func(c record.Charger) bool { return c.ID == in.ID }); i >= 0 {
-			before, known = list[i], true
-		}
+		before, known = one(list, func(c record.Charger) bool { return c.ID == in.ID })
 		return before, known, nil
 	}, func(tx Tx) error { return tx.KeepCharger(ctx, who.ShopID, in, s.stamp()) })
 }
@@ -137,6 +132,23 @@ func (s places) DropCharger(ctx context.Context, who Person, id ID) error {
 		list, err := tx.Chargers(ctx, who.ShopID)
 		return slices.ContainsFunc(list, func(c record.Charger) bool { return c.ID == id }), err
 	}, func(tx Tx) error { return tx.DropCharger(ctx, who.ShopID, id) })
+}
+
+// isPlace reports a place that is on the shop's list, noPlace one that is not.
+func isPlace(list []record.Place, id ID) bool {
+	return slices.ContainsFunc(list, func(p record.Place) bool { return p.ID == id })
+}
+
+func noPlace(id ID) error {
+	return problem.List{problem.New("problem.code", "place_id", id.String(), "a place of the shop")}
+}
+
+// one finds a row in a list as set asks for it: nil and false where it is not there.
+func one[T any](list []T, is func(T) bool) (row any, known bool) {
+	if i := slices.IndexFunc(list, is); i >= 0 {
+		return list[i], true
+	}
+	return nil, false
 }
 
 // set writes a row of the shop that says how things stand: said again, nothing is
@@ -255,8 +267,8 @@ func (s places) Stay(ctx context.Context, who Person, in record.Stay) error {
 		if err != nil {
 			return err
 		}
-		if !slices.ContainsFunc(list, func(p record.Place) bool { return p.ID == in.PlaceID }) {
-			return problem.List{problem.New("problem.code", "place_id", in.PlaceID.String(), "a place of the shop")}
+		if !isPlace(list, in.PlaceID) {
+			return noPlace(in.PlaceID)
 		}
 		of := record.Subject{BatteryID: in.BatteryID, VehicleID: in.VehicleID}
 		if err := known(ctx, tx, who.ShopID, of); err != nil {
