@@ -62,6 +62,23 @@ func (b *bench) usual() shop.BringIn {
 	}
 }
 
+// bringTwo opens a job on two batteries of one label, and goes on with it.
+func (b *bench) bringTwo(positions ...string) []record.BatteryOnJob {
+	b.t.Helper()
+	in := b.usual()
+	in.JobID = record.NewID()
+	in.Batteries = append(in.Batteries, in.Batteries[0])
+	for i, position := range positions {
+		in.Batteries[i].Position = position
+	}
+	_, err := b.BringIn(b.t.Context(), b.owner, in)
+	b.must(err)
+	b.job = in.JobID
+	page, err := b.JobPage(b.t.Context(), b.owner, b.job)
+	b.must(err)
+	return page.Batteries
+}
+
 func (b *bench) keep(line string) record.ID {
 	b.t.Helper()
 	id := record.NewID()
@@ -372,19 +389,10 @@ func TestPeople(t *testing.T) {
 // TestBank checks that each battery of a bank is judged on its own readings.
 func TestBank(t *testing.T) {
 	b := newBench(t)
-	in := b.usual()
-	in.JobID = record.NewID()
-	in.Batteries = append(in.Batteries, in.Batteries[0])
-	in.Batteries[0].Position, in.Batteries[1].Position = "left", "right"
-	_, err := b.BringIn(t.Context(), b.owner, in)
+	right := b.bringTwo("left", "right")[1]
+	_, err := b.Keep(t.Context(), b.owner, b.job, record.Keep{ID: record.NewID(), BatteryID: right.ID, Line: "look crack"})
 	b.must(err)
-	b.job = in.JobID
 	page, err := b.JobPage(t.Context(), b.owner, b.job)
-	b.must(err)
-	right := page.Batteries[1]
-	_, err = b.Keep(t.Context(), b.owner, b.job, record.Keep{ID: record.NewID(), BatteryID: right.ID, Line: "look crack"})
-	b.must(err)
-	page, err = b.JobPage(t.Context(), b.owner, b.job)
 	b.must(err)
 	if l, r := page.Batteries[0].Assessment.Verdict.Action, page.Batteries[1].Assessment.Verdict.Action; l != diagnosis.MoreTests || r != diagnosis.StopUnsafe {
 		t.Errorf("left %s, right %s", l, r)

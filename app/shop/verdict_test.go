@@ -107,17 +107,8 @@ func (b *bench) vehicle() record.Vehicle {
 // seen to first, whichever it is.
 func TestBoardKnowsEveryBattery(t *testing.T) {
 	b := newBench(t)
-	in := b.usual()
-	in.JobID, in.Vehicle = record.NewID(), nil
-	in.Batteries = append(in.Batteries, in.Batteries[0])
-	in.Batteries[0].Position, in.Batteries[1].Position = "1", "2"
-	_, err := b.BringIn(t.Context(), b.owner, in)
-	b.must(err)
-	b.job = in.JobID
-	page, err := b.JobPage(t.Context(), b.owner, b.job)
-	b.must(err)
-	second := page.Batteries[1].ID
-	_, err = b.Keep(t.Context(), b.owner, b.job, record.Keep{ID: record.NewID(), BatteryID: second, Line: "look bulge"})
+	second := b.bringTwo("1", "2")[1].ID
+	_, err := b.Keep(t.Context(), b.owner, b.job, record.Keep{ID: record.NewID(), BatteryID: second, Line: "look bulge"})
 	b.must(err)
 	if row := b.row(); row.Action != diagnosis.StopUnsafe || row.Batteries != 2 || *row.State.BatteryID != second {
 		t.Errorf("the second bulges, and the board says %s of %d", row.Action, row.Batteries)
@@ -164,17 +155,9 @@ func TestToldAgain(t *testing.T) {
 // ones, and with more than one page of history.
 func TestLifePairsFindings(t *testing.T) {
 	b := newBench(t)
-	in := b.usual()
-	in.JobID = record.NewID()
-	in.Batteries = append(in.Batteries, in.Batteries[0])
-	in.Batteries[0].Position, in.Batteries[1].Position = "1", "2"
-	_, err := b.BringIn(t.Context(), b.owner, in)
-	b.must(err)
-	b.job = in.JobID
-	page, err := b.JobPage(t.Context(), b.owner, b.job)
-	b.must(err)
+	batteries := b.bringTwo("1", "2")
 	keep := func(battery int, line string) {
-		_, err := b.Keep(t.Context(), b.owner, b.job, record.Keep{ID: record.NewID(), BatteryID: page.Batteries[battery].ID, Line: line})
+		_, err := b.Keep(t.Context(), b.owner, b.job, record.Keep{ID: record.NewID(), BatteryID: batteries[battery].ID, Line: line})
 		b.must(err)
 	}
 	keep(0, "running 14.2v")
@@ -188,7 +171,7 @@ func TestLifePairsFindings(t *testing.T) {
 		}
 		keep(1, strings.Join(line, "; "))
 	}
-	life, err := b.BatteryPage(t.Context(), b.owner, page.Batteries[1].ID)
+	life, err := b.BatteryPage(t.Context(), b.owner, batteries[1].ID)
 	b.must(err)
 	visit := life.Visits[0]
 	if len(visit.Readings) != 413 || len(visit.Findings) != 413 {
