@@ -1,5 +1,4 @@
-// Package people holds who works in the shop: signing in, roles, and the first start,
-// which makes the shop and its owner.
+// Package people holds who works in the shop: signing in and roles.
 package people
 
 import (
@@ -64,16 +63,12 @@ const (
 func (p Person) Check(found *problem.List, secret string) {
 	found.CheckText("name", p.Name, 1, maxName)
 	if n := len([]rune(strings.TrimSpace(p.SignIn))); n < leastSignIn || n > mostSignIn || !plainName(p.SignIn) {
-		*found = append(
-			*found,
-			problem.New("problem.text", "sign_in", p.SignIn, problem.Range(leastSignIn, mostSignIn, "letters, figures, . - _ @")),
-		)
+		allowed := problem.Range(leastSignIn, mostSignIn, "letters, figures, . - _ @")
+		*found = append(*found, problem.New("problem.text", "sign_in", p.SignIn, allowed))
 	}
 	if n := len(secret); n < leastSecret || n > mostSecret {
-		*found = append(
-			*found,
-			problem.New("problem.text", "password", strings.Repeat("•", min(n, 12)), problem.Range(leastSecret, mostSecret, "characters")),
-		)
+		allowed := problem.Range(leastSecret, mostSecret, "characters")
+		*found = append(*found, problem.New("problem.text", "password", strings.Repeat("•", min(n, 12)), allowed))
 	}
 	if p.Role != Owner && p.Role != Technician && p.Role != Counter {
 		*found = append(*found, problem.New("problem.code", "role", string(p.Role), "owner, technician, counter"))

@@ -63,10 +63,8 @@ func (r CaseRecords) Cases(m Moment) []BatteryCase {
 			AsOf: judged.Format(time.DateOnly), Now: judged, Label: b.Label, Vehicle: facts, Symptoms: r.Job.Symptoms, School: r.Job.School,
 			Own: Own(r.Limits), Cleared: r.cleared(lifted), Readings: taken,
 		}
-		out = append(
-			out,
-			BatteryCase{Case: c.Known(kindsOf(r.Instruments)), Battery: b, Readings: views, Clearings: lifted, Purpose: r.Job.Purpose},
-		)
+		c = c.Known(kindsOf(r.Instruments))
+		out = append(out, BatteryCase{Case: c, Battery: b, Readings: views, Clearings: lifted, Purpose: r.Job.Purpose})
 	}
 	return out
 }

@@ -102,6 +102,15 @@ func Fold(rows []Reading, batteryID ID) ([]ReadingView, []evidence.Taken) {
 	return views, taken
 }
 
+// LastOrdinal is the place of the last of some rows; zero for none.
+func LastOrdinal(rows []Reading) int {
+	last := 0
+	for _, row := range rows {
+		last = max(last, row.Ordinal)
+	}
+	return last
+}
+
 // Ref names a row as a reading of its case.
 func (id ID) Ref() wording.Ref { return wording.Ref(id.String()) }
 

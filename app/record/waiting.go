@@ -1,6 +1,7 @@
 package record
 
 import (
+	"slices"
 	"time"
 
 	"grapnel/core/evidence"
@@ -109,19 +110,15 @@ func (r *CaseRecords) Take(in Keep, by string, m Moment) error {
 	if err != nil {
 		return err
 	}
-	last := 0
-	for _, row := range r.Rows {
-		if row.ID == in.ID {
-			return nil
-		}
-		last = max(last, row.Ordinal)
+	if slices.ContainsFunc(r.Rows, func(row Reading) bool { return row.ID == in.ID }) {
+		return nil
 	}
 	c, err := r.Case(m, b.ID)
 	if err != nil {
 		return err
 	}
 	of := Subject{JobID: &r.Job.ID, BatteryID: &b.ID, VehicleID: r.Job.VehicleID}
-	rows, err := in.Rows(&c.Case, of, last, parsed, m)
+	rows, err := in.Rows(&c.Case, of, LastOrdinal(r.Rows), parsed, m)
 	if err != nil {
 		return err
 	}

@@ -107,11 +107,7 @@ func rowsOf(now scene, in record.Keep, parsed []reading.Parsed, who Person) ([]r
 		return nil, err
 	}
 	of := record.Subject{JobID: &now.Job.ID, BatteryID: &c.Battery.ID, VehicleID: now.Job.VehicleID}
-	last := 0
-	for _, row := range now.Rows {
-		last = max(last, row.Ordinal)
-	}
-	rows, err := in.Rows(&c.Case, of, last, parsed, now.Moment)
+	rows, err := in.Rows(&c.Case, of, record.LastOrdinal(now.Rows), parsed, now.Moment)
 	for i := range rows {
 		rows[i].PersonID = who.ID
 	}
@@ -166,11 +162,8 @@ func looseRows(
 	parsed []reading.Parsed,
 	m Moment,
 ) ([]record.Reading, error) {
-	last, err := tx.LastOrdinal(ctx, who.ShopID, of)
-	if err != nil {
-		return nil, err
-	}
 	var c *evidence.Case
+	last := 0
 	if of.BatteryID != nil {
 		b, err := tx.Battery(ctx, who.ShopID, *of.BatteryID)
 		if err != nil {
@@ -182,6 +175,7 @@ func looseRows(
 		}
 		c = &evidence.Case{Now: m.Now.In(m.Zone), Label: b.Label}
 		_, c.Readings = record.Fold(before, b.ID)
+		last = record.LastOrdinal(before)
 	}
 	rows, err := in.Rows(c, of, last, parsed, m)
 	for i := range rows {

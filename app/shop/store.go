@@ -134,7 +134,6 @@ type ReadingStore interface {
 	ReadingsOfJobs(ctx context.Context, shopID record.ID, jobs ...record.ID) ([]record.Reading, error)
 	// LooseReadings are those of a battery that belong to no job.
 	LooseReadings(ctx context.Context, shopID, batteryID record.ID) ([]record.Reading, error)
-	LastOrdinal(ctx context.Context, shopID record.ID, of record.Subject) (int, error)
 }
 
 // VerdictStore keeps verdicts whole.

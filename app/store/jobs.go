@@ -12,7 +12,6 @@ import (
 	"grapnel/app/store/gen"
 	"grapnel/core/diagnosis"
 	"grapnel/core/school"
-	"grapnel/core/trail"
 )
 
 // AddJob opens a job.
@@ -133,7 +132,7 @@ func todayRow(r gen.OpenRowsRow) (shop.TodayRow, error) {
 	}}, err
 }
 
-// mostNext is the longest sentence of what is next, in bytes.
+// mostNext is the longest sentence of what is next, in characters.
 const mostNext = 500
 
 // PutState writes what a job has come to.
@@ -146,7 +145,7 @@ func (s *Store) PutState(ctx context.Context, shopID record.ID, j shop.JobState)
 
 // short cuts a sentence to what its column holds.
 func short(text string) string {
-	for runes := []rune(text); len(runes) > mostNext; {
+	if runes := []rune(text); len(runes) > mostNext {
 		return string(runes[:mostNext-1]) + "…"
 	}
 	return text
@@ -258,17 +257,6 @@ func eachOrFail[A, B any](list []A, f func(A) (B, error)) ([]B, error) {
 	return out, nil
 }
 
-// LastOrdinal is the place of the last reading of a job, or of those of a battery that
-// belong to none; zero for none.
-func (s *Store) LastOrdinal(ctx context.Context, shopID record.ID, of record.Subject) (int, error) {
-	if of.JobID != nil {
-		n, err := s.q.LastOrdinal(ctx, gen.LastOrdinalParams{ShopID: shopID, JobID: of.JobID})
-		return int(n), err
-	}
-	n, err := s.q.LastLooseOrdinal(ctx, gen.LastLooseOrdinalParams{ShopID: shopID, BatteryID: of.BatteryID})
-	return int(n), err
-}
-
 // AddVerdict keeps a verdict whole.
 func (s *Store) AddVerdict(ctx context.Context, shopID record.ID, v record.Verdict) error {
 	body, err := encode(v.Body)
@@ -277,9 +265,7 @@ func (s *Store) AddVerdict(ctx context.Context, shopID record.ID, v record.Verdi
 	}
 	return s.q.AddVerdict(ctx, gen.AddVerdictParams{
 		ID: v.ID, ShopID: shopID, JobID: v.JobID, BatteryID: v.BatteryID, Revision: int32(v.Revision), MadeAt: v.MadeAt,
-		Action: string(
-			v.Body.Verdict.Action,
-		), Waits: trail.WaitOf(v.Body), NextStep: short(trail.NextWords(v.Body)), RulesHash: v.RulesHash, Body: body,
+		Action: string(v.Body.Verdict.Action), RulesHash: v.RulesHash, Body: body,
 	})
 }
 

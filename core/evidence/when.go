@@ -85,12 +85,8 @@ func maxTime(a, b time.Time) time.Time {
 
 // OutOfReach words a time outside of what is taken.
 func OutOfReach(field string, given, from, to time.Time) problem.Problem {
-	return problem.New(
-		"problem.time",
-		field,
-		given.UTC().Format(time.RFC3339),
-		from.UTC().Format(time.RFC3339)+" … "+to.UTC().Format(time.RFC3339),
-	)
+	text := func(at time.Time) string { return at.UTC().Format(time.RFC3339) }
+	return problem.New("problem.time", field, text(given), text(from)+" … "+text(to))
 }
 
 // Day is the day the case is judged, YYYY-MM-DD; empty for not said.

@@ -246,19 +246,16 @@ type Description struct {
 }
 
 func (f Field[T]) describe() Description {
-	d := Description{
-		Name: f.Name, Label: wording.Word("field_" + f.Name), Kind: f.Kind, Unit: f.Unit, Low: f.Low, High: f.High, Figures: f.Figures,
-		Codes:    f.Codes,
-		Required: f.Required, Form: f.Form, Parts: f.Parts,
+	return Description{
+		Name: f.Name, Label: wording.Word("field_" + f.Name), Kind: f.Kind, Unit: f.Unit, Low: f.Low, High: f.High,
+		Figures: listed(f.Figures), Codes: listed(f.Codes), Required: f.Required, Form: f.Form, Parts: listed(f.Parts),
 	}
-	if d.Figures == nil {
-		d.Figures = []float64{}
+}
+
+// listed is a list that is never null in JSON.
+func listed[T any](list []T) []T {
+	if list == nil {
+		return []T{}
 	}
-	if d.Codes == nil {
-		d.Codes = []string{}
-	}
-	if d.Parts == nil {
-		d.Parts = []Description{}
-	}
-	return d
+	return list
 }

@@ -9,6 +9,7 @@ import (
 	"grapnel/core/battery"
 	"grapnel/core/evidence"
 	"grapnel/core/field"
+	"grapnel/core/reading"
 )
 
 // TestEveryFieldIsKnownEverywhere checks that each field of label and vehicle can be
@@ -50,7 +51,7 @@ func everywhere[T any](t *testing.T, table field.Table[T], whole map[string]any,
 	}
 	// As plain text, a phrase a field, each read back.
 	var back T
-	if found := table.Parse(&back, strings.Join(table.Print(&of), ", "), figureOf); len(found) > 0 {
+	if found := table.Parse(&back, strings.Join(table.Print(&of), ", "), reading.Figure); len(found) > 0 {
 		t.Errorf("%q is written and not read: %v", table.Print(&of), found)
 	}
 	for _, f := range table {
@@ -82,13 +83,4 @@ func TestDecodeNamesWhatIsWrong(t *testing.T) {
 	if _, found := battery.Fields().Decode(map[string]any{"nominal_v": 12.0}, ""); len(found) != 1 || found[0].Field != "chemistry" {
 		t.Errorf("a label without its chemistry: %v", found)
 	}
-}
-
-// figureOf splits a figure from its unit.
-func figureOf(text string) (x float64, unit string, ok bool) {
-	n, err := fmt.Sscan(text, &x)
-	if fields := strings.Fields(text); n == 1 && err == nil && len(fields) > 1 {
-		unit = fields[1]
-	}
-	return x, unit, n == 1
 }

@@ -2,7 +2,6 @@ package field
 
 import (
 	"slices"
-	"sort"
 	"strings"
 
 	"grapnel/core/problem"
@@ -63,7 +62,7 @@ func (t Table[T]) Decode(object map[string]any, path string) (T, problem.List) {
 			unknown = append(unknown, name)
 		}
 	}
-	sort.Strings(unknown)
+	slices.Sort(unknown)
 	for _, name := range unknown {
 		found = append(found, problem.New("problem.unknown_field", under(path, name), Short(object[name]), t.names()))
 	}

@@ -313,8 +313,6 @@ type Verdict struct {
 	Revision  int32
 	MadeAt    time.Time
 	Action    string
-	Waits     string
-	NextStep  string
 	RulesHash string
 	Body      json.RawMessage
 }

@@ -590,7 +590,7 @@ func (q *Queries) AddVehicle(ctx context.Context, arg AddVehicleParams) error {
 }
 
 const addVerdict = `-- name: AddVerdict :exec
-INSERT INTO verdict (id, shop_id, job_id, battery_id, revision, made_at, action, waits, next_step, rules_hash, body) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO verdict (id, shop_id, job_id, battery_id, revision, made_at, action, rules_hash, body) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddVerdictParams struct {
@@ -601,8 +601,6 @@ type AddVerdictParams struct {
 	Revision  int32
 	MadeAt    time.Time
 	Action    string
-	Waits     string
-	NextStep  string
 	RulesHash string
 	Body      json.RawMessage
 }
@@ -616,8 +614,6 @@ func (q *Queries) AddVerdict(ctx context.Context, arg AddVerdictParams) error {
 		arg.Revision,
 		arg.MadeAt,
 		arg.Action,
-		arg.Waits,
-		arg.NextStep,
 		arg.RulesHash,
 		arg.Body,
 	)
@@ -1882,38 +1878,6 @@ SELECT CAST(COALESCE(MAX(id), 0) AS SIGNED) AS last FROM event WHERE shop_id = ?
 
 func (q *Queries) LastEvent(ctx context.Context, shopID record.ID) (int64, error) {
 	row := q.db.QueryRowContext(ctx, lastEvent, shopID)
-	var last int64
-	err := row.Scan(&last)
-	return last, err
-}
-
-const lastLooseOrdinal = `-- name: LastLooseOrdinal :one
-SELECT CAST(COALESCE(MAX(ordinal), 0) AS SIGNED) AS last FROM reading WHERE shop_id = ? AND battery_id = ? AND job_id IS NULL
-`
-
-type LastLooseOrdinalParams struct {
-	ShopID    record.ID
-	BatteryID *record.ID
-}
-
-func (q *Queries) LastLooseOrdinal(ctx context.Context, arg LastLooseOrdinalParams) (int64, error) {
-	row := q.db.QueryRowContext(ctx, lastLooseOrdinal, arg.ShopID, arg.BatteryID)
-	var last int64
-	err := row.Scan(&last)
-	return last, err
-}
-
-const lastOrdinal = `-- name: LastOrdinal :one
-SELECT CAST(COALESCE(MAX(ordinal), 0) AS SIGNED) AS last FROM reading WHERE shop_id = ? AND job_id = ?
-`
-
-type LastOrdinalParams struct {
-	ShopID record.ID
-	JobID  *record.ID
-}
-
-func (q *Queries) LastOrdinal(ctx context.Context, arg LastOrdinalParams) (int64, error) {
-	row := q.db.QueryRowContext(ctx, lastOrdinal, arg.ShopID, arg.JobID)
 	var last int64
 	err := row.Scan(&last)
 	return last, err

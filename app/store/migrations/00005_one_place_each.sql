@@ -3,6 +3,8 @@
 DROP TABLE IF EXISTS battery_seat;
 ALTER TABLE vehicle DROP COLUMN IF EXISTS seat;
 ALTER TABLE job DROP COLUMN IF EXISTS place, DROP COLUMN IF EXISTS verdict_id;
+-- What a job waits on follows from its verdicts, and stands in job_state.
+ALTER TABLE verdict DROP COLUMN IF EXISTS waits, DROP COLUMN IF EXISTS next_step;
 -- One verdict of a battery at each revision of its job; an import wrote two.
 CREATE TABLE IF NOT EXISTS verdict_twice AS
 SELECT verdict.id FROM verdict JOIN verdict AS later ON later.job_id = verdict.job_id AND later.battery_id = verdict.battery_id AND later.revision = verdict.revision

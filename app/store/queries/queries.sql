@@ -233,14 +233,8 @@ FROM reading LEFT JOIN person ON person.id = reading.person_id
 WHERE reading.shop_id = ? AND reading.battery_id = ? AND reading.job_id IS NULL
 ORDER BY reading.ordinal, reading.received_at, reading.id LIMIT 2000;
 
--- name: LastOrdinal :one
-SELECT CAST(COALESCE(MAX(ordinal), 0) AS SIGNED) AS last FROM reading WHERE shop_id = ? AND job_id = ?;
-
--- name: LastLooseOrdinal :one
-SELECT CAST(COALESCE(MAX(ordinal), 0) AS SIGNED) AS last FROM reading WHERE shop_id = ? AND battery_id = ? AND job_id IS NULL;
-
 -- name: AddVerdict :exec
-INSERT INTO verdict (id, shop_id, job_id, battery_id, revision, made_at, action, waits, next_step, rules_hash, body) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO verdict (id, shop_id, job_id, battery_id, revision, made_at, action, rules_hash, body) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: VerdictsOfBattery :many
 SELECT verdict.id, verdict.job_id, verdict.revision, verdict.made_at, verdict.rules_hash, verdict.body
