@@ -164,15 +164,13 @@ func found(err error) error {
 func (s *Store) OnlyShop(ctx context.Context) (record.Shop, error) {
 	row, err := s.q.OnlyShop(ctx)
 	return record.Shop{
-			ID:        row.ID,
-			Name:      row.Name,
-			TimeZone:  row.TimeZone,
-			School:    school.ID(row.School),
-			CreatedAt: row.CreatedAt,
-			Touched:   row.Touched,
-		}, found(
-			err,
-		)
+		ID:        row.ID,
+		Name:      row.Name,
+		TimeZone:  row.TimeZone,
+		School:    school.ID(row.School),
+		CreatedAt: row.CreatedAt,
+		Touched:   row.Touched,
+	}, found(err)
 }
 
 // Once marks something that happens once; another that has it under way is waited for.
@@ -211,17 +209,15 @@ func (s *Store) AddDeed(ctx context.Context, d shop.Deed) (bool, error) {
 func (s *Store) Deed(ctx context.Context, id record.ID) (shop.Deed, error) {
 	row, err := s.q.DeedByID(ctx, id)
 	return shop.Deed{
-			ID:      row.ID,
-			ShopID:  row.ShopID,
-			Kind:    row.Kind,
-			Subject: row.Subject,
-			Person:  row.PersonID,
-			Body:    row.Body,
-			Answer:  row.Answer,
-			At:      row.At,
-		}, found(
-			err,
-		)
+		ID:      row.ID,
+		ShopID:  row.ShopID,
+		Kind:    row.Kind,
+		Subject: row.Subject,
+		Person:  row.PersonID,
+		Body:    row.Body,
+		Answer:  row.Answer,
+		At:      row.At,
+	}, found(err)
 }
 
 // AnswerDeed keeps what a deed was answered with.
@@ -436,7 +432,7 @@ func batteryFrom(row gen.Battery) record.Battery {
 	return record.Battery{ID: row.ID, Tag: row.Tag, Maker: row.Maker, Posts: row.Posts, Label: l}
 }
 
-// fitted gives a battery its position, in the label as well.
+// fitted gives a battery its position.
 func fitted(b record.Battery, position string) record.Fitted {
 	b.Label.Position = position
 	return record.Fitted{Battery: b, Position: position}

@@ -260,10 +260,8 @@ func (s *Server) choices(ctx context.Context, _ *none) (Choices, error) {
 		Symptoms: choices(evidence.Symptoms()), Chemistries: choices(battery.Chemistries()), Standards: choices(battery.Standards()),
 		VehicleKinds: choices(evidence.VehicleKinds()), Places: places, Purposes: choices(trail.Purposes()), Trays: choices(trail.Places()),
 		Posts: choices(trail.Posts()), Joins: choices(trail.Joins()), WaitsFor: prefixed("waits_", shop.WaitsFor()),
-		Instruments: prefixed(
-			"instrument_",
-			shop.InstrumentKinds(),
-		), LabelFields: battery.Fields().Describe(), VehicleFields: evidence.VehicleFields().Describe(),
+		Instruments: prefixed("instrument_", shop.InstrumentKinds()),
+		LabelFields: battery.Fields().Describe(), VehicleFields: evidence.VehicleFields().Describe(),
 		Words: wording.Words(),
 	}, nil
 }

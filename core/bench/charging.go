@@ -22,9 +22,8 @@ var chargeSums = []Sum{
 			chemistry, number("charger_volts", "V", 13, 16, "14.4"),
 		},
 		Sources: []source.Source{
-			source.Common(
-				"RC / average amperes; taper average",
-			), source.From("Ah missing / average amperes"), source.Common("acceptance when cold"),
+			source.Common("RC / average amperes; taper average"),
+			source.From("Ah missing / average amperes"), source.Common("acceptance when cold"),
 			source.From("the model, calibrated from the label").With("cold charging is its least certain part"),
 		},
 		work: chargeTime,
@@ -54,14 +53,8 @@ var chargeSums = []Sum{
 	{
 		ID: "air", Group: "charge",
 		Inputs: []Input{
-			choice(
-				"chemistry",
-				"flooded",
-				"flooded",
-				"efb",
-				"agm",
-				"gel",
-			), nominal, capacity, choice("mode", "boost", charging.Modes()...), only(number("amps", "A", 0.1, 500, "10"), "mode", "unlimited"),
+			choice("chemistry", "flooded", "flooded", "efb", "agm", "gel"),
+			nominal, capacity, choice("mode", "boost", charging.Modes()...), only(number("amps", "A", 0.1, 500, "10"), "mode", "unlimited"),
 			number("strings", "", 1, 40, "1"), number("room", "m³", 0.1, 10000, "30"),
 		},
 		Sources: []source.Source{source.By(source.IEC62485)},
@@ -228,9 +221,8 @@ func maintainer(w *work) {
 	)
 	w.say("disconnect", wording.Values{"low": float64(storing.DisconnectDays), "high": float64(storing.DisconnectMost)})
 	w.say("electric_stored", wording.Values{
-		"low": float64(
-			storing.ElectricLow,
-		), "high": float64(storing.ElectricHigh), "wake": float64(storing.WakeLow), "most": float64(storing.WakeHigh),
+		"low":  float64(storing.ElectricLow),
+		"high": float64(storing.ElectricHigh), "wake": float64(storing.WakeLow), "most": float64(storing.WakeHigh),
 		"from": float64(storing.TractionLow), "to": float64(storing.TractionHigh), "days": float64(storing.TractionFullDays),
 	})
 }

@@ -102,12 +102,8 @@ func rating(w *work) {
 		}
 		value, band := battery.FromSAE(sae.SAE, d.Standard)
 		f := w.show("in_standard", math.Round(float64(value)), "A")
-		f.Code, f.Label = "in_"+string(
-			d.Standard,
-		), wording.Text(
-			"sum.out.in_standard",
-			wording.Values{"standard": string(d.Standard), "at": d.At, "seconds": d.Seconds, "volts": d.Volts},
-		)
+		label := wording.Values{"standard": string(d.Standard), "at": d.At, "seconds": d.Seconds, "volts": d.Volts}
+		f.Code, f.Label = "in_"+string(d.Standard), wording.Text("sum.out.in_standard", label)
 		f.band(math.Round(float64(value)*(1-band)), math.Round(float64(value)*(1+band)))
 	}
 }

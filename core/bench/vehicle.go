@@ -44,13 +44,8 @@ var standingSums = []Sum{
 	{
 		ID: "week", Group: "standing",
 		Inputs: []Input{
-			number(
-				"trips",
-				"",
-				0,
-				300,
-				"6",
-			), number("trip_min", "min", 0, 1440, "9"), number("air_c", "°C", -30, 45, "0"), capacity, platesIn,
+			number("trips", "", 0, 300, "6"),
+			number("trip_min", "min", 0, 1440, "9"), number("air_c", "°C", -30, 45, "0"), capacity, platesIn,
 			number("drain_a", "A", 0, 5, "25ma"),
 		},
 		Sources: []source.Source{
@@ -66,12 +61,8 @@ var wiringSums = []Sum{
 	{
 		ID: "cable", Group: "wiring",
 		Inputs: []Input{
-			choice(
-				"by",
-				"gauge",
-				"gauge",
-				"area",
-			), only(number("gauge", "", -3, 40, "4"), "by", "gauge"), only(number("area", "mm²", 0.1, 240, "25"), "by", "area"),
+			choice("by", "gauge", "gauge", "area"),
+			only(number("gauge", "", -3, 40, "4"), "by", "gauge"), only(number("area", "mm²", 0.1, 240, "25"), "by", "area"),
 			number("length", "m", 0.01, 50, "3"),
 			number("clamps", "", 0, 8, "4"), number("amps", "A", 0.1, 3000, "200"), number("cable_c", "°C", -40, 105, "20"),
 		},

@@ -148,10 +148,8 @@ func (w *weighing) believe(without leftOut) belief {
 	}
 	causes := w.causeLikes(without)
 	b := belief{
-		hypotheses: make(
-			[]float64,
-			len(hypotheses),
-		), ofSound: make([]float64, len(hypotheses)), share: make([][classes]float64, len(hypotheses)),
+		hypotheses: make([]float64, len(hypotheses)),
+		ofSound:    make([]float64, len(hypotheses)), share: make([][classes]float64, len(hypotheses)),
 		weights: w.weightsWithout(without),
 	}
 	sum := 0.0

@@ -407,9 +407,8 @@ func (f *Fleet) wire(r *rand.Rand, t *truth) {
 		Alternator: twin.Alternator{
 			Volts: quantity.Volts(within(r, 14.3, 0.2, 13.7, 14.75)), Amps: 90, Ripple: quantity.Volts(logNormal(r, 0.04, 0.4)),
 		},
-		Asleep: quantity.Amperes(
-			logNormal(r, 0.018, 0.45),
-		), Awake: quantity.Amperes(logNormal(r, 2, 0.6)), SleepMinutes: quantity.Minutes(between(r, 2, 28)),
+		Asleep: quantity.Amperes(logNormal(r, 0.018, 0.45)),
+		Awake:  quantity.Amperes(logNormal(r, 2, 0.6)), SleepMinutes: quantity.Minutes(between(r, 2, 28)),
 		Leak: quantity.Volts(logNormal(r, 0.04, 0.7)),
 	}
 	car.Asleep = min(car.Asleep, 0.048)

@@ -39,13 +39,8 @@ const (
 func newPlain(r *rand.Rand, l Label, c twin.Condition, percent float64, at quantity.Celsius) *plain {
 	p := &plain{
 		cranking: float64(l.Cranking), ampereHours: float64(l.Capacity), health: c.Health, capacity: c.Capacity, charge: percent / 100, at: at,
-		low: within(
-			r,
-			11.8,
-			0.06,
-			11.6,
-			12,
-		), high: within(r, 12.7, 0.05, 12.58, 12.88), odd: c.Odd, sulphation: c.Sulphation, tester: logNormal(r, 1, 0.05),
+		low:  within(r, 11.8, 0.06, 11.6, 12),
+		high: within(r, 12.7, 0.05, 12.58, 12.88), odd: c.Odd, sulphation: c.Sulphation, tester: logNormal(r, 1, 0.05),
 	}
 	if c.Odd != nil {
 		p.oddCharge = p.charge
