@@ -42,11 +42,7 @@ func (s answers) Answer(ctx context.Context, who Person, jobID ID, in record.Ste
 		}
 		said.At = at
 		if work := trail.WorkOf(in.Code); in.Value == trail.Done && work != safety.None {
-			now, err := s.see(ctx, tx, who.ShopID, *j)
-			if err != nil {
-				return done{}, err
-			}
-			c, err := now.of(b.ID)
+			_, c, err := s.seeBattery(ctx, tx, who.ShopID, *j, b.ID)
 			if err != nil {
 				return done{}, err
 			}

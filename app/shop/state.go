@@ -161,6 +161,16 @@ func (h *house) see(ctx context.Context, tx interface {
 	return scene{r, m}, err
 }
 
+// seeBattery is see, with the case of one battery; of the first for an empty ID.
+func (h *house) seeBattery(ctx context.Context, tx Tx, shopID ID, j record.Job, batteryID ID) (scene, record.BatteryCase, error) {
+	now, err := h.see(ctx, tx, shopID, j)
+	if err != nil {
+		return scene{}, record.BatteryCase{}, err
+	}
+	of, err := now.of(batteryID)
+	return now, of, err
+}
+
 // seeJob reads the scene of a job by its ID, outside of any change.
 func (h *house) seeJob(ctx context.Context, who Person, jobID ID) (scene, error) {
 	j, err := h.store.Job(ctx, who.ShopID, jobID)

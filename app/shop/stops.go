@@ -38,11 +38,7 @@ func (s stops) Clear(ctx context.Context, who Person, jobID ID, in record.Cleari
 		key:    &keyed{id: in.ID, kind: "stop_cleared", subject: &jobID, body: body},
 	}
 	return s.run(ctx, c, func(tx Tx, j *record.Job) (done, error) {
-		now, err := s.see(ctx, tx, who.ShopID, *j)
-		if err != nil {
-			return done{}, err
-		}
-		of, err := now.of(in.BatteryID)
+		now, of, err := s.seeBattery(ctx, tx, who.ShopID, *j, in.BatteryID)
 		if err != nil {
 			return done{}, err
 		}

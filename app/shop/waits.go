@@ -95,11 +95,7 @@ func (s waits) StartClock(ctx context.Context, who Person, jobID ID, in record.C
 	body := map[string]any{"battery_id": in.BatteryID, "kind": in.Kind}
 	c := command{who: who, jobID: jobID, kind: "clock_started", key: &keyed{id: in.ID, kind: "clock_started", subject: &jobID, body: body}}
 	return s.run(ctx, c, func(tx Tx, j *record.Job) (done, error) {
-		now, err := s.see(ctx, tx, who.ShopID, *j)
-		if err != nil {
-			return done{}, err
-		}
-		of, err := now.of(in.BatteryID)
+		now, of, err := s.seeBattery(ctx, tx, who.ShopID, *j, in.BatteryID)
 		if err != nil {
 			return done{}, err
 		}
@@ -173,11 +169,7 @@ func (s waits) StopClock(ctx context.Context, who Person, clockID ID) error {
 		if !follows || at.Sub(c.StartedAt) < c.Seconds.Duration() {
 			return done{body: map[string]any{"clocks": did}}, nil
 		}
-		now, err := s.see(ctx, tx, who.ShopID, *j)
-		if err != nil {
-			return done{}, err
-		}
-		of, err := now.of(c.BatteryID)
+		now, of, err := s.seeBattery(ctx, tx, who.ShopID, *j, c.BatteryID)
 		if err != nil {
 			return done{}, err
 		}

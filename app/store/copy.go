@@ -62,12 +62,8 @@ func copyAll(ctx context.Context, db *sql.DB, from, to string) error {
 			return err
 		}
 	}
-	tables, err := names(
-		ctx,
-		db,
-		"SELECT table_name FROM information_schema.tables WHERE table_schema = ? AND table_type = 'BASE TABLE' ORDER BY table_name",
-		from,
-	)
+	const tablesOf = "SELECT table_name FROM information_schema.tables WHERE table_schema = ? AND table_type = 'BASE TABLE' ORDER BY table_name"
+	tables, err := column[string](ctx, db, tablesOf, from)
 	if err != nil {
 		return err
 	}
@@ -85,13 +81,9 @@ func copyTable(ctx context.Context, db *sql.DB, from, to, table string) error {
 	if _, err := db.ExecContext(ctx, "CREATE TABLE "+quoted(to)+"."+quoted(table)+" LIKE "+quoted(from)+"."+quoted(table)); err != nil {
 		return err
 	}
-	columns, err := names(
-		ctx,
-		db,
-		"SELECT column_name FROM information_schema.columns WHERE table_schema = ? AND table_name = ? AND COALESCE(generation_expression, '') = '' ORDER BY ordinal_position",
-		from,
-		table,
-	)
+	const columnsOf = "SELECT column_name FROM information_schema.columns " +
+		"WHERE table_schema = ? AND table_name = ? AND COALESCE(generation_expression, '') = '' ORDER BY ordinal_position"
+	columns, err := column[string](ctx, db, columnsOf, from, table)
 	if err != nil {
 		return err
 	}
@@ -99,28 +91,26 @@ func copyTable(ctx context.Context, db *sql.DB, from, to, table string) error {
 		columns[i] = quoted(columns[i])
 	}
 	list := strings.Join(columns, ", ")
-	_, err = db.ExecContext(
-		ctx,
-		"INSERT INTO "+quoted(to)+"."+quoted(table)+" ("+list+") SELECT "+list+" FROM "+quoted(from)+"."+quoted(table),
-	)
+	_, err = db.ExecContext(ctx, "INSERT INTO "+quoted(to)+"."+quoted(table)+" ("+list+") SELECT "+list+" FROM "+quoted(from)+"."+quoted(table))
 	return err
 }
 
 func quoted(name string) string { return "`" + strings.ReplaceAll(name, "`", "``") + "`" }
 
-func names(ctx context.Context, db *sql.DB, query string, args ...any) ([]string, error) {
+// column is what a query of one column finds.
+func column[T any](ctx context.Context, db *sql.DB, query string, args ...any) ([]T, error) {
 	rows, err := db.QueryContext(ctx, query, args...)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var out []string
+	var out []T
 	for rows.Next() {
-		var name string
-		if err := rows.Scan(&name); err != nil {
+		var one T
+		if err := rows.Scan(&one); err != nil {
 			return nil, err
 		}
-		out = append(out, name)
+		out = append(out, one)
 	}
 	return out, rows.Err()
 }

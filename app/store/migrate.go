@@ -173,7 +173,7 @@ const begun = 0
 // was done and not written down, because the moment between is as good as any other to be
 // killed in, finds its own work and goes on.
 func (u Upgrade) apply(ctx context.Context, db *sql.DB, version int64, statements []string) error {
-	done, err := stepsDone(ctx, db, version)
+	done, err := column[int](ctx, db, "SELECT step FROM migration_step WHERE version = ?", version)
 	if err != nil {
 		return err
 	}
@@ -203,23 +203,6 @@ func (u Upgrade) apply(ctx context.Context, db *sql.DB, version int64, statement
 // was reports an error that says that a statement has been done before.
 func was(err error) bool {
 	return slices.Contains([]uint16{errTableThere, errColumnThere, errKeyThere, errDropGone}, number(err))
-}
-
-func stepsDone(ctx context.Context, db *sql.DB, version int64) ([]int, error) {
-	rows, err := db.QueryContext(ctx, "SELECT step FROM migration_step WHERE version = ?", version)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	var done []int
-	for rows.Next() {
-		var step int
-		if err := rows.Scan(&step); err != nil {
-			return nil, err
-		}
-		done = append(done, step)
-	}
-	return done, rows.Err()
 }
 
 // step writes down that a statement was done.

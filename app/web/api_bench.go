@@ -112,11 +112,8 @@ func (s *Server) benchAPI(api huma.API) {
 		})
 	put(s, api, "/jobs/{job}/sums/{kept}", "keepSum", "Keep a sum with a job; its ID is the idempotency key",
 		func(ctx context.Context, in *keepSumInput) (record.JobPage, error) {
-			return s.pageAfter(
-				ctx,
-				in.JobID,
-				s.shop.KeepSum(ctx, who(ctx), in.JobID, record.KeptSum{ID: in.KeptID, Sum: in.Body.Sum, Inputs: in.Body.Inputs}),
-			)
+			kept := record.KeptSum{ID: in.KeptID, Sum: in.Body.Sum, Inputs: in.Body.Inputs}
+			return s.pageAfter(ctx, in.JobID, s.shop.KeepSum(ctx, who(ctx), in.JobID, kept))
 		})
 	get(s, api, "/figures", "figures", "Every figure of the trade with its source, and the shop's own",
 		func(ctx context.Context, _ *none) ([]shop.KnownFigure, error) {

@@ -69,12 +69,8 @@ func (s *Server) instrumentAPI(api huma.API) {
 	put(s, api, "/instruments/{instrument}", "keepInstrument", "Add an instrument, or change one",
 		func(ctx context.Context, in *keepInstrumentInput) ([]record.Instrument, error) {
 			b := in.Body
-			err := s.shop.KeepInstrument(
-				ctx,
-				who(ctx),
-				record.Instrument{ID: in.InstrumentID, Name: b.Name, Kind: b.Kind, Protocol: b.Protocol, Address: b.Address, DueOn: b.DueOn},
-			)
-			return s.instrumentsAfter(ctx, err)
+			one := record.Instrument{ID: in.InstrumentID, Name: b.Name, Kind: b.Kind, Protocol: b.Protocol, Address: b.Address, DueOn: b.DueOn}
+			return s.instrumentsAfter(ctx, s.shop.KeepInstrument(ctx, who(ctx), one))
 		})
 	remove(s, api, "/instruments/{instrument}", "dropInstrument", "Take an instrument off the list",
 		func(ctx context.Context, in *InstrumentPath) ([]record.Instrument, error) {

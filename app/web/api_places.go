@@ -159,11 +159,8 @@ func (s *Server) whereaboutsAPI(api huma.API) {
 		"Fit a battery into a vehicle, or move it; the ID is the idempotency key",
 		func(ctx context.Context, in *fitInput) (shop.Moved, error) {
 			b := in.Body
-			return s.shop.Fit(
-				ctx,
-				who(ctx),
-				shop.Fit{ID: in.InstallationID, BatteryID: in.BatteryID, VehicleID: b.VehicleID, Position: b.Position, At: b.At},
-			)
+			fit := shop.Fit{ID: in.InstallationID, BatteryID: in.BatteryID, VehicleID: b.VehicleID, Position: b.Position, At: b.At}
+			return s.shop.Fit(ctx, who(ctx), fit)
 		},
 	)
 	put(

@@ -85,12 +85,8 @@ func (s *Server) preview(ctx context.Context, in *previewInput) (record.Preview,
 }
 
 func (s *Server) keep(ctx context.Context, in *keepInput) (KeptAnswer, error) {
-	kept, err := s.shop.Keep(
-		ctx,
-		who(ctx),
-		in.JobID,
-		record.Keep{ID: in.ReadingID, BatteryID: in.Body.BatteryID, Line: in.Body.Line, TakenAt: in.Body.TakenAt},
-	)
+	taken := record.Keep{ID: in.ReadingID, BatteryID: in.Body.BatteryID, Line: in.Body.Line, TakenAt: in.Body.TakenAt}
+	kept, err := s.shop.Keep(ctx, who(ctx), in.JobID, taken)
 	page, err := s.pageAfter(ctx, in.JobID, err)
 	return KeptAnswer{kept, page}, err
 }

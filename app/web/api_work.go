@@ -72,37 +72,21 @@ func (s *Server) workAPI(api huma.API) {
 	put(s, api, "/jobs/{job}/answers/{answer}", "answerStep", "Write down what was said to a step; the ID is the idempotency key",
 		func(ctx context.Context, in *answerInput) (record.JobPage, error) {
 			b := in.Body
-			return s.pageAfter(
-				ctx,
-				in.JobID,
-				s.shop.Answer(
-					ctx,
-					who(ctx),
-					in.JobID,
-					record.StepAnswer{ID: in.AnswerID, BatteryID: b.BatteryID, Code: b.Code, Value: b.Value, Note: b.Note, At: b.At},
-				),
-			)
+			said := record.StepAnswer{ID: in.AnswerID, BatteryID: b.BatteryID, Code: b.Code, Value: b.Value, Note: b.Note, At: b.At}
+			return s.pageAfter(ctx, in.JobID, s.shop.Answer(ctx, who(ctx), in.JobID, said))
 		})
 	put(s, api, "/jobs/{job}/clearings/{clearing}", "clearStop", "Lift a stop rule for the readings named, with a reason",
 		func(ctx context.Context, in *clearInput) (record.JobPage, error) {
 			b := in.Body
-			return s.pageAfter(
-				ctx,
-				in.JobID,
-				s.shop.Clear(
-					ctx,
-					who(ctx),
-					in.JobID,
-					record.Clearing{
-						ID:        in.ClearingID,
-						BatteryID: b.BatteryID,
-						Stop:      school.Caution(b.Stop),
-						Reason:    b.Reason,
-						Readings:  b.Readings,
-						Revision:  b.Revision,
-					},
-				),
-			)
+			lifted := record.Clearing{
+				ID:        in.ClearingID,
+				BatteryID: b.BatteryID,
+				Stop:      school.Caution(b.Stop),
+				Reason:    b.Reason,
+				Readings:  b.Readings,
+				Revision:  b.Revision,
+			}
+			return s.pageAfter(ctx, in.JobID, s.shop.Clear(ctx, who(ctx), in.JobID, lifted))
 		})
 	put(s, api, "/jobs/{job}/batteries/{battery}/mounting", "mount", "How the battery sits: where, its posts, how several are joined",
 		func(ctx context.Context, in *mountingInput) (record.JobPage, error) {
@@ -119,15 +103,8 @@ func (s *Server) workAPI(api huma.API) {
 	put(s, api, "/jobs/{job}/clocks/{clock}", "startClock", "Set a clock going; the ID is the idempotency key",
 		func(ctx context.Context, in *startClockInput) (shop.Clocks, error) {
 			b := in.Body
-			return s.clocksAfter(
-				ctx,
-				s.shop.StartClock(
-					ctx,
-					who(ctx),
-					in.JobID,
-					record.Clock{ID: in.ClockID, BatteryID: b.BatteryID, Kind: b.Kind, StartedAt: b.StartedAt},
-				),
-			)
+			begun := record.Clock{ID: in.ClockID, BatteryID: b.BatteryID, Kind: b.Kind, StartedAt: b.StartedAt}
+			return s.clocksAfter(ctx, s.shop.StartClock(ctx, who(ctx), in.JobID, begun))
 		})
 	post(s, api, "/clocks/{clock}/stop", "stopClock", "Stop a clock",
 		func(ctx context.Context, in *stopClockInput) (shop.Clocks, error) {
