@@ -40,7 +40,9 @@ function Life({ page }: { page: BatteryPage }) {
         <ul>
           {page.installations.map((s) => (
             <li key={s.from_at} className="text-small">
-              Sat in {s.description || s.plate} <span className="num">{s.plate}</span> from {day(s.from_at, zone)}
+              Sat in {s.description}
+              {s.description && s.plate && ', '}
+              <span className="num">{s.plate}</span> from {day(s.from_at, zone)}
               {s.to_at ? ` to ${day(s.to_at, zone)}` : ', still there'}
             </li>
           ))}
