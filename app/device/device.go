@@ -36,10 +36,10 @@ func New(rules string, zone *time.Location, now func() time.Time) *Device {
 // Asked is what the screens ask for: which of the fields count depends on the
 // question.
 type Asked struct {
-	// Records are those of the job as the server gave them last, Waiting the
-	// readings and answers that it has not been told of yet, in order.
-	Records json.RawMessage `json:"records"`
-	Waiting []Waiting       `json:"waiting"`
+	// Records are those of the job as the server gave them last, Waiting what was done
+	// to it that the server has not been told of yet, in order.
+	Records json.RawMessage  `json:"records"`
+	Waiting []record.Waiting `json:"waiting"`
 
 	BatteryID record.ID   `json:"battery_id"`
 	Line      string      `json:"line"`
@@ -49,19 +49,21 @@ type Asked struct {
 	Sum    string            `json:"sum"`
 	Inputs map[string]string `json:"inputs"`
 	Own    school.Own        `json:"own"`
+
+	// Zone is that of the shop, OffsetS how far it is ahead of UTC now, in seconds; the
+	// device's own where none is named.
+	Zone    string `json:"zone"`
+	OffsetS int    `json:"offset_s"`
 }
 
-// Waiting is one thing that was done without the line: a reading, or an answer to a
-// step where Code is set.
-type Waiting struct {
-	ID        record.ID `json:"id"`
-	BatteryID record.ID `json:"battery_id"`
-	By        string    `json:"by"`
-	At        time.Time `json:"at"`
-	Line      string    `json:"line"`
-	Code      string    `json:"code"`
-	Value     string    `json:"value"`
-	Note      string    `json:"note"`
+// moment is now by the device's clock, in the zone of the shop: a browser knows no zones
+// but by their distance.
+func (d *Device) moment(a Asked) record.Moment {
+	zone := d.zone
+	if a.Zone != "" {
+		zone = time.FixedZone(a.Zone, a.OffsetS)
+	}
+	return record.Moment{Now: d.now(), Zone: zone}
 }
 
 // answers are the questions a device can be asked, by name; each has the address of
@@ -146,24 +148,17 @@ func (d *Device) records(a Asked) (record.Records, error) {
 		return r, err
 	}
 	for _, w := range a.Waiting {
-		if w.Code != "" {
-			_ = r.Say(record.StepAnswer{ID: w.ID, BatteryID: w.BatteryID, Code: w.Code, Value: w.Value, Note: w.Note, At: w.At}, w.By)
-			continue
-		}
-		_ = r.Take(record.Keep{ID: w.ID, BatteryID: w.BatteryID, Line: w.Line, TakenAt: w.At}, w.By, d.moment())
+		_ = r.Count(w, d.moment(a))
 	}
 	return r, nil
 }
-
-// moment is now by the device's clock, in its zone.
-func (d *Device) moment() record.Moment { return record.Moment{Now: d.now(), Zone: d.zone} }
 
 func (d *Device) page(a Asked) (any, error) {
 	r, err := d.records(a)
 	if err != nil {
 		return nil, err
 	}
-	page := r.Page(d.engine, d.moment())
+	page := r.Page(d.engine, d.moment(a))
 	// What the server gave stays what the next page is worked out from.
 	page.RulesHash, page.Records = d.rules, a.Records
 	return page, nil
@@ -174,7 +169,7 @@ func (d *Device) preview(a Asked) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	return r.Preview(d.engine, d.moment(), a.BatteryID, record.Wanted{Line: a.Line, Replaces: a.Replaces, Aside: a.Aside})
+	return r.Preview(d.engine, d.moment(a), a.BatteryID, record.Wanted{Line: a.Line, Replaces: a.Replaces, Aside: a.Aside})
 }
 
 func (d *Device) account(a Asked) (any, error) {
@@ -182,7 +177,7 @@ func (d *Device) account(a Asked) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	return r.Account(d.engine, d.moment(), a.BatteryID)
+	return r.Account(d.engine, d.moment(a), a.BatteryID)
 }
 
 func (d *Device) sum(a Asked) (any, error) {
@@ -190,7 +185,7 @@ func (d *Device) sum(a Asked) (any, error) {
 	if !ok {
 		return nil, record.ErrNotFound
 	}
-	now := d.now()
+	now := d.moment(a).Now.In(d.moment(a).Zone)
 	return sum.Work(a.Inputs, bench.Setting{Year: now.Year(), Month: int(now.Month()), Own: a.Own, Engine: d.engine})
 }
 

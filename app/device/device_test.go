@@ -155,10 +155,10 @@ func TestWhatWaits(t *testing.T) {
 	}
 	before := w.page(job)
 	battery := before.Batteries[0].ID
-	waiting := []device.Waiting{
-		{ID: record.NewID(), BatteryID: battery, By: w.who.Name, At: w.now, Line: "12.66 v rested 3h after charge; load 325a 15s 7.4v 18c"},
-		{ID: record.NewID(), BatteryID: battery, By: w.who.Name, At: w.now, Code: "glasses", Value: trail.Done},
-		{ID: record.NewID(), BatteryID: battery, By: w.who.Name, At: w.now, Line: "no reading at all"},
+	waiting := []record.Waiting{
+		{ID: record.NewID(), Kind: record.WaitingReading, BatteryID: battery, By: w.who.Name, At: w.now, Line: "12.66 v rested 3h after charge; load 325a 15s 7.4v 18c"},
+		{ID: record.NewID(), Kind: record.WaitingAnswer, BatteryID: battery, By: w.who.Name, At: w.now, Code: "glasses", Value: trail.Done},
+		{ID: record.NewID(), Kind: record.WaitingReading, BatteryID: battery, By: w.who.Name, At: w.now, Line: "no reading at all"},
 	}
 	var page record.JobPage
 	w.ask("page", device.Asked{Records: before.Records, Waiting: waiting}, &page)

@@ -75,6 +75,8 @@ type Preview struct {
 	Picture    diagnosis.Picture    `json:"picture"`
 	Trail      []trail.Stage        `json:"trail"`
 	Stage      string               `json:"stage"`
+	// Revision is that of the job it was made from.
+	Revision int `json:"revision"`
 }
 
 // Wanted is what a preview is asked for: the line to keep, the reading it would
@@ -108,7 +110,9 @@ func (r CaseRecords) Preview(engine *diagnosis.Engine, m Moment, batteryID ID, w
 	if err != nil {
 		return Preview{}, err
 	}
-	return c.preview(engine, m, parsed, want)
+	p, err := c.preview(engine, m, parsed, want)
+	p.Revision = r.Job.Revision
+	return p, err
 }
 
 func (c BatteryCase) preview(engine *diagnosis.Engine, m Moment, parsed []reading.Parsed, want Wanted) (Preview, error) {

@@ -2,6 +2,7 @@ package record
 
 import (
 	"slices"
+	"strings"
 	"time"
 
 	"grapnel/core/evidence"
@@ -68,6 +69,41 @@ type Superseded struct {
 	Reason string    `json:"reason"`
 	At     time.Time `json:"at"`
 	By     string    `json:"by"`
+}
+
+// Superseded is the row that takes the place of another.
+func (row Reading) Superseded(id ID, act, reason string) Reading {
+	old := row.ID
+	row.ID, row.SupersedesID, row.Act, row.Reason = id, &old, act, strings.TrimSpace(reason)
+	return row
+}
+
+// Correct makes of a row the correction of another: what it says now, and when, goes with
+// its battery and is not forbidden. The records themselves stay as they are.
+func (r CaseRecords) Correct(row *Reading, old Reading, line string, said reading.Reading, m Moment) error {
+	at, problems := evidence.TakenAgain(said.At, old.TakenAt, old.ReceivedAt, m.Zone)
+	if len(problems) > 0 {
+		return problems
+	}
+	row.Typed, row.Reading, row.TakenAt = line, said, at
+	// The reading corrected does not count any more.
+	r.Rows = slices.DeleteFunc(slices.Clone(r.Rows), func(other Reading) bool { return other.RootID == row.RootID })
+	c, err := r.Case(m, *row.BatteryID)
+	if err != nil {
+		return err
+	}
+	return row.Fits(c.Case)
+}
+
+// Undo makes of a row the undoing of what was done last: it says again what stood before
+// that, or is withdrawn where nothing did.
+func (row *Reading) Undo(before *Reading) {
+	if before == nil || before.Act == ActMistaken {
+		row.Act = ActMistaken
+	}
+	if before != nil {
+		row.Typed, row.Reading, row.TakenAt = before.Typed, before.Reading, before.TakenAt
+	}
 }
 
 // late is how long after it was taken a reading has to come in to be sorted in by its

@@ -2,12 +2,16 @@ package record
 
 import (
 	"slices"
+	"strings"
 	"time"
 
+	"grapnel/core/battery"
 	"grapnel/core/evidence"
 	"grapnel/core/problem"
 	"grapnel/core/reading"
 	"grapnel/core/safety"
+	"grapnel/core/school"
+	"grapnel/core/trail"
 )
 
 // Keep is a reading to be kept. ID is made by the client and is the idempotency key: the
@@ -137,5 +141,165 @@ func (r *Records) Say(in StepAnswer, by string) error {
 	}
 	in.BatteryID, in.By = b.ID, by
 	r.Answers = append(r.Answers, in)
+	return nil
+}
+
+// Waiting is one thing that was done to a job on a device and waits there for the line.
+// Kind says which of the fields count.
+type Waiting struct {
+	ID        ID        `json:"id"`
+	Kind      string    `json:"kind"`
+	BatteryID ID        `json:"battery_id"`
+	By        string    `json:"by"`
+	At        time.Time `json:"at"`
+
+	Line string `json:"line"`
+
+	Code  string `json:"code"`
+	Value string `json:"value"`
+	Note  string `json:"note"`
+
+	// Reading is the one that is corrected, withdrawn or taken back.
+	Reading ID     `json:"reading"`
+	Reason  string `json:"reason"`
+
+	Stop     school.Caution `json:"stop"`
+	Readings []ID           `json:"readings"`
+	Revision int            `json:"revision"`
+
+	Tag         string                 `json:"tag"`
+	Maker       string                 `json:"maker"`
+	Label       Said[battery.Label]    `json:"label"`
+	Plate       string                 `json:"plate"`
+	Description string                 `json:"description"`
+	Facts       Said[evidence.Vehicle] `json:"facts"`
+	Mounting    trail.Mounting         `json:"mounting"`
+
+	Place      string `json:"place"`
+	AssignedTo *ID    `json:"assigned_to"`
+	WaitsFor   string `json:"waits_for"`
+	WaitsNote  string `json:"waits_note"`
+}
+
+// What waits on a device, by its kind.
+const (
+	WaitingReading  = "reading"
+	WaitingAnswer   = "answer"
+	WaitingStop     = "stop"
+	WaitingLabel    = "label"
+	WaitingVehicle  = "vehicle"
+	WaitingMounting = "mounting"
+	WaitingDesk     = "desk"
+	WaitingClose    = "close"
+	WaitingReopen   = "reopen"
+	WaitingCorrect  = "correct"
+	WaitingMistaken = "mistaken"
+	WaitingUndo     = "undo"
+)
+
+// Count counts in what waits on the device, as the server will. What only the server
+// works out, such as a picture, is left to it.
+func (r *Records) Count(w Waiting, m Moment) error {
+	switch w.Kind {
+	case WaitingReading:
+		return r.Take(Keep{ID: w.ID, BatteryID: w.BatteryID, Line: w.Line, TakenAt: w.At}, w.By, m)
+	case WaitingAnswer:
+		return r.Say(StepAnswer{ID: w.ID, BatteryID: w.BatteryID, Code: w.Code, Value: w.Value, Note: w.Note, At: w.At}, w.By)
+	case WaitingStop:
+		r.Clearings = append(r.Clearings, Clearing{
+			ID: w.ID, BatteryID: w.BatteryID, Stop: w.Stop, Reason: w.Reason, Readings: w.Readings, Revision: w.Revision, By: w.By, At: w.At,
+		})
+	case WaitingLabel:
+		return r.relabel(w)
+	case WaitingVehicle:
+		return r.describe(w)
+	case WaitingMounting:
+		return r.mount(w)
+	case WaitingDesk:
+		r.Job.Place, r.Job.AssignedTo, r.Job.WaitsFor, r.Job.WaitsNote = w.Place, w.AssignedTo, w.WaitsFor, w.WaitsNote
+	case WaitingClose:
+		at := w.At
+		r.Job.State, r.Job.ClosedAt, r.Job.WaitsFor, r.Job.WaitsNote = JobClosed, &at, "", ""
+	case WaitingReopen:
+		r.Job.State, r.Job.ClosedAt = JobOpen, nil
+	case WaitingCorrect, WaitingMistaken, WaitingUndo:
+		return r.alter(w, m)
+	}
+	return nil
+}
+
+func (r *Records) relabel(w Waiting) error {
+	label, found := w.Label.Read("label")
+	if err := found.Err(); err != nil {
+		return err
+	}
+	i := slices.IndexFunc(r.Batteries, func(b Fitted) bool { return b.ID == w.BatteryID })
+	if i < 0 {
+		return ErrNotFound
+	}
+	label.Position = r.Batteries[i].Label.Position
+	r.Batteries[i].Tag, r.Batteries[i].Maker, r.Batteries[i].Label = w.Tag, w.Maker, label
+	return nil
+}
+
+func (r *Records) describe(w Waiting) error {
+	facts, found := w.Facts.Read("facts")
+	if err := found.Err(); err != nil {
+		return err
+	}
+	if r.Vehicle == nil {
+		return ErrNotFound
+	}
+	r.Vehicle.Plate, r.Vehicle.Description, r.Vehicle.Vehicle = strings.ToUpper(strings.TrimSpace(w.Plate)), w.Description, facts
+	return nil
+}
+
+func (r *Records) mount(w Waiting) error {
+	i := slices.IndexFunc(r.Batteries, func(b Fitted) bool { return b.ID == w.BatteryID })
+	if i < 0 {
+		return ErrNotFound
+	}
+	r.Batteries[i].Posts = w.Mounting.Posts
+	if r.Vehicle != nil {
+		r.Vehicle.Tray, r.Vehicle.Joined = w.Mounting.Where, w.Mounting.Joined
+	}
+	return nil
+}
+
+// alter corrects a reading, withdraws it, or takes the last of either back.
+func (r *Records) alter(w Waiting, m Moment) error {
+	row := func(id ID) *Reading {
+		if i := slices.IndexFunc(r.Rows, func(row Reading) bool { return row.ID == id }); i >= 0 {
+			return &r.Rows[i]
+		}
+		return nil
+	}
+	old := row(w.Reading)
+	if old == nil {
+		return ErrNotFound
+	}
+	act := map[string]string{WaitingCorrect: ActCorrected, WaitingMistaken: ActMistaken, WaitingUndo: ActRestored}[w.Kind]
+	next := old.Superseded(w.ID, act, w.Reason)
+	next.PersonName, next.ReceivedAt = w.By, m.Now
+	switch w.Kind {
+	case WaitingCorrect:
+		parsed, err := ParseLine(w.Line)
+		if err == nil {
+			err = OnlyOne(parsed, true)
+		}
+		if err == nil {
+			err = r.Correct(&next, *old, w.Line, parsed[0].Reading, m)
+		}
+		if err != nil {
+			return err
+		}
+	case WaitingUndo:
+		var before *Reading
+		if old.SupersedesID != nil {
+			before = row(*old.SupersedesID)
+		}
+		next.Undo(before)
+	}
+	r.Rows = append(r.Rows, next)
 	return nil
 }

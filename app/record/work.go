@@ -190,6 +190,9 @@ type JobPage struct {
 	// Photos are the pictures taken at the vehicle.
 	Photos    []Photo `json:"photos"`
 	RulesHash string  `json:"rules_hash"`
+	// Event is the last event of the job that is counted in: one told later with this
+	// number or a lower one is here already.
+	Event int64 `json:"event"`
 	// Records are what the page was worked out from, for a device to work it out
 	// again while the line to the server is down.
 	Records json.RawMessage `json:"records"`

@@ -156,13 +156,37 @@ type command struct {
 	key  *keyed
 	// judges tells that verdicts may change by it.
 	judges bool
+	// said is what was asked; where no key is set it belongs to the key that came with
+	// the request.
+	said any
 	// into takes the answer that was given to the same deed before.
 	into any
+}
+
+type requestKey struct{}
+
+// WithKey gives the changes made under a context a key, for those that name none of
+// their own: handing back, moving, labelling may then be asked for again and are done
+// once. The zero key is none.
+func WithKey(ctx context.Context, id ID) context.Context {
+	if id.IsZero() {
+		return ctx
+	}
+	return context.WithValue(ctx, requestKey{}, id)
+}
+
+// keyedBy is the command with the key that came with its request.
+func (c command) keyedBy(ctx context.Context) command {
+	if id, ok := ctx.Value(requestKey{}).(ID); ok && c.key == nil {
+		c.key = &keyed{id: id, kind: c.kind, subject: &c.jobID, body: c.said}
+	}
+	return c
 }
 
 // run does a command in one transaction: it holds the job, makes the change, judges it
 // anew where that may differ, and writes down what was done, once.
 func (h *house) run(ctx context.Context, c command, do func(Tx, *record.Job) (done, error)) error {
+	c = c.keyedBy(ctx)
 	err := h.write(ctx, func(tx Tx) error {
 		if c.key != nil {
 			if again, err := h.once(ctx, tx, c.who, *c.key, c.into); again || err != nil {
@@ -174,6 +198,9 @@ func (h *house) run(ctx context.Context, c command, do func(Tx, *record.Job) (do
 			return err
 		}
 		did, err := do(tx, &j)
+		if errors.Is(err, errNothing) && c.key != nil {
+			return nil // asked again later, when there would be something to do, it is the same deed still
+		}
 		if err != nil {
 			return err
 		}

@@ -379,7 +379,7 @@ func (s jobs) Relabel(ctx context.Context, who Person, jobID ID, b record.Batter
 	if err := checkBattery("battery", b).Err(); err != nil {
 		return err
 	}
-	return s.run(ctx, command{who: who, jobID: jobID, kind: "relabelled", judges: true}, func(tx Tx, j *record.Job) (done, error) {
+	return s.run(ctx, command{who: who, jobID: jobID, kind: "relabelled", judges: true, said: b}, func(tx Tx, j *record.Job) (done, error) {
 		old, err := batteryOf(ctx, tx, who, jobID, b.ID)
 		if err != nil {
 			return done{}, err
@@ -406,7 +406,7 @@ func (s jobs) Describe(ctx context.Context, who Person, jobID ID, v record.Vehic
 	if err := found.Err(); err != nil {
 		return err
 	}
-	return s.run(ctx, command{who: who, jobID: jobID, kind: "described", judges: true}, func(tx Tx, j *record.Job) (done, error) {
+	return s.run(ctx, command{who: who, jobID: jobID, kind: "described", judges: true, said: v}, func(tx Tx, j *record.Job) (done, error) {
 		if j.VehicleID == nil {
 			return done{}, problem.List{problem.New("problem.code", "vehicle", v.Plate, "a job with a vehicle")}
 		}
@@ -441,6 +441,12 @@ func batteryOf(ctx context.Context, tx JobStore, who Person, jobID, batteryID ID
 	return record.OneOf(batteries, batteryID)
 }
 
+// mounting is how a battery is said to sit.
+type mounting struct {
+	BatteryID ID `json:"battery_id"`
+	trail.Mounting
+}
+
 // Mount writes down how a battery sits; the next visit knows it.
 func (s jobs) Mount(ctx context.Context, who Person, jobID, batteryID ID, in trail.Mounting) error {
 	var found problem.List
@@ -450,7 +456,7 @@ func (s jobs) Mount(ctx context.Context, who Person, jobID, batteryID ID, in tra
 	if err := found.Err(); err != nil {
 		return err
 	}
-	return s.run(ctx, command{who: who, jobID: jobID, kind: "mounted"}, func(tx Tx, j *record.Job) (done, error) {
+	return s.run(ctx, command{who: who, jobID: jobID, kind: "mounted", said: mounting{batteryID, in}}, func(tx Tx, j *record.Job) (done, error) {
 		b, err := batteryOf(ctx, tx, who, jobID, batteryID)
 		if err != nil {
 			return done{}, err
@@ -517,7 +523,7 @@ func (s jobs) SetDesk(ctx context.Context, who Person, jobID ID, in Desk) error 
 	if err := found.Err(); err != nil {
 		return err
 	}
-	return s.run(ctx, command{who: who, jobID: jobID, kind: "desk"}, func(tx Tx, j *record.Job) (done, error) {
+	return s.run(ctx, command{who: who, jobID: jobID, kind: "desk", said: in}, func(tx Tx, j *record.Job) (done, error) {
 		before := *j
 		if in.AssignedTo != nil {
 			p, err := tx.PersonByID(ctx, *in.AssignedTo)
@@ -579,7 +585,10 @@ func (s jobs) StampedPage(ctx context.Context, who Person, jobID ID) (record.Job
 		// waits for ever.
 		ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), pageTime)
 		defer cancel()
-		return s.gather(ctx, who, jobID, m)
+		page, err := s.gather(ctx, who, jobID, m)
+		// What was committed since only makes it newer than it says.
+		page.Event = stamps.Event
+		return page, err
 	})
 	return page, stamp, err
 }

@@ -2,8 +2,6 @@ package shop
 
 import (
 	"context"
-	"slices"
-	"strings"
 	"time"
 
 	"grapnel/app/record"
@@ -209,18 +207,7 @@ func (s readings) Correct(ctx context.Context, who Person, jobID, readingID ID, 
 		return err
 	}
 	alter := func(_ Tx, now scene, row *record.Reading, old record.Reading) error {
-		at, problems := evidence.TakenAgain(parsed[0].Reading.At, old.TakenAt, old.ReceivedAt, now.Zone)
-		if len(problems) > 0 {
-			return problems
-		}
-		row.Typed, row.Reading, row.TakenAt = in.Line, parsed[0].Reading, at
-		// The reading corrected does not count any more.
-		now.Rows = slices.DeleteFunc(slices.Clone(now.Rows), func(other record.Reading) bool { return other.RootID == row.RootID })
-		c, err := now.of(*row.BatteryID)
-		if err != nil {
-			return err
-		}
-		return row.Fits(c.Case)
+		return now.Correct(row, old, in.Line, parsed[0].Reading, now.Moment)
 	}
 	return s.supersede(ctx, who, jobID, readingID, in, record.ActCorrected, alter)
 }
@@ -236,14 +223,11 @@ func (s readings) Undo(ctx context.Context, who Person, jobID, readingID ID, in 
 	in.Reason = wording.Text("reason.undone", nil)
 	alter := func(tx Tx, _ scene, row *record.Reading, old record.Reading) error {
 		if old.SupersedesID == nil {
-			row.Act = record.ActMistaken
+			row.Undo(nil)
 			return nil
 		}
 		before, err := tx.Reading(ctx, who.ShopID, *old.SupersedesID)
-		row.Typed, row.Reading, row.TakenAt = before.Typed, before.Reading, before.TakenAt
-		if before.Act == record.ActMistaken {
-			row.Act = record.ActMistaken
-		}
+		row.Undo(&before)
 		return err
 	}
 	return s.supersede(ctx, who, jobID, readingID, in, record.ActRestored, alter)
@@ -290,8 +274,7 @@ func (s readings) supersede(
 		if !same(old.JobID, &jobID) {
 			return done{}, ErrNotFound
 		}
-		row := old
-		row.ID, row.SupersedesID, row.Act, row.Reason = in.ID, &old.ID, act, strings.TrimSpace(in.Reason)
+		row := old.Superseded(in.ID, act, in.Reason)
 		now, err := s.see(ctx, tx, who.ShopID, *j)
 		if err != nil {
 			return done{}, err

@@ -192,7 +192,11 @@ type PhotoStore interface {
 }
 
 // Stamps count changes: two that are the same say that nothing has changed between.
-type Stamps struct{ Shop, Job int64 }
+type Stamps struct {
+	Shop, Job int64
+	// Event is the last event of the job.
+	Event int64
+}
 
 // Event is one change, as it is kept for the audit trail.
 type Event struct {

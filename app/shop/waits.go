@@ -155,7 +155,7 @@ func (s waits) StopClock(ctx context.Context, who Person, clockID ID) error {
 			return s.tell(ctx, tx, who, nil, "clock_stopped", []clockDone{doneTo(c, record.ClockStopped)})
 		})
 	}
-	return s.run(ctx, command{who: who, jobID: *c.JobID, kind: "clock_stopped"}, func(tx Tx, j *record.Job) (done, error) {
+	return s.run(ctx, command{who: who, jobID: *c.JobID, kind: "clock_stopped", said: clockID}, func(tx Tx, j *record.Job) (done, error) {
 		held, err := tx.Clock(ctx, who.ShopID, clockID)
 		if err != nil || held.EndedAt != nil {
 			return done{}, nothingOr(err)

@@ -83,7 +83,7 @@ func (s *Store) TouchJobsOf(ctx context.Context, shopID record.ID, of record.Sub
 // Stamps count the changes of the shop and of a job.
 func (s *Store) Stamps(ctx context.Context, shopID, jobID record.ID) (shop.Stamps, error) {
 	row, err := s.q.Stamps(ctx, gen.StampsParams{ShopID: shopID, ID: jobID})
-	return shop.Stamps{Shop: row.ShopTouched, Job: row.JobTouched}, found(err)
+	return shop.Stamps{Shop: row.ShopTouched, Job: row.JobTouched, Event: row.LastEvent}, found(err)
 }
 
 // AddJobBattery puts a battery on a job.

@@ -23,6 +23,19 @@ type JobPath struct {
 	JobID record.ID `path:"job"`
 }
 
+// Key is that of a change which names none of its own in its address or body.
+type Key struct {
+	Key record.ID `header:"Idempotency-Key" doc:"A UUIDv7 made by the client: the same change under it is made once"`
+}
+
+// under is a context whose changes are made under the key.
+func (k Key) under(ctx context.Context) context.Context { return shop.WithKey(ctx, k.Key) }
+
+type jobInput struct {
+	JobPath
+	Key
+}
+
 type todayInput struct {
 	Before   time.Time `query:"before" doc:"Show jobs opened before this moment"`
 	BeforeID record.ID `query:"before_id"`
@@ -44,7 +57,7 @@ type BatteryInput struct {
 
 // battery reads the input; path is where it stands in the body.
 func (b BatteryInput) battery(path string) (record.Fitted, problem.List) {
-	label, found := b.Label.read(path + "label")
+	label, found := b.Label.Read(path + "label")
 	return record.Fitted{
 		Battery:  record.Battery{ID: b.ID, Tag: b.Tag, Maker: b.Maker, Posts: b.Posts, Label: label},
 		Position: b.Position,
@@ -63,7 +76,7 @@ type VehicleInput struct {
 
 // vehicle reads the input; path is where it stands in the body.
 func (v VehicleInput) vehicle(path string) (record.Vehicle, problem.List) {
-	facts, found := v.Facts.read(path + "facts")
+	facts, found := v.Facts.Read(path + "facts")
 	return record.Vehicle{ID: v.ID, Plate: v.Plate, Description: v.Description, Tray: v.Tray, Joined: v.Joined, Vehicle: facts}, found
 }
 
@@ -90,11 +103,13 @@ type bringInInput struct {
 
 type relabelInput struct {
 	JobPath
+	Key
 	Body BatteryInput
 }
 
 type describeInput struct {
 	JobPath
+	Key
 	Body VehicleInput
 }
 
@@ -180,12 +195,12 @@ func (s *Server) jobAPI(api huma.API) {
 		},
 	)
 	post(s, api, "/jobs/{job}/close", "closeJob", "Hand the job back",
-		func(ctx context.Context, in *JobPath) (record.JobPage, error) {
-			return s.pageAfter(ctx, in.JobID, s.shop.Close(ctx, who(ctx), in.JobID))
+		func(ctx context.Context, in *jobInput) (record.JobPage, error) {
+			return s.pageAfter(ctx, in.JobID, s.shop.Close(in.under(ctx), who(ctx), in.JobID))
 		})
 	post(s, api, "/jobs/{job}/reopen", "reopenJob", "Take a closed job up again",
-		func(ctx context.Context, in *JobPath) (record.JobPage, error) {
-			return s.pageAfter(ctx, in.JobID, s.shop.Reopen(ctx, who(ctx), in.JobID))
+		func(ctx context.Context, in *jobInput) (record.JobPage, error) {
+			return s.pageAfter(ctx, in.JobID, s.shop.Reopen(in.under(ctx), who(ctx), in.JobID))
 		})
 	put(s, api, "/jobs/{job}/label", "relabel", "Correct or complete a battery's label",
 		func(ctx context.Context, in *relabelInput) (record.JobPage, error) {
@@ -193,7 +208,7 @@ func (s *Server) jobAPI(api huma.API) {
 			if err := found.Err(); err != nil {
 				return record.JobPage{}, err
 			}
-			return s.pageAfter(ctx, in.JobID, s.shop.Relabel(ctx, who(ctx), in.JobID, b.Battery))
+			return s.pageAfter(ctx, in.JobID, s.shop.Relabel(in.under(ctx), who(ctx), in.JobID, b.Battery))
 		})
 	put(s, api, "/jobs/{job}/vehicle", "describe", "Correct or complete what is known of the job's vehicle",
 		func(ctx context.Context, in *describeInput) (record.JobPage, error) {
@@ -201,7 +216,7 @@ func (s *Server) jobAPI(api huma.API) {
 			if err := found.Err(); err != nil {
 				return record.JobPage{}, err
 			}
-			return s.pageAfter(ctx, in.JobID, s.shop.Describe(ctx, who(ctx), in.JobID, v))
+			return s.pageAfter(ctx, in.JobID, s.shop.Describe(in.under(ctx), who(ctx), in.JobID, v))
 		})
 	get(s, api, "/batteries/{battery}", "battery", "One battery's life",
 		func(ctx context.Context, in *BatteryPath) (shop.BatteryPage, error) {

@@ -46,11 +46,13 @@ type clearInput struct {
 type mountingInput struct {
 	JobPath
 	BatteryPath
+	Key
 	Body trail.Mounting
 }
 
 type deskInput struct {
 	JobPath
+	Key
 	Body shop.Desk
 }
 
@@ -66,6 +68,7 @@ type startClockInput struct {
 
 type stopClockInput struct {
 	ClockID record.ID `path:"clock"`
+	Key
 }
 
 func (s *Server) workAPI(api huma.API) {
@@ -90,11 +93,11 @@ func (s *Server) workAPI(api huma.API) {
 		})
 	put(s, api, "/jobs/{job}/batteries/{battery}/mounting", "mount", "How the battery sits: where, its posts, how several are joined",
 		func(ctx context.Context, in *mountingInput) (record.JobPage, error) {
-			return s.pageAfter(ctx, in.JobID, s.shop.Mount(ctx, who(ctx), in.JobID, in.BatteryID, in.Body))
+			return s.pageAfter(ctx, in.JobID, s.shop.Mount(in.under(ctx), who(ctx), in.JobID, in.BatteryID, in.Body))
 		})
 	put(s, api, "/jobs/{job}/desk", "desk", "Where the job stands, who has it, what it waits for",
 		func(ctx context.Context, in *deskInput) (record.JobPage, error) {
-			return s.pageAfter(ctx, in.JobID, s.shop.SetDesk(ctx, who(ctx), in.JobID, in.Body))
+			return s.pageAfter(ctx, in.JobID, s.shop.SetDesk(in.under(ctx), who(ctx), in.JobID, in.Body))
 		})
 	get(s, api, "/clocks", "clocks", "Every clock of the shop that runs or rings",
 		func(ctx context.Context, _ *none) (shop.Clocks, error) {
@@ -108,7 +111,7 @@ func (s *Server) workAPI(api huma.API) {
 		})
 	post(s, api, "/clocks/{clock}/stop", "stopClock", "Stop a clock",
 		func(ctx context.Context, in *stopClockInput) (shop.Clocks, error) {
-			return s.clocksAfter(ctx, s.shop.StopClock(ctx, who(ctx), in.ClockID))
+			return s.clocksAfter(ctx, s.shop.StopClock(in.under(ctx), who(ctx), in.ClockID))
 		})
 }
 

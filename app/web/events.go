@@ -13,12 +13,12 @@ import (
 )
 
 // pingEvery keeps a stream open through what stands between, and finds out that a
-// screen has gone.
-const pingEvery = 20 * time.Second
+// screen has gone; a screen that hears none for a while knows that its line is down.
+const pingEvery = 5 * time.Second
 
 // events is the stream of what changes in the shop, as server-sent events: one
 // "change" for each, numbered, so that a screen whose line was down goes on from
-// the last it saw. "anew" tells it to read everything again.
+// the last it saw. "anew" tells it to read everything again, "ping" that the line holds.
 func (s *Server) events(w http.ResponseWriter, r *http.Request) {
 	control := http.NewResponseController(w)
 	// The server's limits are for requests that end.
@@ -53,8 +53,7 @@ func (s *Server) follow(w http.ResponseWriter, r *http.Request, control *http.Re
 		case errors.Is(err, shop.ErrBehind):
 			err = writeEvent(w, control, "anew", 0, struct{}{})
 		case err != nil:
-			_, err = fmt.Fprint(w, ": still here\n\n")
-			err = errors.Join(err, control.Flush())
+			err = writeEvent(w, control, "ping", 0, struct{}{})
 		default:
 			for _, c := range list {
 				err = errors.Join(err, writeEvent(w, control, "change", c.ID, c))

@@ -3,6 +3,7 @@ package web
 import (
 	"bytes"
 	"compress/gzip"
+	"crypto/sha256"
 	"embed"
 	"fmt"
 	"io"
@@ -21,11 +22,16 @@ var dist embed.FS
 // nonceMark stands in the page where the request's nonce goes.
 const nonceMark = "__NONCE__"
 
+// buildMark stands in the page where the name of its build goes.
+const buildMark = "__BUILD__"
+
 // frontEnd serves the built front end: one page for every address of ours, and
 // files whose names carry their own hash.
 type frontEnd struct {
 	files fs.FS
 	page  []byte
+	// build names what was built: the page names every part of it by its hash.
+	build string
 }
 
 func loadFrontEnd() (frontEnd, error) {
@@ -40,7 +46,17 @@ func loadFrontEnd() (frontEnd, error) {
 	if err != nil {
 		return frontEnd{}, fmt.Errorf("front end: %w", err)
 	}
-	return frontEnd{files, page}, nil
+	build := fmt.Sprintf("%x", sha256.Sum256(page))[:12]
+	return frontEnd{files, bytes.ReplaceAll(page, []byte(buildMark), []byte(build)), build}, nil
+}
+
+// named says on every answer which build of the front end belongs to it: a page of
+// another build knows that it is not the one for this server any more.
+func (f frontEnd) named(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		w.Header().Set("Grapnel-Build", f.build)
+		next.ServeHTTP(w, r)
+	})
 }
 
 func (f frontEnd) serve(w http.ResponseWriter, r *http.Request) {

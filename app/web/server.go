@@ -119,7 +119,7 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.S
 
 func (s *Server) routes() http.Handler {
 	r := chi.NewRouter()
-	r.Use(withRequestID, s.logged, s.recovered, s.secured, middleware.Compress(compression))
+	r.Use(withRequestID, s.logged, s.recovered, s.secured, s.front.named, middleware.Compress(compression))
 	r.Get("/healthz", s.ready)
 	r.Get("/readyz", s.ready)
 	r.Route("/api", func(r chi.Router) {

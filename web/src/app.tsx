@@ -1,13 +1,15 @@
 import { useQueryClient } from '@tanstack/react-query'
-import { lazy, useEffect } from 'react'
+import { lazy, useEffect, useState } from 'react'
 import { Navigate, Route, Routes } from 'react-router'
+import { inZone } from './api/device'
 import { useLive } from './api/live'
-import { useOutbox } from './api/outbox'
-import { usePictures } from './api/photos'
 import { useHello } from './api/session'
+import type { Person } from './api/types'
+import { useCarrying } from './delivery/use'
+import { NewRelease } from './parts/new-release'
 import { Part } from './parts/part'
 import { Unavailable } from './parts/trouble'
-import { SetUpScreen, SignInScreen } from './screens/signin/signin'
+import { SetUpScreen, SignInAgain, SignInScreen } from './screens/signin/signin'
 import { TodayScreen } from './screens/today/today'
 
 // Each screen but the first comes when it is opened.
@@ -24,18 +26,16 @@ const InstrumentsScreen = lazy(async () => ({
   default: (await import('./screens/instruments/instruments')).InstrumentsScreen,
 }))
 
-/** What the day's work needs without the line, fetched ahead where it can be kept: the
- * job's screen, the bench and the core. */
+/** What the day's work needs without the line besides the application itself, fetched
+ * ahead where it can be kept: the bench and the core. */
 function useWorkAtHand() {
   const cache = useQueryClient()
   useEffect(() => {
     if (!navigator.serviceWorker?.controller) return
     const timer = setTimeout(() => {
       const work = [
-        import('./screens/job/job').then((screen) => screen.fetchStages()),
-        import('./screens/sums/sums'),
         import('./api/bench').then((bench) => bench.fetchSums(cache)),
-        import('./api/device').then((device) => device.fetchDevice()),
+        import('./api/device').then((device) => device.beReady()),
       ]
       work.forEach((part) => part.catch(() => undefined))
     }, 2500)
@@ -43,16 +43,35 @@ function useWorkAtHand() {
   }, [cache])
 }
 
+/** Who the open pages belong to: whoever is signed in, or was until the session ended. */
+function useWhoseHere(hello: ReturnType<typeof useHello>['data']): Person | null {
+  const [whose, setWhose] = useState<Person | null>(null)
+  if (hello?.person && hello.person.id !== whose?.id) setWhose(hello.person)
+  if (hello?.left && whose) setWhose(null)
+  return hello?.person ?? whose
+}
+
 export function App() {
   const { data: hello, error, refetch } = useHello()
+  const whose = useWhoseHere(hello)
+  inZone(hello?.shop?.time_zone)
   useLive(!!hello?.person)
-  useOutbox(hello?.person?.id)
-  usePictures(hello?.person?.id)
+  useCarrying(hello?.person)
   useWorkAtHand()
-  if (error) return <Unavailable error={error} retry={() => void refetch()} />
+  if (error && !hello) return <Unavailable error={error} retry={() => void refetch()} />
   if (!hello) return null
   if (hello.needs_set_up) return <SetUpScreen />
-  if (!hello.person) return <SignInScreen hello={hello} />
+  if (!whose) return <SignInScreen hello={hello} />
+  return (
+    <>
+      <NewRelease />
+      <Screens key={whose.id} />
+      {!hello.person && <SignInAgain hello={hello} name={whose.name} />}
+    </>
+  )
+}
+
+function Screens() {
   return (
     <Part>
       <Routes>

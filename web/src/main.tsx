@@ -3,12 +3,12 @@ import '@fontsource/atkinson-hyperlegible/latin-700.css'
 import '@fontsource/atkinson-hyperlegible-mono/latin-400.css'
 import '@fontsource/atkinson-hyperlegible-mono/latin-700.css'
 import './theme.css'
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { QueryCache, QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { setNonce } from 'get-nonce'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter } from 'react-router'
-import { ApiProblem } from './api/client'
+import { ApiProblem, client } from './api/client'
 import { App } from './app'
 import { currentTheme } from './parts/theme'
 
@@ -17,7 +17,14 @@ const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?
 if (nonce) setNonce(nonce)
 document.documentElement.dataset.theme = currentTheme()
 
-const queries = new QueryClient({
+const queries: QueryClient = new QueryClient({
+  queryCache: new QueryCache({
+    // A session that has ended is found out by whoever asks first.
+    onError: (error, query) => {
+      const ended = error instanceof ApiProblem && error.status === 401
+      if (ended && query.queryKey[0] !== 'hello') void queries.invalidateQueries({ queryKey: ['hello'] })
+    },
+  }),
   defaultOptions: {
     // Without the line the device answers what it can.
     queries: {
@@ -42,7 +49,13 @@ if (root) {
   )
 }
 
+// A part of the application that is not there any more may belong to an earlier build:
+// any answer of the server tells.
+addEventListener('vite:preloadError', () => {
+  void client.GET('/hello').catch(() => undefined)
+})
+
 // What keeps the application at hand without the line; there in a secure context only.
 if (import.meta.env.PROD && 'serviceWorker' in navigator) {
-  addEventListener('load', () => void navigator.serviceWorker.register('/sw.js').catch(() => undefined))
+  addEventListener('load', () => void navigator.serviceWorker.register('/worker.js').catch(() => undefined))
 }

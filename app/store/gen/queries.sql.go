@@ -2590,7 +2590,9 @@ func (q *Queries) ShopLimits(ctx context.Context, shopID record.ID) ([]ShopLimit
 }
 
 const stamps = `-- name: Stamps :one
-SELECT shop.touched AS shop_touched, job.touched AS job_touched FROM job JOIN shop ON shop.id = job.shop_id WHERE job.shop_id = ? AND job.id = ?
+SELECT shop.touched AS shop_touched, job.touched AS job_touched,
+  CAST(COALESCE((SELECT event.id FROM event WHERE event.shop_id = job.shop_id AND event.job_id = job.id ORDER BY event.id DESC LIMIT 1), 0) AS SIGNED) AS last_event
+FROM job JOIN shop ON shop.id = job.shop_id WHERE job.shop_id = ? AND job.id = ?
 `
 
 type StampsParams struct {
@@ -2601,12 +2603,13 @@ type StampsParams struct {
 type StampsRow struct {
 	ShopTouched int64
 	JobTouched  int64
+	LastEvent   int64
 }
 
 func (q *Queries) Stamps(ctx context.Context, arg StampsParams) (StampsRow, error) {
 	row := q.db.QueryRowContext(ctx, stamps, arg.ShopID, arg.ID)
 	var i StampsRow
-	err := row.Scan(&i.ShopTouched, &i.JobTouched)
+	err := row.Scan(&i.ShopTouched, &i.JobTouched, &i.LastEvent)
 	return i, err
 }
 

@@ -161,7 +161,9 @@ UPDATE job JOIN job_battery ON job_battery.job_id = job.id LEFT JOIN job_state O
 UPDATE job LEFT JOIN job_state ON job_state.job_id = job.id SET job.touched = job.touched + 1, job_state.basis = '' WHERE job.shop_id = ? AND job.vehicle_id = ?;
 
 -- name: Stamps :one
-SELECT shop.touched AS shop_touched, job.touched AS job_touched FROM job JOIN shop ON shop.id = job.shop_id WHERE job.shop_id = ? AND job.id = ?;
+SELECT shop.touched AS shop_touched, job.touched AS job_touched,
+  CAST(COALESCE((SELECT event.id FROM event WHERE event.shop_id = job.shop_id AND event.job_id = job.id ORDER BY event.id DESC LIMIT 1), 0) AS SIGNED) AS last_event
+FROM job JOIN shop ON shop.id = job.shop_id WHERE job.shop_id = ? AND job.id = ?;
 
 -- name: AddJobBattery :exec
 INSERT INTO job_battery (job_id, battery_id, shop_id, ordinal, position) VALUES (?, ?, ?, ?, ?);

@@ -1,8 +1,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient, type QueryClient } from '@tanstack/react-query'
-import { v7 as uuid } from 'uuid'
 import { ApiProblem, client, Offline, take } from './client'
 import { either } from './device'
-import type { BenchPage, Completions, JobPage, KnownFigure, SumResult } from './types'
+import type { BenchPage, Completions, KnownFigure, SumResult } from './types'
 
 export type Inputs = Record<string, string>
 
@@ -40,24 +39,6 @@ export function useSum(sum: string, inputs: Inputs) {
       ),
     retry: (count, error) => !(error instanceof ApiProblem) && count < 3,
     placeholderData: (before, query) => (query?.queryKey[1] === sum ? before : undefined),
-  })
-}
-
-/** Keeps a sum with a job under an ID of its own. */
-export function useKeepSum() {
-  const cache = useQueryClient()
-  return useMutation({
-    mutationFn: (input: { job: string; sum: string; inputs: Inputs; id?: string }) => {
-      input.id ??= uuid()
-      return take(
-        client.PUT('/jobs/{job}/sums/{kept}', {
-          params: { path: { job: input.job, kept: input.id } },
-          body: { sum: input.sum, inputs: input.inputs },
-        }),
-      )
-    },
-    retry: (count, error) => error instanceof Offline && count < 8,
-    onSuccess: (page) => cache.setQueryData(['job', (page as unknown as JobPage).job.id], page),
   })
 }
 

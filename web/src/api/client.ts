@@ -2,6 +2,7 @@
 // again after a lost line stores once.
 import createClient from 'openapi-fetch'
 import type { paths } from './gen/schema'
+import { answeredBy, outOfDate } from './release'
 import type { ProblemBody, ProblemField } from './types'
 
 /** How long the server is waited for, in milliseconds, before the line counts as down:
@@ -10,8 +11,19 @@ const patience = 8000
 
 export const client = createClient<paths>({
   baseUrl: '/api',
-  fetch: (request) => fetch(request, { signal: AbortSignal.any([request.signal, AbortSignal.timeout(patience)]) }),
+  fetch: async (request) => {
+    // What a page of another build would make of the answers nobody knows.
+    if (outOfDate()) throw new Offline()
+    const limit = AbortSignal.any([request.signal, AbortSignal.timeout(patience)])
+    const answer = await fetch(request, { signal: limit })
+    if (!answer.headers.has(fromDevice)) answeredBy(answer.headers.get('grapnel-build'))
+    if (outOfDate()) throw new Offline()
+    return answer
+  },
 })
+
+/** What the worker writes on an answer that it kept of an earlier one. */
+const fromDevice = 'x-kept'
 
 /** An answer that is a problem: what is wrong, field by field. */
 export class ApiProblem extends Error {
@@ -52,7 +64,7 @@ export async function take<T>(call: Promise<Answer<T>>): Promise<T> {
 
 /** Whether an answer is only what this device kept of an earlier one. */
 export async function keptHere(call: Promise<Answer<unknown>>): Promise<boolean> {
-  return (await call).response.headers.has('x-kept')
+  return (await call).response.headers.has(fromDevice)
 }
 
 /** What to tell a person about any error. */

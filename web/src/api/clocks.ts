@@ -1,16 +1,44 @@
 // The clocks of the shop. The server keeps them; each device counts by itself, so
 // that a clock rings when the line is down as well.
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useEffect, useState } from 'react'
-import { v7 as uuid } from 'uuid'
-import { client, keptHere, Offline, take } from './client'
-import type { ClockKind, Clocks, JobPage, RunningClock } from './types'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useEffect, useMemo, useState } from 'react'
+import type { Deed } from '../delivery/deeds'
+import { useDeeds } from '../delivery/use'
+import { client, keptHere, take } from './client'
+import type { Clocks, RunningClock } from './types'
 
 const key = ['clocks']
 
 type Counted = Clocks & { offset: number }
 
+/** The clocks as the server has them, with those set going and stopped here that it has
+ * not been told of yet. */
 export function useClocks() {
+  const { data } = useServerClocks()
+  const waiting = useDeeds()
+  return useMemo(() => ({ data: withWaiting(data, waiting) }), [data, waiting])
+}
+
+function withWaiting(data: Counted | undefined, waiting: Deed[]): Counted | undefined {
+  const offset = data?.offset ?? 0
+  let clocks = data?.clocks ?? []
+  for (const deed of waiting) {
+    if (deed.refused) continue
+    if (deed.kind === 'clock_stop') clocks = clocks.filter((c) => c.id !== deed.clock)
+    if (deed.kind !== 'clock') continue
+    const begun = Date.parse(deed.at) + offset
+    const mine = {
+      ...deed.clock,
+      id: deed.id,
+      started_at: new Date(begun).toISOString(),
+      ends_at: new Date(begun + deed.clock.seconds * 1000).toISOString(),
+    }
+    clocks = [...clocks.filter((c) => c.battery_id !== mine.battery_id || c.kind !== mine.kind), mine]
+  }
+  return data || clocks.length > 0 ? { now: data?.now ?? '', offset, clocks } : data
+}
+
+function useServerClocks() {
   const cache = useQueryClient()
   return useQuery({
     queryKey: key,
@@ -46,60 +74,4 @@ export function useSeconds(running: boolean): number {
     return () => clearInterval(timer)
   }, [running])
   return now
-}
-
-type Start = { kind: ClockKind; id?: string; at?: string }
-
-/** Sets a clock going on a battery: on this device at once, and on every other when
- * the server has it. */
-export function useStartClock(page: JobPage, battery: string) {
-  const cache = useQueryClient()
-  const job = page.job.id
-  return useMutation({
-    mutationFn: (input: Start) =>
-      take(
-        client.PUT('/jobs/{job}/clocks/{clock}', {
-          params: { path: { job, clock: input.id ?? '' } },
-          body: { battery_id: battery, kind: input.kind.kind, started_at: input.at ?? '' },
-        }),
-      ),
-    onMutate: (input) => {
-      input.id ??= uuid()
-      const now = Date.now()
-      input.at ??= new Date(now).toISOString()
-      const old = cache.getQueryData<Counted>(key)
-      const offset = old?.offset ?? 0
-      const mine: RunningClock = {
-        id: input.id,
-        job_id: job,
-        battery_id: battery,
-        kind: input.kind.kind,
-        seconds: input.kind.seconds,
-        started_at: new Date(now + offset).toISOString(),
-        ends_at: new Date(now + offset + input.kind.seconds * 1000).toISOString(),
-        plate: page.vehicle?.plate ?? '',
-        place: page.job.place,
-        by: '',
-        text: input.kind.text,
-        rings: input.kind.rings,
-        says: '',
-        early: true,
-      }
-      const others = (old?.clocks ?? []).filter((c) => c.battery_id !== battery || c.kind !== mine.kind)
-      cache.setQueryData(key, { now: mine.started_at, offset, clocks: [...others, mine] })
-    },
-    retry: (_, error) => error instanceof Offline,
-    networkMode: 'always',
-    onSuccess: (clocks) => cache.setQueryData(key, counted(clocks as Clocks)),
-  })
-}
-
-export function useStopClock() {
-  const cache = useQueryClient()
-  return useMutation({
-    mutationFn: (clock: string) => take(client.POST('/clocks/{clock}/stop', { params: { path: { clock } } })),
-    retry: (count, error) => error instanceof Offline && count < 20,
-    networkMode: 'always',
-    onSuccess: (clocks) => cache.setQueryData(key, counted(clocks as Clocks)),
-  })
 }

@@ -3,6 +3,7 @@
 import core from '../../device/core.wasm?url'
 import { ApiProblem, Offline } from './client'
 import { lineUp } from './live'
+import { outOfDate } from './release'
 import type { ProblemBody } from './types'
 import program from './device-worker?worker&url'
 
@@ -10,6 +11,19 @@ type Question = 'page' | 'preview' | 'account' | 'sum' | 'complete'
 
 type Outcome = { answer?: unknown; problem?: Pick<ProblemBody, 'status' | 'detail'> & { errors: Partial<Field>[] } }
 type Field = ProblemBody['errors'][number]
+
+/** The zone of the shop and how far it is ahead of UTC now: its days are judged. */
+let zone: { zone?: string; offset_s?: number } = {}
+
+/** Says where the shop is. */
+export function inZone(name: string | undefined) {
+  if (!name) return
+  const parts = new Intl.DateTimeFormat('en', { timeZone: name, timeZoneName: 'longOffset' }).formatToParts(new Date())
+  const [, sign, hours, minutes] =
+    /GMT([+-])(\d+):(\d+)/.exec(parts.find((p) => p.type === 'timeZoneName')?.value ?? '') ?? []
+  const ahead = hours ? Number(hours) * 3600 + Number(minutes) * 60 : 0
+  zone = { zone: name, offset_s: sign === '-' ? -ahead : ahead }
+}
 
 let worker: Worker | undefined
 let asked = 0
@@ -38,7 +52,7 @@ function put(question: Question, about: object): Promise<string | undefined> {
   const id = ++asked
   return new Promise((done) => {
     open.set(id, done)
-    device().postMessage({ id, question, asked: JSON.stringify(about) })
+    device().postMessage({ id, question, asked: JSON.stringify({ ...about, ...zone }) })
   })
 }
 
@@ -57,15 +71,26 @@ export async function ask<T>(question: Question, about: object, signal?: AbortSi
   throw new ApiProblem({ ...problem, errors, type: 'about:blank', title: '', request_id: '' })
 }
 
-/** Asks the server, or the device while the server cannot be reached or does not know of
- * what waits here to be sent. */
+/** Whether the core on the device has been made ready: it then answers first. */
+let ready = false
+
+/** Asks the core on the device once it is there, and while the server cannot be reached
+ * or does not know of what waits here to be sent; else the server. */
 export async function either<T>(
   server: () => Promise<T>,
   question: Question,
   about: Record<string, unknown> & { waiting?: object[] },
   signal?: AbortSignal,
 ): Promise<T> {
-  if (!lineUp() || about.waiting?.length) return ask(question, about, signal)
+  if (!lineUp() || outOfDate() || about.waiting?.length) return ask(question, about, signal)
+  if (ready) {
+    try {
+      return await ask<T>(question, about, signal)
+    } catch (error) {
+      // It is gone or failed, rather than the question was wrong.
+      if (!(error instanceof Offline) && !(error instanceof ApiProblem && error.status >= 500)) throw error
+    }
+  }
   try {
     return await server()
   } catch (error) {
@@ -74,8 +99,10 @@ export async function either<T>(
   }
 }
 
-/** Fetches the core to where it is kept for when the line is down, unless it is there. */
-export async function fetchDevice() {
+/** Fetches the core to where it is kept for when the line is down, and makes it ready. */
+export async function beReady() {
   if (!navigator.serviceWorker?.controller) return
   for (const file of [program, core]) if (!(await caches.match(file))) await fetch(file)
+  await ask('complete', { line: '' })
+  ready = true
 }

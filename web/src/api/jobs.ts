@@ -1,21 +1,9 @@
-import { useMutation, useQuery, useQueryClient, type QueryClient, type UseMutationResult } from '@tanstack/react-query'
+import { useMutation, useQuery, useQueryClient, type QueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
-import { v7 as uuid } from 'uuid'
 import { ApiProblem, client, keptHere, Offline, take } from './client'
 import { either, ask } from './device'
-import { sendOrPost, sendReading, useWaiting } from './outbox'
-import type {
-  Account,
-  BatteryPage,
-  BringInBody,
-  Choices,
-  FoundVehicle,
-  JobPage,
-  LabelSaid,
-  Preview,
-  Today,
-  VehicleBody,
-} from './types'
+import { useWaiting } from '../delivery/use'
+import type { Account, BatteryPage, BringInBody, Choices, FoundVehicle, JobPage, Preview, Today } from './types'
 
 export const nobody = '00000000-0000-0000-0000-000000000000'
 
@@ -169,79 +157,4 @@ export function useAccount(page: JobPage, battery: string, wanted: boolean) {
     enabled: wanted,
     placeholderData: (before) => before,
   })
-}
-
-/** Keeps a reading under an ID of its own. While the line is down it waits on the
- * device, behind what waits there already; the answer is then null. */
-export function useKeep(job: string) {
-  const cache = useQueryClient()
-  return useMutation({
-    mutationFn: (input: { id: string; battery: string; line: string; takenAt: string }) => {
-      const reading = { ...input, job }
-      return sendOrPost(reading, cache, () => sendReading(reading))
-    },
-    onSuccess: (answer) => {
-      if (answer) cache.setQueryData(jobKey(job), answer.page)
-      void cache.invalidateQueries({ queryKey: ['today'] })
-    },
-  })
-}
-
-export type Change = { what: 'correct' | 'mistaken' | 'undo'; reading: string; line?: string; reason?: string }
-
-/** A change that is answered by the job as it stands after it. */
-export function usePageChange<T>(
-  job: string,
-  call: (input: T) => Promise<unknown>,
-): UseMutationResult<unknown, Error, T> {
-  const cache = useQueryClient()
-  return useMutation({
-    mutationFn: call,
-    retry: (count, error) => error instanceof Offline && count < 8,
-    onSuccess: (page) => {
-      // None where the change waits on the device.
-      if (page) cache.setQueryData(jobKey(job), page)
-      void cache.invalidateQueries({ queryKey: ['today'] })
-      void cache.invalidateQueries({ queryKey: ['battery'] })
-    },
-  })
-}
-
-/** Corrects a reading, marks it mistaken, or takes the last change back. */
-export function useChange(job: string) {
-  return usePageChange(job, (input: Change & { id?: string }) => {
-    input.id ??= uuid()
-    const options = {
-      params: { path: { job, reading: input.reading } },
-      body: { id: input.id, line: input.line, reason: input.reason },
-    }
-    switch (input.what) {
-      case 'correct':
-        return take(client.POST('/jobs/{job}/readings/{reading}/correct', options))
-      case 'mistaken':
-        return take(client.POST('/jobs/{job}/readings/{reading}/mistaken', options))
-      default:
-        return take(client.POST('/jobs/{job}/readings/{reading}/undo', options))
-    }
-  })
-}
-
-export function useCloseJob(job: string) {
-  return usePageChange(job, (close: boolean) => {
-    const options = { params: { path: { job } } }
-    return close ? take(client.POST('/jobs/{job}/close', options)) : take(client.POST('/jobs/{job}/reopen', options))
-  })
-}
-
-/** Completes or corrects what is known of the job's vehicle. */
-export function useDescribe(job: string) {
-  return usePageChange(job, (body: VehicleBody) =>
-    take(client.PUT('/jobs/{job}/vehicle', { params: { path: { job } }, body })),
-  )
-}
-
-export function useRelabel(job: string) {
-  return usePageChange(job, (body: { id: string; tag: string; maker: string; label: LabelSaid }) =>
-    take(client.PUT('/jobs/{job}/label', { params: { path: { job } }, body })),
-  )
 }

@@ -2,7 +2,7 @@
 // pages it touches read again. A line that was down is caught up on.
 import { useQueryClient, type QueryClient } from '@tanstack/react-query'
 import { useEffect, useSyncExternalStore } from 'react'
-import type { Change } from './types'
+import type { Change, JobPage } from './types'
 
 let up = true
 const watching = new Set<() => void>()
@@ -18,43 +18,110 @@ export function lineUp(): boolean {
   return up
 }
 
+export function watchLine(tell: () => void): () => void {
+  watching.add(tell)
+  return () => watching.delete(tell)
+}
+
 export function useLineUp(): boolean {
-  return useSyncExternalStore((tell) => {
-    watching.add(tell)
-    return () => watching.delete(tell)
-  }, lineUp)
+  return useSyncExternalStore(watchLine, lineUp)
 }
 
 /** What the stream tells, to this tab and to the others of the browser. */
 type Told = { kind: 'up' | 'down' | 'anew' } | { kind: 'change'; change: Change }
 
-/** Reads again what a change touches; more than one at a time is read once. */
+/** Changes within this time are read again at once, in milliseconds. */
+const burst = 100
+
+let touched = new Map<string, number>()
+let soon: ReturnType<typeof setTimeout> | undefined
+
 function hear(cache: QueryClient, told: Told) {
   if (told.kind === 'up' || told.kind === 'down') setUp(told.kind === 'up')
   const change = told.kind === 'change' ? told.change : null
   if (told.kind === 'anew' || (change && !change.job_id)) void cache.invalidateQueries()
   if (!change?.job_id) return
-  for (const queryKey of [['clocks'], ['today'], ['job', change.job_id]]) void cache.invalidateQueries({ queryKey })
+  touched.set(change.job_id, Math.max(change.id, touched.get(change.job_id) ?? 0))
+  soon ??= setTimeout(() => {
+    soon = undefined
+    const burstOf = touched
+    touched = new Map()
+    readAgain(cache, burstOf)
+  }, burst)
 }
 
-/** The stream itself. A line that was down is caught up on by reading all anew. */
-function open(tell: (told: Told) => void): () => void {
-  const stream = new EventSource('/api/events')
-  let lost = false
-  stream.onopen = () => {
-    tell({ kind: 'up' })
-    if (lost) tell({ kind: 'anew' })
-    lost = false
+/** Reads again what a burst of changes touched, but for pages that have it already. */
+function readAgain(cache: QueryClient, changes: Map<string, number>) {
+  for (const queryKey of [['clocks'], ['today']]) void cache.invalidateQueries({ queryKey })
+  for (const [job, event] of changes) {
+    const page = cache.getQueryData<JobPage>(['job', job])
+    if (!page || page.event < event) void cache.invalidateQueries({ queryKey: ['job', job] })
   }
-  stream.onerror = () => {
+}
+
+/** The server says every five seconds that it is there; after so long it is not, in
+ * milliseconds. */
+const silence = 12_000
+
+/** How long after a stream ended another is opened, in milliseconds: longer each time. */
+const [firstPause, longestPause] = [500, 10_000]
+
+/** The stream itself, opened anew for as long as it is wanted. A line that was down is
+ * caught up on by reading all anew. */
+function open(tell: (told: Told) => void): () => void {
+  let stream: EventSource | undefined
+  let [lost, tries] = [false, 0]
+  let watchdog: ReturnType<typeof setTimeout> | undefined
+  let again: ReturnType<typeof setTimeout> | undefined
+
+  const heard = () => {
+    clearTimeout(watchdog)
+    watchdog = setTimeout(fail, silence)
+  }
+  const fail = () => {
+    clearTimeout(watchdog)
+    stream?.close()
     lost = true
     tell({ kind: 'down' })
+    again = setTimeout(begin, Math.min(firstPause * 2 ** tries++, longestPause))
   }
-  stream.addEventListener('change', (event) => {
-    tell({ kind: 'change', change: JSON.parse(event.data as string) as Change })
-  })
-  stream.addEventListener('anew', () => tell({ kind: 'anew' }))
-  return () => stream.close()
+  const begin = () => {
+    stream = new EventSource('/api/events')
+    heard()
+    stream.onopen = () => {
+      heard()
+      tries = 0
+      tell({ kind: 'up' })
+      if (lost) tell({ kind: 'anew' })
+      lost = false
+    }
+    // Whatever it was, an answer that is no stream or a line that broke off.
+    stream.onerror = fail
+    stream.addEventListener('ping', heard)
+    stream.addEventListener('change', (event) => {
+      heard()
+      tell({ kind: 'change', change: JSON.parse(event.data as string) as Change })
+    })
+    stream.addEventListener('anew', () => {
+      heard()
+      tell({ kind: 'anew' })
+    })
+  }
+  const now = () => {
+    if (!lost) return
+    clearTimeout(again)
+    clearTimeout(watchdog)
+    stream?.close()
+    begin()
+  }
+  addEventListener('online', now)
+  begin()
+  return () => {
+    removeEventListener('online', now)
+    clearTimeout(again)
+    clearTimeout(watchdog)
+    stream?.close()
+  }
 }
 
 /** Listens for as long as somebody is signed in. One tab of a browser holds the

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { client, take } from './client'
+import { forgetDrafts } from '../parts/draft'
 import type { Hello, Person } from './types'
 
 const key = ['hello']
@@ -8,7 +9,7 @@ const key = ['hello']
 export function useHello() {
   return useQuery({
     queryKey: key,
-    queryFn: async () => (await take(client.GET('/hello'))) as Hello,
+    queryFn: async () => (await take(client.GET('/hello'))) as Hello & { left?: boolean },
     staleTime: 60_000,
   })
 }
@@ -42,9 +43,11 @@ export function useSignOut() {
   return useMutation({
     mutationFn: async () => (await take(client.POST('/sign-out', {}))) as Hello,
     onSuccess: (hello) => {
-      cache.setQueryData(key, hello)
-      // Nothing of the person who left stays behind, on the screen or on the device.
-      void globalThis.caches?.delete('grapnel-data-1')
+      cache.setQueryData(key, { ...hello, left: true })
+      // Nothing of the person who left stays behind, on the screen or on the device, but for
+      // what they did and the server has not been told of.
+      for (const name of ['grapnel-pages', 'grapnel-constants']) void globalThis.caches?.delete(name)
+      forgetDrafts()
       cache.removeQueries({ predicate: (query) => query.queryKey[0] !== key[0] })
     },
   })

@@ -4,7 +4,8 @@ import { Popover } from 'radix-ui'
 import { BellRing, Hourglass } from 'lucide-react'
 import { useEffect, useRef } from 'react'
 import { Link } from 'react-router'
-import { left, useClocks, useSeconds, useStopClock } from '../api/clocks'
+import { left, useClocks, useSeconds } from '../api/clocks'
+import { useStopClock } from '../delivery/use'
 import type { RunningClock } from '../api/types'
 import { ring } from './ring'
 
@@ -76,7 +77,7 @@ function Row({ clock, seconds }: { clock: RunningClock; seconds: number }) {
         </span>
       </Link>
       <span className={`num text-[1.15rem] font-bold ${over ? 'text-oxide-text' : ''}`}>{countdown(seconds)}</span>
-      <button type="button" className="btn" disabled={stop.isPending} onClick={() => stop.mutate(clock.id)}>
+      <button type="button" className="btn" disabled={stop.isPending} onClick={() => stop.mutate(clock)}>
         {over ? 'Seen' : 'Stop'}
       </button>
     </li>

@@ -66,22 +66,37 @@ export function Keys() {
 }
 
 /** The body of a dialog: title, content, and a way to close it. */
-export function Sheet({ title, about, children }: { title: string; about?: string; children: React.ReactNode }) {
+type SheetProps = {
+  title: string
+  about?: string
+  /** It is not to be closed before it is answered. */
+  stays?: boolean
+  children: React.ReactNode
+}
+
+export function Sheet({ title, about, stays, children }: SheetProps) {
+  const hold = (event: Event) => {
+    if (stays) event.preventDefault()
+  }
   return (
     <Dialog.Portal>
       <Dialog.Overlay className="fixed inset-0 z-30 bg-ink opacity-40" />
       <Dialog.Content
-        aria-describedby={undefined}
+        {...(about ? {} : { 'aria-describedby': undefined })}
+        onEscapeKeyDown={hold}
+        onPointerDownOutside={hold}
         className="fixed top-1/2 left-1/2 z-40 max-h-[92dvh] w-[min(560px,94vw)] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-[10px] border-[1.5px] border-ink bg-sheet p-5"
       >
         <div className="mb-3 flex items-start gap-4">
           <div>
             <Dialog.Title className="text-head font-bold">{title}</Dialog.Title>
-            {about && <p className="text-small text-lead">{about}</p>}
+            {about && <Dialog.Description className="text-small text-lead">{about}</Dialog.Description>}
           </div>
-          <Dialog.Close className="btn ml-auto" aria-label="Close">
-            Close
-          </Dialog.Close>
+          {!stays && (
+            <Dialog.Close className="btn ml-auto" aria-label="Close">
+              Close
+            </Dialog.Close>
+          )}
         </div>
         {children}
       </Dialog.Content>

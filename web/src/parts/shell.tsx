@@ -5,6 +5,7 @@ import { type ReactNode, useState } from 'react'
 import { NavLink, useNavigate } from 'react-router'
 import { useLineUp } from '../api/live'
 import { useHello, useSignOut } from '../api/session'
+import { DeedsBar } from '../delivery/list'
 import { ClockBar } from './clocks'
 import { currentTheme, setTheme } from './theme'
 import { Keys } from './keys'
@@ -49,6 +50,7 @@ function TopBar() {
       </nav>
       <div className="ml-auto flex min-w-0 items-center gap-1">
         <LineDown />
+        <DeedsBar />
         <ClockBar />
         <ThemeButton />
         <PersonMenu />

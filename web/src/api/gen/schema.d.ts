@@ -1422,6 +1422,8 @@ export interface components {
             batteries: components["schemas"]["BatteryOnJob"][];
             cautions: components["schemas"]["CautionText"][];
             customer: components["schemas"]["Customer"];
+            /** Format: int64 */
+            event: number;
             job: components["schemas"]["Job"];
             photos: components["schemas"]["Photo"][];
             records: unknown;
@@ -1726,6 +1728,8 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             picture: components["schemas"]["Picture"];
             refusals: components["schemas"]["Refusal"][];
+            /** Format: int64 */
+            revision: number;
             stage: string;
             trail: components["schemas"]["Stage"][];
             understood: components["schemas"]["Understood"][];
@@ -3021,7 +3025,10 @@ export interface operations {
     stopClock: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description A UUIDv7 made by the client: the same change under it is made once */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 clock: string;
             };
@@ -4095,7 +4102,10 @@ export interface operations {
     mount: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description A UUIDv7 made by the client: the same change under it is made once */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 job: string;
                 battery: string;
@@ -4338,7 +4348,10 @@ export interface operations {
     closeJob: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description A UUIDv7 made by the client: the same change under it is made once */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 job: string;
             };
@@ -4414,7 +4427,10 @@ export interface operations {
     desk: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description A UUIDv7 made by the client: the same change under it is made once */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 job: string;
             };
@@ -4494,7 +4510,10 @@ export interface operations {
     relabel: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description A UUIDv7 made by the client: the same change under it is made once */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 job: string;
             };
@@ -4978,7 +4997,10 @@ export interface operations {
     reopenJob: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description A UUIDv7 made by the client: the same change under it is made once */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 job: string;
             };
@@ -5211,7 +5233,10 @@ export interface operations {
     describe: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description A UUIDv7 made by the client: the same change under it is made once */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 job: string;
             };

@@ -1,11 +1,11 @@
 // Bring it in: what it is, what they say, and the battery. Three taps for the
 // usual case; everything else may be left out.
-import { useRef, useState } from 'react'
 import { useNavigate, useSearchParams } from 'react-router'
 import { v7 as uuid } from 'uuid'
 import { useImport } from '../../api/bench'
 import { nobody, useBringIn, useChoices, useVehicles } from '../../api/jobs'
 import type { BringInBody, FoundVehicle } from '../../api/types'
+import { useDraft } from '../../parts/draft'
 import { Chips, Text } from '../../parts/controls'
 import { type FieldDraft, Fields, saidFrom } from '../../parts/fields'
 import { emptyLabel, type LabelDraft, LabelFields, labelFrom } from '../../parts/label-fields'
@@ -34,8 +34,9 @@ export function BringInScreen() {
   const [search] = useSearchParams()
   const navigate = useNavigate()
   const bringIn = useBringIn()
-  const jobId = useRef(uuid())
-  const [draft, setDraft] = useState<Coming>({
+  // The same job however often it is asked for, also by the page opened anew.
+  const [jobId, , forgetId] = useDraft('bring-in id', () => uuid())
+  const [draft, setDraft, forgetDraft] = useDraft<Coming>('bring-in', {
     plate: search.get('plate') ?? '',
     description: '',
     kind: 'car',
@@ -51,11 +52,16 @@ export function BringInScreen() {
     joined: '',
     known: null,
   })
-  const [label, setLabel] = useState<LabelDraft>(emptyLabel)
+  const [label, setLabel, forgetLabel] = useDraft<LabelDraft>('bring-in label', emptyLabel)
   const change = (part: Partial<Coming>) => setDraft({ ...draft, ...part })
   const submit = (event: React.FormEvent) => {
     event.preventDefault()
-    bringIn.mutate(bodyFrom(jobId.current, draft, label), { onSuccess: (job) => void navigate(`/jobs/${job.id}`) })
+    bringIn.mutate(bodyFrom(jobId, draft, label), {
+      onSuccess: (job) => {
+        ;[forgetId, forgetDraft, forgetLabel].forEach((forget) => forget())
+        void navigate(`/jobs/${job.id}`)
+      },
+    })
   }
   return (
     <Shell>

@@ -1,7 +1,8 @@
 // Crank power: the load against its limit, the countdown in figures that can be
 // read from the other side of the bonnet, and what the other methods say.
 import { useEffect, useRef } from 'react'
-import { left, useClocks, useSeconds, useStopClock } from '../../api/clocks'
+import { left, useClocks, useSeconds } from '../../api/clocks'
+import { useStopClock } from '../../delivery/use'
 import type { BatteryOnJob, Picture } from '../../api/types'
 import { thin } from '../../parts/format'
 import { tick } from '../../parts/ring'
@@ -87,7 +88,7 @@ function Countdown({ battery, picture }: CountProps) {
       <Chain share={share} />
       <span className="font-bold">Watch the volts, not the amps</span>
       <Tiles picture={picture} />
-      <button type="button" className="btn min-h-[48px] max-lg:hidden" onClick={() => stop.mutate(running.id)}>
+      <button type="button" className="btn min-h-[48px] max-lg:hidden" onClick={() => stop.mutate(running)}>
         {seconds > 0 ? 'Stop: load off' : 'Seen'}
       </button>
     </div>

@@ -3,9 +3,8 @@
 import { useState } from 'react'
 import { useSum } from '../../api/bench'
 import { ApiProblem } from '../../api/client'
-import { useRelabel } from '../../api/jobs'
 import type { BatteryOnJob } from '../../api/types'
-import { useAnswer } from '../../api/work'
+import { useAnswer, useRelabel } from '../../delivery/use'
 import { Trouble } from '../../parts/trouble'
 
 const prefix = 'made_'
@@ -25,7 +24,7 @@ export function DateCode({ job, battery }: { job: string; battery: BatteryOnJob 
   }
   const confirm = (date: string) =>
     relabel.mutate({
-      id: battery.id,
+      battery: battery.id,
       tag: battery.tag,
       maker: battery.maker,
       label: { ...battery.label, made: date },

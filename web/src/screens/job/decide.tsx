@@ -2,7 +2,7 @@
 // with what each would prove or cost, and the choice written down.
 import { useState } from 'react'
 import type { BatteryOnJob, JobPage } from '../../api/types'
-import { useAnswer } from '../../api/work'
+import { useAnswer } from '../../delivery/use'
 import { useWord } from '../../api/words'
 import { Trouble } from '../../parts/trouble'
 import { ForCustomer, TurnsAndSchools } from './account'

@@ -5,7 +5,8 @@ import { useState } from 'react'
 import { useChoices } from '../../api/jobs'
 import { usePeople } from '../../api/session'
 import type { Desk, JobPage } from '../../api/types'
-import { useDesk } from '../../api/work'
+import { useDesk } from '../../delivery/use'
+import { useDraft, useForgotten } from '../../parts/draft'
 import { Sheet } from '../../parts/keys'
 import { Trouble } from '../../parts/trouble'
 
@@ -31,13 +32,14 @@ function DeskSheet({ page, done }: { page: JobPage; done: () => void }) {
   const { job } = page
   const { data: people } = usePeople()
   const { data: choices } = useChoices()
-  const [desk, setDesk] = useState<Desk>({
+  const [desk, setDesk, forget] = useDraft<Desk>(`desk ${job.id}`, {
     place: job.place,
     assigned_to: job.assigned_to,
     waits_for: job.waits_for,
     waits_note: job.waits_note,
     note: '',
   })
+  useForgotten(forget)
   const change = useDesk(job.id)
   const submit = (event: React.FormEvent) => {
     event.preventDefault()

@@ -2,9 +2,8 @@
 // again and watches, and the hand-over.
 import { Link } from 'react-router'
 import { useTextFile } from '../../api/bench'
-import { useCloseJob } from '../../api/jobs'
 import type { BatteryOnJob, JobPage } from '../../api/types'
-import { useAnswer } from '../../api/work'
+import { useAnswer, useCloseJob } from '../../delivery/use'
 import { useWord } from '../../api/words'
 import { Trouble } from '../../parts/trouble'
 import type { StageProps } from './stages'

@@ -1,14 +1,15 @@
 // One job: the trail on the left, the stage at hand in the centre, what holds
 // on the right, and the reading line at the bottom, always.
-import { useEffect, useRef, useState } from 'react'
+import { useEffect, useState } from 'react'
 import { useParams } from 'react-router'
-import { v7 as uuid } from 'uuid'
 import { useClocks } from '../../api/clocks'
 import { useLineUp } from '../../api/live'
-import { useJob, useKeep, usePreview, useWithWaiting } from '../../api/jobs'
+import { useJob, usePreview, useWithWaiting } from '../../api/jobs'
+import { useKeep } from '../../delivery/use'
 import { useHello } from '../../api/session'
 import type { BatteryOnJob, JobPage } from '../../api/types'
 import { useWord } from '../../api/words'
+import { useDraft } from '../../parts/draft'
 import { Glyph } from '../../parts/glyph'
 import { typing } from '../../parts/keys'
 import { Shell } from '../../parts/shell'
@@ -72,7 +73,7 @@ type OneProps = HeadProps & { stage: string; setStage: SetStage }
 function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps) {
   const id = page.job.id
   const zone = useHello().data?.shop?.time_zone
-  const [line, setLine] = useState(useBroughtLine())
+  const [line, setLine] = useLineDraft(battery.id)
   const [aside, setAside] = useState<string[]>([])
   const preview = usePreview(page, battery.id, line, { aside })
   // What was begun while the kept line was on its way stays.
@@ -108,13 +109,7 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
           <Notice text={asked && preview.error ? '' : keeping.notice} />
           <StageView stage={here} {...props} />
           <div className="mt-4">
-            <PendingReadings
-              job={id}
-              battery={battery.id}
-              zone={zone}
-              setLine={setLine}
-              shown={battery.readings.map((r) => r.id)}
-            />
+            <PendingReadings job={id} setLine={setLine} shown={battery.readings.map((r) => r.id)} />
             <Readings
               page={page}
               readings={battery.readings}
@@ -174,6 +169,12 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
   )
 }
 
+/** The line as it is typed; one that a link brought along comes before what was begun. */
+function useLineDraft(battery: string) {
+  const brought = useBroughtLine()
+  return useDraft(brought ? `line ${battery} ${brought}` : `line ${battery}`, brought)
+}
+
 /** Keeps the line that stands there, once, however often the key is hit. */
 function useKeeping(
   { id: job, revision }: JobPage['job'],
@@ -188,29 +189,21 @@ function useKeeping(
   // What was refused was refused as the job stood then.
   const [refusedAt, setRefusedAt] = useState<number>()
   const onError = () => setRefusedAt(revision)
-  // The ID belongs to the line: a second tap or a second try sends the same one.
-  const sent = useRef<{ line: string; id: string } | null>(null)
   return {
     notice: keep.error && refusedAt === revision ? keep.error.message : notice,
     busy: keep.isPending,
     keepLine: (whole: string) =>
-      keep.mutate(
-        { id: uuid(), battery: battery.id, line: whole, takenAt: new Date().toISOString() },
-        { onSuccess: () => setNotice(''), onError },
-      ),
+      keep.mutate({ battery: battery.id, line: whole }, { onSuccess: () => setNotice(''), onError }),
     keep: () => {
       if (line.trim() === '' || keep.isPending) return
-      if (sent.current?.line !== line) sent.current = { line, id: uuid() }
       keep.mutate(
-        { id: sent.current.id, battery: battery.id, line, takenAt: new Date().toISOString() },
+        { battery: battery.id, line },
         {
           onSuccess: (answer) => {
-            setNotice(answer?.kept.reopened ? 'Kept. The job had been handed back; it is open again.' : '')
-            const page = answer?.page as JobPage | undefined
-            const after = page?.batteries.find((b) => b.id === battery.id)
+            setNotice(answer?.reopened ? 'Kept. The job had been handed back; it is open again.' : '')
+            const after = answer?.page?.batteries.find((b) => b.id === battery.id)
             // Whoever has gone on meanwhile is not called back.
             if (after) go((now) => (now === stage ? firstStage(after) : now))
-            sent.current = null
             done(line)
           },
           onError,

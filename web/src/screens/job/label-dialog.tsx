@@ -1,6 +1,7 @@
-import { useState } from 'react'
-import { useChoices, useRelabel } from '../../api/jobs'
+import { useChoices } from '../../api/jobs'
+import { useRelabel } from '../../delivery/use'
 import type { BatteryOnJob, FieldInfo } from '../../api/types'
+import { useDraft, useForgotten } from '../../parts/draft'
 import { FormDialog, KeepForm } from '../../parts/form-dialog'
 import { draftFrom, LabelFields, labelFrom } from '../../parts/label-fields'
 
@@ -24,11 +25,12 @@ export function LabelDialog(props: Props) {
 }
 
 function LabelForm({ job, battery, fields, done }: FormProps) {
-  const [draft, setDraft] = useState(() => draftFrom(battery, fields))
+  const [draft, setDraft, forget] = useDraft(`label ${battery.id}`, () => draftFrom(battery, fields))
+  useForgotten(forget)
   const relabel = useRelabel(job)
   const keep = () => {
     const label = { ...labelFrom(draft), position: battery.label.position }
-    relabel.mutate({ id: battery.id, tag: draft.tag, maker: draft.maker, label }, { onSuccess: done })
+    relabel.mutate({ battery: battery.id, tag: draft.tag, maker: draft.maker, label }, { onSuccess: done })
   }
   return (
     <KeepForm keep={keep} keeping={relabel.isPending} error={relabel.error} button="Keep the label">

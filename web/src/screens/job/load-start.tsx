@@ -1,12 +1,13 @@
 // The load goes on: its seconds are counted from this tap, in reach of the thumb.
 import { Hourglass } from 'lucide-react'
-import { left, useClocks, useSeconds, useStartClock, useStopClock } from '../../api/clocks'
+import { left, useClocks, useSeconds } from '../../api/clocks'
+import { useStartClock, useStopClock } from '../../delivery/use'
 import type { BatteryOnJob, JobPage } from '../../api/types'
 import { thin } from '../../parts/format'
 
 export function LoadStart({ page, battery }: { page: JobPage; battery: BatteryOnJob }) {
   const { data } = useClocks()
-  const start = useStartClock(page, battery.id)
+  const start = useStartClock(page, battery)
   const kind = battery.work.clocks.find((c) => c.kind === 'load')
   const stop = useStopClock()
   const running = data?.clocks.find((c) => c.battery_id === battery.id && c.kind === 'load')
@@ -14,11 +15,7 @@ export function LoadStart({ page, battery }: { page: JobPage; battery: BatteryOn
   if (running) {
     const over = left(running, data?.offset ?? 0, now) <= 0
     return (
-      <button
-        type="button"
-        className="btn btn-outline mb-2 min-h-[48px] w-full"
-        onClick={() => stop.mutate(running.id)}
-      >
+      <button type="button" className="btn btn-outline mb-2 min-h-[48px] w-full" onClick={() => stop.mutate(running)}>
         {over ? 'Seen' : 'Stop: load off'}
       </button>
     )
@@ -29,7 +26,7 @@ export function LoadStart({ page, battery }: { page: JobPage; battery: BatteryOn
       type="button"
       className="btn btn-outline mb-2 min-h-[48px] w-full"
       onClick={() => {
-        start.mutate({ kind })
+        start.mutate(kind)
         scrollTo({ top: 0 })
       }}
     >

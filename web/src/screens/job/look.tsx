@@ -3,7 +3,8 @@
 import { useCallback, useState } from 'react'
 import { Camera } from 'lucide-react'
 import type { JobPage } from '../../api/types'
-import { letGo, useKeepPhoto, useWaitingPictures, type Picture } from '../../api/photos'
+import { useKeepPhoto, useWaitingPictures, type Picture } from '../../api/photos'
+import { Refused } from '../../delivery/list'
 import { useWord } from '../../api/words'
 import { clock } from '../../parts/format'
 import { Trouble } from '../../parts/trouble'
@@ -247,12 +248,7 @@ function WaitingPicture({ picture }: { picture: Picture }) {
         className="aspect-[4/3] w-full rounded-part border-[1.5px] border-marigold object-cover"
       />
       {refused ? (
-        <>
-          <p className="text-small text-oxide-text">{refused}</p>
-          <button type="button" className="btn" onClick={() => void letGo(picture)}>
-            Let it go
-          </button>
-        </>
+        <Refused deed={picture} />
       ) : (
         <p className="text-small text-marigold-text">On this device, to be sent</p>
       )}

@@ -1,7 +1,8 @@
 import { Dialog } from 'radix-ui'
 import { useState } from 'react'
-import { useChange, usePreview } from '../../api/jobs'
-import { takeBack, usePending } from '../../api/outbox'
+import { usePreview } from '../../api/jobs'
+import { takeBack } from '../../delivery/queue'
+import { useChange, useDeeds } from '../../delivery/use'
 import type { Effect, Finding, JobPage, ReadingView } from '../../api/types'
 import { useWord } from '../../api/words'
 import { Against } from '../../parts/against'
@@ -111,7 +112,7 @@ function Row({ page, reading, finding, effect, zone, setLine, aside, turnAside }
             type="button"
             className="btn px-2.5 text-small"
             disabled={change.isPending}
-            onClick={() => change.mutate({ what: 'undo', reading: reading.id })}
+            onClick={() => change.mutate({ kind: 'undo', reading: reading.id })}
           >
             Undo
           </button>
@@ -123,14 +124,14 @@ function Row({ page, reading, finding, effect, zone, setLine, aside, turnAside }
 
 /** Takes a line that has not been sent back out, to be typed otherwise. */
 function TakeBack({ id, setLine }: { id: string; setLine: (line: string) => void }) {
-  const deed = usePending().find((p) => p.id === id)
-  if (!deed || !('line' in deed)) return null
+  const deed = useDeeds().find((d) => d.id === id)
+  if (deed?.kind !== 'reading') return null
   return (
     <button
       type="button"
       className="btn px-2.5 text-small"
       onClick={() => {
-        takeBack(id)
+        void takeBack(id)
         setLine(deed.line)
       }}
     >
@@ -192,7 +193,8 @@ function ChangeDialog({ page, reading, what }: { page: JobPage; reading: Reading
   const submit = (event: React.FormEvent) => {
     event.preventDefault()
     const done = { onSuccess: () => setOpen(false) }
-    change.mutate({ what, reading: reading.id, line: what === 'correct' ? line : undefined, reason }, done)
+    const of = { reading: reading.id, reason }
+    change.mutate(what === 'correct' ? { kind: what, line, ...of } : { kind: what, ...of }, done)
   }
   return (
     <Dialog.Root

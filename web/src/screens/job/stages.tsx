@@ -1,7 +1,7 @@
 // The stage at hand with its working surface; each comes when it is opened first.
 import { lazy, useState } from 'react'
 import type { Assessment, BatteryOnJob, JobPage, Picture } from '../../api/types'
-import { useClearStop } from '../../api/work'
+import { useClearStop } from '../../delivery/use'
 import { useWord } from '../../api/words'
 import { Part } from '../../parts/part'
 import { Trouble } from '../../parts/trouble'

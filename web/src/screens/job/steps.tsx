@@ -3,9 +3,9 @@
 // belongs to it.
 import { Check, Hourglass, Minus, Pencil, X } from 'lucide-react'
 import { useState } from 'react'
-import { left, useClocks, useSeconds, useStartClock, useStopClock } from '../../api/clocks'
+import { left, useClocks, useSeconds } from '../../api/clocks'
 import type { BatteryOnJob, JobPage, Step } from '../../api/types'
-import { useAnswer } from '../../api/work'
+import { useAnswer, useStartClock, useStopClock } from '../../delivery/use'
 import { countdown } from '../../parts/clocks'
 import { Trouble } from '../../parts/trouble'
 
@@ -152,7 +152,7 @@ type ClockProps = { kind: string; page: JobPage; battery: BatteryOnJob; setLine:
  * reading that follows, begins that reading with it. */
 export function ClockButton({ kind, page, battery, setLine }: ClockProps) {
   const { data } = useClocks()
-  const start = useStartClock(page, battery.id)
+  const start = useStartClock(page, battery)
   const stop = useStopClock()
   const running = data?.clocks.find((c) => c.battery_id === battery.id && (c.kind === kind || c.kind === follows[kind]))
   const now = useSeconds(!!running)
@@ -164,7 +164,7 @@ export function ClockButton({ kind, page, battery, setLine }: ClockProps) {
         type="button"
         className="btn min-h-[48px] px-3"
         aria-label={`${countdown(set.seconds)}, start the clock: ${set.text.text}`}
-        onClick={() => start.mutate({ kind: set })}
+        onClick={() => start.mutate(set)}
       >
         <Hourglass size={18} aria-hidden="true" />
         <span className="num">{countdown(set.seconds)}</span>
@@ -179,7 +179,7 @@ export function ClockButton({ kind, page, battery, setLine }: ClockProps) {
         type="button"
         className={`btn num min-h-[48px] px-3 font-bold ${seconds <= 0 ? 'border-oxide text-oxide-text' : 'border-marigold'}`}
         aria-label={`${countdown(seconds)} ${running.text.text}: ${seconds <= 0 ? 'seen' : 'stop the clock'}`}
-        onClick={() => stop.mutate(running.id)}
+        onClick={() => stop.mutate(running)}
       >
         {countdown(seconds)}
       </button>

@@ -1,7 +1,8 @@
-import { useState } from 'react'
-import { useChoices, useDescribe } from '../../api/jobs'
+import { useChoices } from '../../api/jobs'
+import { useDescribe } from '../../delivery/use'
 import type { FieldInfo, JobPage } from '../../api/types'
 import { Text } from '../../parts/controls'
+import { useDraft, useForgotten } from '../../parts/draft'
 import { draftOf, Fields, saidFrom } from '../../parts/fields'
 import { FormDialog, KeepForm } from '../../parts/form-dialog'
 
@@ -25,19 +26,22 @@ export function VehicleDialog(props: Props) {
 }
 
 function VehicleForm({ job, vehicle, fields, done }: FormProps) {
-  const [plate, setPlate] = useState(vehicle.plate)
-  const [description, setDescription] = useState(vehicle.description)
-  const [facts, setFacts] = useState(() => draftOf(vehicle, fields))
+  const [draft, setDraft, forget] = useDraft(`vehicle ${vehicle.id}`, () => ({
+    plate: vehicle.plate,
+    description: vehicle.description,
+    facts: draftOf(vehicle, fields),
+  }))
+  useForgotten(forget)
+  const change = (part: Partial<typeof draft>) => setDraft({ ...draft, ...part })
   const describe = useDescribe(job)
-  const keep = () =>
-    describe.mutate({ id: vehicle.id, plate, description, facts: saidFrom(facts) }, { onSuccess: done })
+  const keep = () => describe.mutate({ id: vehicle.id, ...draft, facts: saidFrom(draft.facts) }, { onSuccess: done })
   return (
     <KeepForm keep={keep} keeping={describe.isPending} error={describe.error} button="Keep the vehicle">
       <div className="grid grid-cols-2 gap-3">
-        <Text label="Plate or name" value={plate} set={setPlate} />
-        <Text label="In words" value={description} set={setDescription} />
+        <Text label="Plate or name" value={draft.plate} set={(plate) => change({ plate })} />
+        <Text label="In words" value={draft.description} set={(description) => change({ description })} />
       </div>
-      <Fields fields={fields} draft={facts} set={setFacts} />
+      <Fields fields={fields} draft={draft.facts} set={(facts) => change({ facts })} />
     </KeepForm>
   )
 }

@@ -1,7 +1,9 @@
+import { Dialog } from 'radix-ui'
 import { useState } from 'react'
 import { type SetUpBody, useSetUp, useSignIn } from '../../api/session'
 import type { Hello } from '../../api/types'
 import { Mark } from '../../parts/glyph'
+import { Sheet } from '../../parts/keys'
 import { Trouble } from '../../parts/trouble'
 
 function Frame({ title, about, children }: { title: string; about: string; children: React.ReactNode }) {
@@ -46,12 +48,35 @@ function Field({ label, value, set, type = 'text', auto = 'off', focus = false }
   )
 }
 
+/** The session has ended in mid-work: what is open stays as it is behind this. */
+export function SignInAgain({ hello, name }: { hello: Hello; name: string }) {
+  return (
+    <Dialog.Root open>
+      <Sheet
+        title="Sign in to go on"
+        about={`The session of ${name} has ended. What was typed is still there, and what was done waits on this device.`}
+        stays
+      >
+        <SignInForm hello={hello} />
+      </Sheet>
+    </Dialog.Root>
+  )
+}
+
 export function SignInScreen({ hello }: { hello: Hello }) {
+  return (
+    <Frame title="Grapnel" about="The verdict holds.">
+      <SignInForm hello={hello} />
+    </Frame>
+  )
+}
+
+function SignInForm({ hello }: { hello: Hello }) {
   const [signInName, setSignInName] = useState('')
   const [password, setPassword] = useState('')
   const signIn = useSignIn()
   return (
-    <Frame title="Grapnel" about="The verdict holds.">
+    <>
       <form
         className="grid gap-3"
         onSubmit={(e) => {
@@ -83,7 +108,7 @@ export function SignInScreen({ hello }: { hello: Hello }) {
           </div>
         </section>
       )}
-    </Frame>
+    </>
   )
 }
 

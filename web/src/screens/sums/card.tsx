@@ -3,7 +3,8 @@
 import { Check, Copy } from 'lucide-react'
 import { useEffect, useMemo, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
-import { type Inputs, useKeepSum, useSum } from '../../api/bench'
+import { type Inputs, useSum } from '../../api/bench'
+import { useKeepSum } from '../../delivery/use'
 import { ApiProblem } from '../../api/client'
 import { useJob, useToday } from '../../api/jobs'
 import type { Source, SumCard, SumFigure, SumInput, SumResult } from '../../api/types'
@@ -209,7 +210,7 @@ type ToJobProps = { job: string; card: SumCard; inputs: Inputs; line?: string }
 
 function ToJob({ job, card, inputs, line }: ToJobProps) {
   const { data: page } = useJob(job)
-  const keep = useKeepSum()
+  const keep = useKeepSum(job)
   const name = page?.vehicle?.plate || 'the job'
   return (
     <>
@@ -222,9 +223,9 @@ function ToJob({ job, card, inputs, line }: ToJobProps) {
         type="button"
         className={`btn ${line ? '' : 'btn-main'}`}
         disabled={keep.isPending}
-        onClick={() => keep.mutate({ job, sum: card.id, inputs })}
+        onClick={() => keep.mutate({ sum: card.id, title: card.title, inputs })}
       >
-        {keep.isSuccess ? `Kept with ${name}` : `Keep this sum with ${name}`}
+        {keep.isSuccess ? (keep.data ? `Kept with ${name}` : `To be sent to ${name}`) : `Keep this sum with ${name}`}
       </button>
       <Link className="btn" to={`/jobs/${job}`}>
         Back to {name}

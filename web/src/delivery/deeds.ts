@@ -1,0 +1,242 @@
+// What a person did that is to be written down: one row each, with its own ID, which is
+// the key under which the server does it once. How each kind is sent stands in one table.
+import { ApiProblem, client, Offline, take } from '../api/client'
+import type {
+  Clocks,
+  Desk,
+  JobPage,
+  LabelSaid,
+  Mounting,
+  ProblemBody,
+  ProblemField,
+  RunningClock,
+  VehicleBody,
+} from '../api/types'
+
+/** What was done, by its kind. */
+export type Doing =
+  | { kind: 'reading'; battery: string; line: string }
+  | { kind: 'answer'; battery: string; code: string; value: string; note?: string }
+  | { kind: 'stop'; battery: string; stop: string; readings: string[]; revision: number; reason: string }
+  | { kind: 'label'; battery: string; tag: string; maker: string; label: LabelSaid }
+  | { kind: 'vehicle'; vehicle: VehicleBody }
+  | { kind: 'mounting'; battery: string; mounting: Mounting }
+  | { kind: 'desk'; desk: Desk }
+  | { kind: 'close' }
+  | { kind: 'reopen' }
+  | { kind: 'correct'; reading: string; line: string; reason: string }
+  | { kind: 'mistaken'; reading: string; reason: string }
+  | { kind: 'undo'; reading: string }
+  | { kind: 'clock'; battery: string; clock: RunningClock }
+  | { kind: 'clock_stop'; clock: string }
+  | { kind: 'sum'; sum: string; title: string; inputs: Record<string, string> }
+  | { kind: 'picture'; note: string; body: Blob }
+
+export type Kind = Doing['kind']
+
+/** What the server had against a deed. */
+export type Refusal = { text: string; status: number; fields: ProblemField[] }
+
+export type Deed = Doing & {
+  id: string
+  /** The job, battery or vehicle it is done to: deeds of one subject are sent in order. */
+  subject: string
+  /** When it was done, by the device's own time. */
+  at: string
+  /** Who did it: it is sent under their name only. */
+  person?: string
+  by?: string
+  /** It then waits for a person. */
+  refused?: Refusal
+  /** Its place among all deeds of this device. */
+  order?: number
+}
+
+/** What the server answered: the subject as it stands then. */
+export type Sent = { page?: JobPage; clocks?: Clocks; reopened?: boolean }
+
+type Of<K extends Kind> = Extract<Deed, { kind: K }>
+
+const key = (deed: Deed) => ({ header: { 'Idempotency-Key': deed.id } })
+
+async function page(call: Promise<unknown>): Promise<Sent> {
+  return { page: (await call) as JobPage }
+}
+
+async function clocks(call: Promise<unknown>): Promise<Sent> {
+  return { clocks: (await call) as Clocks }
+}
+
+const change = (deed: Of<'correct' | 'mistaken' | 'undo'>) => ({
+  params: { path: { job: deed.subject, reading: deed.reading } },
+  body: {
+    id: deed.id,
+    line: 'line' in deed ? deed.line : undefined,
+    reason: 'reason' in deed ? deed.reason : undefined,
+  },
+})
+
+const ways: { [K in Kind]: (deed: Of<K>) => Promise<Sent> } = {
+  reading: async ({ subject, id, line, battery, at }) => {
+    const answer = await take(
+      client.PUT('/jobs/{job}/readings/{reading}', {
+        params: { path: { job: subject, reading: id } },
+        body: { line, battery_id: battery, taken_at: at },
+      }),
+    )
+    return { page: answer.page as unknown as JobPage, reopened: answer.kept.reopened }
+  },
+  answer: ({ subject, id, battery, at, code, value, note }) =>
+    page(
+      take(
+        client.PUT('/jobs/{job}/answers/{answer}', {
+          params: { path: { job: subject, answer: id } },
+          body: { battery_id: battery, at, code, value, note },
+        }),
+      ),
+    ),
+  stop: ({ subject, id, battery, stop, readings, revision, reason }) =>
+    page(
+      take(
+        client.PUT('/jobs/{job}/clearings/{clearing}', {
+          params: { path: { job: subject, clearing: id } },
+          body: { battery_id: battery, stop, readings, revision, reason },
+        }),
+      ),
+    ),
+  label: (deed) =>
+    page(
+      take(
+        client.PUT('/jobs/{job}/label', {
+          params: { path: { job: deed.subject }, ...key(deed) },
+          body: { id: deed.battery, tag: deed.tag, maker: deed.maker, label: deed.label },
+        }),
+      ),
+    ),
+  vehicle: (deed) =>
+    page(
+      take(
+        client.PUT('/jobs/{job}/vehicle', {
+          params: { path: { job: deed.subject }, ...key(deed) },
+          body: deed.vehicle,
+        }),
+      ),
+    ),
+  mounting: (deed) =>
+    page(
+      take(
+        client.PUT('/jobs/{job}/batteries/{battery}/mounting', {
+          params: { path: { job: deed.subject, battery: deed.battery }, ...key(deed) },
+          body: deed.mounting,
+        }),
+      ),
+    ),
+  desk: (deed) =>
+    page(
+      take(client.PUT('/jobs/{job}/desk', { params: { path: { job: deed.subject }, ...key(deed) }, body: deed.desk })),
+    ),
+  close: (deed) =>
+    page(take(client.POST('/jobs/{job}/close', { params: { path: { job: deed.subject }, ...key(deed) } }))),
+  reopen: (deed) =>
+    page(take(client.POST('/jobs/{job}/reopen', { params: { path: { job: deed.subject }, ...key(deed) } }))),
+  correct: (deed) => page(take(client.POST('/jobs/{job}/readings/{reading}/correct', change(deed)))),
+  mistaken: (deed) => page(take(client.POST('/jobs/{job}/readings/{reading}/mistaken', change(deed)))),
+  undo: (deed) => page(take(client.POST('/jobs/{job}/readings/{reading}/undo', change(deed)))),
+  clock: ({ subject, id, battery, at, clock }) =>
+    clocks(
+      take(
+        client.PUT('/jobs/{job}/clocks/{clock}', {
+          params: { path: { job: subject, clock: id } },
+          body: { battery_id: battery, kind: clock.kind, started_at: at },
+        }),
+      ),
+    ),
+  clock_stop: (deed) =>
+    clocks(take(client.POST('/clocks/{clock}/stop', { params: { path: { clock: deed.clock }, ...key(deed) } }))),
+  sum: ({ subject, id, sum, inputs }) =>
+    page(
+      take(
+        client.PUT('/jobs/{job}/sums/{kept}', { params: { path: { job: subject, kept: id } }, body: { sum, inputs } }),
+      ),
+    ),
+  picture: sendPicture,
+}
+
+/** A picture goes as it is. Only the one answer that the server gives for a kept one
+ * counts: what stands between answers 200 with a page of its own. */
+async function sendPicture({ subject, id, note, at, body }: Of<'picture'>): Promise<Sent> {
+  const about = new URLSearchParams({ note, taken_at: at })
+  const limit = AbortSignal.timeout(uploadTime)
+  const answer = await fetch(`/api/jobs/${subject}/photos/${id}?${about}`, {
+    method: 'PUT',
+    body,
+    signal: limit,
+  }).catch(() => null)
+  if (answer?.status === 204) return {}
+  const problem = (await answer?.json().catch(() => null)) as ProblemBody | null
+  if (!problem || !Array.isArray(problem.errors)) throw new Offline()
+  throw new ApiProblem(problem)
+}
+
+/** How long a picture may take on a slow line, in milliseconds. */
+const uploadTime = 60_000
+
+/** Sends a deed. */
+export function send(deed: Deed): Promise<Sent> {
+  return (ways[deed.kind] as (deed: Deed) => Promise<Sent>)(deed)
+}
+
+/** A deed in the form in which the core on the device counts it in. */
+export function asWaiting(deed: Deed): object {
+  const { id, kind, at, by } = deed
+  const base = { id, kind, at, by }
+  switch (deed.kind) {
+    case 'vehicle':
+      return { ...base, ...deed.vehicle, id }
+    case 'desk':
+      return { ...base, ...deed.desk }
+    case 'picture':
+    case 'clock':
+    case 'clock_stop':
+    case 'sum':
+      return base
+    default: {
+      const { battery, ...rest } = { battery: undefined, ...deed }
+      return { ...rest, ...base, battery_id: battery, subject: undefined, person: undefined, order: undefined }
+    }
+  }
+}
+
+/** What a deed says, for a list of them; word gives the trade's word for a code. */
+export function says(deed: Deed, word: (code: string) => string): string {
+  switch (deed.kind) {
+    case 'reading':
+      return deed.line
+    case 'correct':
+      return `corrected to ${deed.line}`
+    case 'answer':
+      return `${word(deed.code)}: ${deed.value === '' ? 'taken back' : word(deed.value)}`
+    case 'stop':
+      return `stop rule lifted: ${deed.reason}`
+    case 'picture':
+      return deed.note === '' ? 'a picture' : `picture: ${deed.note}`
+    case 'clock':
+      return deed.clock.text.text
+    case 'sum':
+      return `sum: ${deed.title}`
+    default:
+      return plain[deed.kind]
+  }
+}
+
+const plain = {
+  label: 'the label',
+  vehicle: 'what is known of the vehicle',
+  mounting: 'how it sits',
+  desk: 'where it stands and who has it',
+  close: 'handed back',
+  reopen: 'taken up again',
+  mistaken: 'a reading marked mistaken',
+  undo: 'a change taken back',
+  clock_stop: 'a clock stopped',
+}

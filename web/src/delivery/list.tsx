@@ -1,0 +1,117 @@
+// What waits on this device, to look at: in the bar on top how much, and on a tap each
+// deed with what is wrong with it and the ways on.
+import { Popover } from 'radix-ui'
+import { CloudUpload, TriangleAlert } from 'lucide-react'
+import { Link } from 'react-router'
+import { useHello } from '../api/session'
+import { useWord } from '../api/words'
+import { clock } from '../parts/format'
+import { says, type Deed } from './deeds'
+import { takeBack, tryAgain } from './queue'
+import { useDeeds, useDeedsLast } from './use'
+
+/** How much waits, on every screen. */
+export function DeedsBar() {
+  const list = useDeeds()
+  const lasts = useDeedsLast()
+  if (list.length === 0) return null
+  const back = list.filter((d) => d.refused).length
+  return (
+    <Popover.Root>
+      <Popover.Trigger className="flex min-h-[38px] items-center gap-1.5 rounded-[19px] border-[1.5px] border-bar-ink bg-marigold-wash px-3 text-ink">
+        {back > 0 ? <TriangleAlert size={17} aria-hidden="true" /> : <CloudUpload size={17} aria-hidden="true" />}
+        <span className="num font-bold">{list.length}</span>
+        <span className="max-md:sr-only text-small">{back > 0 ? `${back} sent back` : 'to be sent'}</span>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="end"
+          sideOffset={6}
+          aria-label="On this device"
+          className="z-20 max-h-[80dvh] w-[min(440px,94vw)] overflow-y-auto rounded-part border-[1.5px] border-ink bg-sheet p-3 text-ink"
+        >
+          <h2 className="font-bold">On this device, not at the server yet</h2>
+          {!lasts && (
+            <p className="rounded-part bg-oxide-wash px-2 py-1 text-small">
+              This browser keeps nothing: leave this page open until all is sent.
+            </p>
+          )}
+          <ol aria-label="What waits">
+            {list.map((d) => (
+              <DeedLine key={d.id} deed={d} goes />
+            ))}
+          </ol>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  )
+}
+
+type LineProps = { deed: Deed; goes?: boolean; setLine?: (line: string) => void }
+
+/** One deed in words. */
+export function DeedLine({ deed, goes, setLine }: LineProps) {
+  const word = useWord()
+  const { data } = useHello()
+  const others = deed.person !== data?.person?.id && deed.by
+  return (
+    <li className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-line py-1.5 last:border-0">
+      <span className="num text-small text-lead">{clock(deed.at, data?.shop?.time_zone)}</span>
+      <span className={`min-w-0 flex-1 break-words ${deed.kind === 'reading' ? 'num' : ''}`}>{says(deed, word)}</span>
+      {others && <span className="text-small text-lead">sent when {deed.by} is signed in</span>}
+      {goes && (
+        <Link className="btn" to={`/jobs/${deed.subject}`}>
+          The job
+        </Link>
+      )}
+      {deed.refused && <Refused deed={deed} setLine={setLine} />}
+    </li>
+  )
+}
+
+/** What the server had against it, and the ways on. */
+export function Refused({ deed, setLine }: LineProps) {
+  if (!deed.refused) return null
+  return (
+    <div className="basis-full">
+      <p className="text-small text-oxide-text">{deed.refused.text}</p>
+      <div className="flex flex-wrap gap-2 pt-1">
+        {setLine && deed.kind === 'reading' && (
+          <button
+            type="button"
+            className="btn"
+            onClick={() => {
+              setLine(deed.line)
+              void takeBack(deed.id)
+            }}
+          >
+            Put it in the line again
+          </button>
+        )}
+        <button type="button" className="btn" onClick={() => void tryAgain(deed.id)}>
+          Send it again
+        </button>
+        {deed.kind === 'picture' && <SavePicture body={deed.body} id={deed.id} />}
+        <button type="button" className="btn" onClick={() => void takeBack(deed.id)}>
+          {deed.kind === 'picture' ? 'Let it go' : 'Leave it out'}
+        </button>
+      </div>
+    </div>
+  )
+}
+
+/** Hands a picture to the device's own files. */
+function SavePicture({ body, id }: { body: Blob; id: string }) {
+  const save = () => {
+    const link = document.createElement('a')
+    link.href = URL.createObjectURL(body)
+    link.download = `picture-${id.slice(0, 8)}.jpg`
+    link.click()
+    setTimeout(() => URL.revokeObjectURL(link.href), 1000)
+  }
+  return (
+    <button type="button" className="btn" onClick={save}>
+      Save it to the device
+    </button>
+  )
+}
