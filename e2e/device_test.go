@@ -9,7 +9,7 @@ import (
 )
 
 // cached tells whether a file of the application is kept on the device.
-const cached = `(globalThis.kept ??= false, caches.open('grapnel-shell-1').then(c => c.keys()).then(k => { globalThis.kept = k.some(r => /core-.*\.wasm$/.test(r.url)) && k.some(r => /device-worker/.test(r.url)) && k.some(r => /\/crank-/.test(r.url)) && k.some(r => /\/finish-/.test(r.url)) && k.some(r => /\/sums-/.test(r.url)) }), globalThis.kept)`
+const cached = `(globalThis.kept ??= false, caches.keys().then(names => Promise.all(names.map(n => caches.open(n).then(c => c.keys())))).then(all => { const k = all.flat(); globalThis.kept = k.some(r => /core-.*\.wasm$/.test(r.url)) && k.some(r => /device-worker/.test(r.url)) && k.some(r => /\/crank-/.test(r.url)) && k.some(r => /\/finish-/.test(r.url)) && k.some(r => /\/sums-/.test(r.url)) }), globalThis.kept)`
 
 // atHand opens the workshop on a device and waits until it has all it needs to go on
 // without the server.
@@ -85,7 +85,7 @@ func TestVerdictWithoutTheServer(t *testing.T) {
 // TestSumsWithoutTheServer works the bench while the server is down.
 func TestSumsWithoutTheServer(t *testing.T) {
 	shop, p := atHand(t, 390, 844)
-	p.do(p.Until(`(globalThis.sums ??= false, caches.open('grapnel-data-1').then(c => c.match('/api/sums')).then(m => { globalThis.sums = !!m }), globalThis.sums)`))
+	p.do(p.Until(`(globalThis.sums ??= false, caches.open('grapnel-constants').then(c => c.match('/api/sums')).then(m => { globalThis.sums = !!m }), globalThis.sums)`))
 	shop.Down()
 	p.do(p.Open("/sums/load_test"))
 	p.see("The line is down")

@@ -12,14 +12,21 @@ import (
 	"time"
 
 	"grapnel/app/demo"
+	"grapnel/app/people"
+	"grapnel/app/record"
+	"grapnel/app/shop"
 	"grapnel/app/store"
 	"grapnel/app/web"
+	"grapnel/e2e/fault"
 )
 
-// Workshop is the demo workshop served on loopback.
+// Workshop is the demo workshop served on loopback, behind a proxy that can be made to
+// fail.
 type Workshop struct {
 	URL    string
+	Line   *fault.Proxy
 	server *httptest.Server
+	line   *httptest.Server
 	db     *sql.DB
 	config web.Config
 	// web is the server that answers; nil while it is down.
@@ -53,8 +60,63 @@ func serve(db *sql.DB, config web.Config) (*Workshop, error) {
 		}
 		handler.ServeHTTP(rw, r)
 	}))
-	w.URL = w.server.URL
+	var err error
+	if w.Line, err = fault.To(w.server.URL); err != nil {
+		return nil, err
+	}
+	w.line = httptest.NewServer(w.Line)
+	w.URL = w.line.URL
 	return w, nil
+}
+
+// EndSessions signs everybody out, as when their time is over.
+func (w *Workshop) EndSessions(ctx context.Context) error {
+	_, err := w.db.ExecContext(ctx, "DELETE FROM sessions")
+	return err
+}
+
+// Bulge has somebody else find a bulged case on a job.
+func (w *Workshop) Bulge(ctx context.Context, plate string) error {
+	service := shop.NewService(store.New(w.db), time.Now)
+	sh, err := service.Shop(ctx)
+	if err != nil {
+		return err
+	}
+	staff, err := service.People(ctx, people.Person{ShopID: sh.ID})
+	if err != nil {
+		return err
+	}
+	job, err := service.LatestJob(ctx, staff[0], plate)
+	if err != nil {
+		return err
+	}
+	_, err = service.Keep(ctx, staff[0], job, record.Keep{ID: record.NewID(), Line: "look bulge", TakenAt: time.Now()})
+	return err
+}
+
+// Lines are the readings of a job as they were typed, in the order they came in.
+func (w *Workshop) Lines(ctx context.Context, plate string) ([]string, error) {
+	rows, err := w.db.QueryContext(ctx, `SELECT reading.typed FROM reading JOIN job ON job.id = reading.job_id
+		JOIN vehicle ON vehicle.id = job.vehicle_id WHERE vehicle.plate = ? ORDER BY reading.ordinal, reading.received_at`, plate)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var list []string
+	for rows.Next() {
+		var one string
+		if err := rows.Scan(&one); err != nil {
+			return nil, err
+		}
+		list = append(list, one)
+	}
+	return list, rows.Err()
+}
+
+// Count counts what a query counts.
+func (w *Workshop) Count(ctx context.Context, query string, args ...any) (n int, err error) {
+	err = w.db.QueryRowContext(ctx, query, args...).Scan(&n)
+	return n, err
 }
 
 // Down stops the server; its address stays, and nothing answers there.
@@ -63,6 +125,7 @@ func (w *Workshop) Down() {
 		handler.Close()
 	}
 	w.server.CloseClientConnections()
+	w.line.CloseClientConnections()
 }
 
 // Up starts the server anew on the same database.
@@ -77,5 +140,8 @@ func (w *Workshop) Up() error {
 // Close stops serving.
 func (w *Workshop) Close() {
 	w.Down()
+	w.Line.Set(fault.None, nil)
+	w.line.CloseClientConnections()
+	w.line.Close()
 	w.server.Close()
 }

@@ -2,6 +2,7 @@ package device_test
 
 import (
 	"encoding/json"
+	"fmt"
 	"reflect"
 	"strings"
 	"testing"
@@ -187,6 +188,97 @@ func TestWhatWaits(t *testing.T) {
 	// Sent meanwhile, it is not counted twice.
 	w.ask("page", device.Asked{Records: after.Records, Waiting: waiting[:1]}, &page)
 	same(t, "after it was sent", after.Batteries[0].Readings, page.Batteries[0].Readings)
+}
+
+// TestEveryKindThatWaits does one of each kind on the device and at the server: the page
+// is the same after each.
+func TestEveryKindThatWaits(t *testing.T) {
+	w := open(t)
+	job, err := w.server.LatestJob(t.Context(), w.who, "WS 204 K")
+	if err != nil {
+		t.Fatal(err)
+	}
+	ctx := t.Context()
+	before := w.page(job)
+	one := before.Batteries[0]
+	label := one.Label
+	label.Rating.Value = 600
+	facts := before.Vehicle.Vehicle
+	facts.Litres = nil
+	said := func(of any) json.RawMessage {
+		text, err := json.Marshal(of)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return text
+	}
+	mounting := trail.Mounting{Where: trail.Boot, Posts: trail.SidePosts, Joined: trail.Parallel}
+	reading := one.Readings[0].ID
+	id := record.NewID
+	corrected, mistaken := id(), id()
+	var waiting []json.RawMessage
+	for _, step := range []struct {
+		about map[string]any
+		do    func(id record.ID) error
+	}{
+		{map[string]any{"kind": "label", "battery_id": one.ID, "tag": "T-9", "maker": "Ambercell", "label": said(label)}, func(record.ID) error {
+			return w.server.Relabel(ctx, w.who, job, record.Battery{ID: one.ID, Tag: "T-9", Maker: "Ambercell", Label: label})
+		}},
+		{map[string]any{"kind": "vehicle", "plate": "ws 204 k", "description": "estate", "facts": said(facts)}, func(record.ID) error {
+			return w.server.Describe(ctx, w.who, job, record.Vehicle{Plate: "ws 204 k", Description: "estate", Vehicle: facts})
+		}},
+		{map[string]any{"kind": "mounting", "battery_id": one.ID, "mounting": mounting}, func(record.ID) error {
+			return w.server.Mount(ctx, w.who, job, one.ID, mounting)
+		}},
+		{map[string]any{"kind": "desk", "waits_for": shop.WaitsPart, "waits_note": "clamp"}, func(record.ID) error {
+			return w.server.SetDesk(ctx, w.who, job, shop.Desk{WaitsFor: shop.WaitsPart, WaitsNote: "clamp"})
+		}},
+		{map[string]any{"id": corrected, "kind": "correct", "reading": reading, "line": "12.11 v rested 2h", "reason": "read wrongly"}, func(id record.ID) error {
+			return w.server.Correct(ctx, w.who, job, reading, shop.Correction{ID: id, Line: "12.11 v rested 2h", Reason: "read wrongly"})
+		}},
+		{map[string]any{"id": mistaken, "kind": "mistaken", "reading": corrected, "reason": "wrong battery"}, func(id record.ID) error {
+			return w.server.Mistaken(ctx, w.who, job, corrected, shop.Correction{ID: id, Reason: "wrong battery"})
+		}},
+		{map[string]any{"kind": "undo", "reading": mistaken, "reason": "taken back"}, func(id record.ID) error {
+			return w.server.Undo(ctx, w.who, job, mistaken, shop.Correction{ID: id})
+		}},
+		{map[string]any{"kind": "reading", "battery_id": one.ID, "line": "look crack"}, func(id record.ID) error {
+			_, err := w.server.Keep(ctx, w.who, job, record.Keep{ID: id, BatteryID: one.ID, Line: "look crack", TakenAt: w.now})
+			return err
+		}},
+	} {
+		key, ok := step.about["id"].(record.ID)
+		if !ok {
+			key = id()
+		}
+		step.about["id"], step.about["by"], step.about["at"] = key, w.who.Name, w.now
+		waiting = append(waiting, said(step.about))
+		list := []record.Waiting{}
+		if err := json.Unmarshal(said(waiting), &list); err != nil {
+			t.Fatal(err)
+		}
+		var page record.JobPage
+		w.ask("page", device.Asked{Records: before.Records, Waiting: list}, &page)
+		if err := step.do(key); err != nil {
+			t.Fatalf("%v: %v", step.about["kind"], err)
+		}
+		after := w.page(job)
+		for i, b := range page.Batteries {
+			for k := range b.Readings {
+				b.Readings[k].Waits, b.Readings[k].TakenZone, b.Readings[k].Reason = false, after.Batteries[i].Readings[k].TakenZone, after.Batteries[i].Readings[k].Reason
+			}
+			// What was labelled anew has the time of it in its readings' history.
+			for k := range b.Readings {
+				for m := range b.Readings[k].Before {
+					b.Readings[k].Before[m].At = after.Batteries[i].Readings[k].Before[m].At
+				}
+			}
+		}
+		what := fmt.Sprint(step.about["kind"])
+		same(t, what+": batteries", after.Batteries, page.Batteries)
+		same(t, what+": vehicle", after.Vehicle, page.Vehicle)
+		same(t, what+": waits for", []string{after.Job.WaitsFor, after.Job.WaitsNote, after.Job.State}, []string{page.Job.WaitsFor, page.Job.WaitsNote, page.Job.State})
+	}
 }
 
 // TestEcho checks that a line is echoed, and refused, as by the server.

@@ -23,11 +23,13 @@ type Records struct {
 	Answers  []StepAnswer `json:"answers"`
 	Photos   []Photo      `json:"photos"`
 	Sums     []KeptSum    `json:"sums"`
+	// Event is the last event of the job that is counted in.
+	Event int64 `json:"event"`
 }
 
 // Page is everything the job screen shows.
 func (r Records) Page(engine *diagnosis.Engine, m Moment) JobPage {
-	page := JobPage{Job: r.Job, Customer: r.Customer, Vehicle: r.Vehicle, Batteries: []BatteryOnJob{}, Sums: r.Sums, Photos: r.Photos}
+	page := JobPage{Job: r.Job, Customer: r.Customer, Vehicle: r.Vehicle, Batteries: []BatteryOnJob{}, Sums: r.Sums, Photos: r.Photos, Event: r.Event}
 	cautions := []school.Caution{}
 	for _, c := range r.Cases(m) {
 		a := engine.Assess(c.Case)

@@ -585,21 +585,19 @@ func (s jobs) StampedPage(ctx context.Context, who Person, jobID ID) (record.Job
 		// waits for ever.
 		ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), pageTime)
 		defer cancel()
-		page, err := s.gather(ctx, who, jobID, m)
-		// What was committed since only makes it newer than it says.
-		page.Event = stamps.Event
-		return page, err
+		// What was committed since the stamps only makes it newer than it says.
+		return s.gather(ctx, who, jobID, m, stamps.Event)
 	})
 	return page, stamp, err
 }
 
 // gather reads and judges everything the job screen shows.
-func (s jobs) gather(ctx context.Context, who Person, jobID ID, m Moment) (record.JobPage, error) {
+func (s jobs) gather(ctx context.Context, who Person, jobID ID, m Moment, event int64) (record.JobPage, error) {
 	j, err := s.store.Job(ctx, who.ShopID, jobID)
 	if err != nil {
 		return record.JobPage{}, err
 	}
-	var r record.Records
+	r := record.Records{Event: event}
 	// What stands beside the batteries is read while they are.
 	beside, besideCtx := errgroup.WithContext(ctx)
 	beside.Go(func() (err error) {

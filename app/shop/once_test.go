@@ -238,3 +238,38 @@ func TestSilentClocksEnd(t *testing.T) {
 		t.Errorf("%d clocks are still running", running)
 	}
 }
+
+// TestKeyOfARequest asks for a change that has no key of its own under one that came with
+// its request: handed back once, it is not handed back again by a late second try, and the
+// key is good for nothing else.
+func TestKeyOfARequest(t *testing.T) {
+	b := newBench(t)
+	ctx := shop.WithKey(t.Context(), record.NewID())
+	desk := shop.Desk{WaitsFor: shop.WaitsPart}
+	b.must(b.SetDesk(ctx, b.owner, b.job, desk))
+	b.must(b.SetDesk(t.Context(), b.owner, b.job, shop.Desk{}))
+	b.must(b.SetDesk(ctx, b.owner, b.job, desk))
+	page, err := b.JobPage(t.Context(), b.owner, b.job)
+	b.must(err)
+	if page.Job.WaitsFor != "" {
+		t.Errorf("a late second try set it to wait for %q again", page.Job.WaitsFor)
+	}
+	for name, err := range map[string]error{
+		"another body": b.SetDesk(ctx, b.owner, b.job, shop.Desk{WaitsFor: shop.WaitsNight}),
+		"another deed": b.Reopen(ctx, b.owner, b.job),
+	} {
+		if used := (shop.KeyUsed{}); !errors.As(err, &used) {
+			t.Errorf("%s under the key: %v", name, err)
+		}
+	}
+	// What had nothing to do then has nothing to do later.
+	again := shop.WithKey(t.Context(), record.NewID())
+	b.must(b.SetDesk(again, b.owner, b.job, shop.Desk{}))
+	b.must(b.SetDesk(t.Context(), b.owner, b.job, desk))
+	b.must(b.SetDesk(again, b.owner, b.job, shop.Desk{}))
+	page, err = b.JobPage(t.Context(), b.owner, b.job)
+	b.must(err)
+	if page.Job.WaitsFor != shop.WaitsPart {
+		t.Error("a second try of a change that had nothing to do took back what came after it")
+	}
+}

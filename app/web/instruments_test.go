@@ -108,7 +108,7 @@ func TestProxy(t *testing.T) {
 // its pictures as what they are.
 func TestWhatMakesItInstallable(t *testing.T) {
 	v := demoVisitor(t)
-	for path, kind := range map[string]string{"/sw.js": "text/javascript", "/manifest.webmanifest": "application/manifest+json", "/grapnel-192.png": "image/png", "/grapnel-512.png": "image/png"} {
+	for path, kind := range map[string]string{"/worker.js": "text/javascript", "/manifest.webmanifest": "application/manifest+json", "/grapnel-192.png": "image/png", "/grapnel-512.png": "image/png"} {
 		response, err := v.client.Get(v.base + path)
 		if err != nil {
 			t.Fatal(err)
@@ -118,7 +118,7 @@ func TestWhatMakesItInstallable(t *testing.T) {
 		if err != nil || response.StatusCode != http.StatusOK || !strings.HasPrefix(response.Header.Get("Content-Type"), kind) || len(body) == 0 {
 			t.Errorf("%s: %s %s, %d bytes, %v", path, response.Status, response.Header.Get("Content-Type"), len(body), err)
 		}
-		if path == "/sw.js" && response.Header.Get("Cache-Control") != "no-cache" {
+		if path == "/worker.js" && response.Header.Get("Cache-Control") != "no-cache" {
 			t.Errorf("the worker is kept: %q", response.Header.Get("Cache-Control"))
 		}
 	}

@@ -352,3 +352,22 @@ func (p *Page) PrintedPages() (int, error) {
 func (p *Page) Upload(selector string, files ...string) error {
 	return p.do(chromedp.SetUploadFiles(chromedp.CSS(selector), files))
 }
+
+// Beside opens another tab of the same person: it knows what this one knows.
+func (p *Page) Beside(width, height int64) (*Page, error) {
+	b := &Browser{ctx: p.ctx}
+	return b.page(p.base, width, height)
+}
+
+// Before has a script run in every page that is opened from now on, before anything of
+// the page itself.
+func (p *Page) Before(script string) error {
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	_, err := chromedp.Call(
+		ctx,
+		page.AddScriptToEvaluateOnNewDocument,
+		page.AddScriptToEvaluateOnNewDocumentParams{Source: script},
+	)
+	return err
+}

@@ -58,7 +58,14 @@ export function App() {
   useLive(!!hello?.person)
   useCarrying(hello?.person)
   useWorkAtHand()
-  if (error && !hello) return <Unavailable error={error} retry={() => void refetch()} />
+  if (error && !hello) {
+    return (
+      <>
+        <NewRelease />
+        <Unavailable error={error} retry={() => void refetch()} />
+      </>
+    )
+  }
   if (!hello) return null
   if (hello.needs_set_up) return <SetUpScreen />
   if (!whose) return <SignInScreen hello={hello} />

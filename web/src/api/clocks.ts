@@ -3,7 +3,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
 import type { Deed } from '../delivery/deeds'
-import { useDeeds } from '../delivery/use'
+import { useAllDeeds } from '../delivery/use'
 import { client, keptHere, take } from './client'
 import type { Clocks, RunningClock } from './types'
 
@@ -15,7 +15,7 @@ type Counted = Clocks & { offset: number }
  * not been told of yet. */
 export function useClocks() {
   const { data } = useServerClocks()
-  const waiting = useDeeds()
+  const waiting = useAllDeeds()
   return useMemo(() => ({ data: withWaiting(data, waiting) }), [data, waiting])
 }
 

@@ -44,7 +44,11 @@ async function adopt(db: IDBPDatabase) {
     void write.store.put({ ...rest, kind: 'picture', subject: job, at: takenAt, refused: undefined })
   }
   await write.done
-  localStorage.removeItem(oldPlace)
+  try {
+    localStorage.removeItem(oldPlace)
+  } catch {
+    // Nothing was there.
+  }
   indexedDB.deleteDatabase(oldBase)
 }
 

@@ -27,6 +27,8 @@ type Waiter = { resolve: (sent: Sent | null) => void; reject: (error: unknown) =
 /** For whom this tab sends, and where answers are shown. */
 let carrier: { person: string; by: string; cache: QueryClient } | undefined
 let list: Deed[] = []
+/** Those of the list that are not just on their way. */
+let waiting: Deed[] = []
 let keeper: Promise<Keeper> | undefined
 let lasts = true
 const watching = new Set<() => void>()
@@ -43,9 +45,14 @@ channel?.addEventListener('message', (event: MessageEvent<Told>) => {
   if (told.kind === 'refused') void claimed(told.id, told.refusal)
 })
 
-/** What waits on this device, in order. */
+/** Everything that was done here and that the server has not been told of, in order. */
 export function deeds(): Deed[] {
   return list
+}
+
+/** What of it waits: for the line, or for a person. What is just on its way does not. */
+export function waitingDeeds(): Deed[] {
+  return waiting
 }
 
 /** Whether what waits outlives the page. */
@@ -67,6 +74,20 @@ async function kept(): Promise<Keeper> {
 
 async function reread() {
   list = await (await kept()).all()
+  notify()
+}
+
+let later: ReturnType<typeof setTimeout> | undefined
+
+/** Says that the list is another, or that what was on its way has come to wait. */
+function notify() {
+  const now = Date.now()
+  const onItsWay = (d: Deed) => !d.refused && (waiters.has(d.id) || (lineUp() && now - Date.parse(d.at) < patience))
+  const next = list.filter((d) => !onItsWay(d))
+  // Another tab's may come to wait without a word.
+  clearTimeout(later)
+  if (next.length < list.length) later = setTimeout(notify, patience)
+  if (next.length > 0 || waiting.length > 0) waiting = next
   watching.forEach((tell) => tell())
 }
 
@@ -123,8 +144,10 @@ function settled(id: string, sent: Sent | null) {
   if (sent?.page && carrier) carrier.cache.setQueryData(['job', sent.page.job.id], sent.page)
   if (!waiter) return
   waiters.delete(id)
-  if (sent === null) void navigator.storage?.persist?.().catch(() => false)
   waiter.resolve(sent)
+  if (sent !== null) return
+  void navigator.storage?.persist?.().catch(() => false)
+  notify()
 }
 
 /** Hands a refusal to whoever waits for it here; the deed is theirs again then. */
@@ -244,7 +267,7 @@ async function sendSubject(subject: string) {
       tell(deed, sent)
       await changed()
     } catch (error) {
-      if (!refusesForGood(error)) return later(subject, error)
+      if (!refusesForGood(error)) return pause(subject, error)
       await refuse(deed, error)
     }
   }
@@ -277,11 +300,11 @@ async function refuse(deed: Deed, error: ApiProblem) {
 }
 
 /** What could not be sent waits, longer with each try; whoever did it is let go on. */
-function later(subject: string, error: unknown) {
+function pause(subject: string, error: unknown) {
   const tries = (pauses.get(subject)?.tries ?? 0) + 1
-  const pause = Math.min(firstPause * 2 ** (tries - 1), longestPause)
-  pauses.set(subject, { tries, until: Date.now() + pause })
-  setTimeout(() => void carry(), pause + 10)
+  const long = Math.min(firstPause * 2 ** (tries - 1), longestPause)
+  pauses.set(subject, { tries, until: Date.now() + long })
+  setTimeout(() => void carry(), long + 10)
   for (const deed of list) if (deed.subject === subject) settled(deed.id, null)
   if (error instanceof ApiProblem && error.status === 401)
     void carrier?.cache.invalidateQueries({ queryKey: ['hello'] })

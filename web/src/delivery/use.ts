@@ -4,10 +4,15 @@ import { useEffect, useMemo, useSyncExternalStore } from 'react'
 import { watchLine } from '../api/live'
 import type { BatteryOnJob, ClockKind, JobPage, LabelSaid, Mounting, Person, VehicleBody } from '../api/types'
 import { asWaiting, type Deed, type Doing, type Sent } from './deeds'
-import { carryFor, carryForNobody, deeds, deedsLast, deliver, tryNow, watchDeeds } from './queue'
+import { carryFor, carryForNobody, deeds, deedsLast, deliver, tryNow, waitingDeeds, watchDeeds } from './queue'
 
-/** Everything that waits on this device, in order. */
+/** What waits on this device, in order. */
 export function useDeeds(): Deed[] {
+  return useSyncExternalStore(watchDeeds, waitingDeeds)
+}
+
+/** What waits, and what is just on its way. */
+export function useAllDeeds(): Deed[] {
   return useSyncExternalStore(watchDeeds, deeds)
 }
 

@@ -3,12 +3,24 @@ type Theme = 'light' | 'dark'
 const place = 'grapnel-theme'
 
 export function currentTheme(): Theme {
-  const chosen = localStorage.getItem(place)
+  const chosen = kept()
   if (chosen === 'light' || chosen === 'dark') return chosen
   return matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light'
 }
 
+function kept(): string | null {
+  try {
+    return localStorage.getItem(place)
+  } catch {
+    return null
+  }
+}
+
 export function setTheme(theme: Theme) {
-  localStorage.setItem(place, theme)
+  try {
+    localStorage.setItem(place, theme)
+  } catch {
+    // A browser that keeps nothing has it for this page.
+  }
   document.documentElement.dataset.theme = theme
 }
