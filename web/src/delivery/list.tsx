@@ -9,6 +9,7 @@ import { clock } from '../parts/format'
 import { says, type Deed } from './deeds'
 import { takeBack, tryAgain } from './queue'
 import { useDeeds, useDeedsLast } from './use'
+import { Button } from '../parts/ui/button'
 
 /** How much waits, on every screen. */
 export function DeedsBar() {
@@ -18,7 +19,7 @@ export function DeedsBar() {
   const back = list.filter((d) => d.refused).length
   return (
     <Popover.Root>
-      <Popover.Trigger className="flex min-h-[38px] items-center gap-1.5 rounded-[19px] border-[1.5px] border-bar-ink bg-marigold-wash px-3 text-ink">
+      <Popover.Trigger className="flex min-h-bar items-center gap-1.5 rounded-pill border-[1.5px] border-bar-ink bg-marigold-wash px-3 text-ink">
         {back > 0 ? <TriangleAlert size={17} aria-hidden="true" /> : <CloudUpload size={17} aria-hidden="true" />}
         <span className="num font-bold">{list.length}</span>
         <span className="max-md:sr-only text-small">{back > 0 ? `${back} sent back` : 'to be sent'}</span>
@@ -60,9 +61,9 @@ export function DeedLine({ deed, goes, setLine }: LineProps) {
       <span className={`min-w-0 flex-1 break-words ${deed.kind === 'reading' ? 'num' : ''}`}>{says(deed, word)}</span>
       {others && <span className="text-small text-lead">sent when {deed.by} is signed in</span>}
       {goes && (
-        <Link className="btn" to={`/jobs/${deed.subject}`}>
-          The job
-        </Link>
+        <Button asChild>
+          <Link to={`/jobs/${deed.subject}`}>The job</Link>
+        </Button>
       )}
       {deed.refused && <Refused deed={deed} setLine={setLine} />}
     </li>
@@ -77,24 +78,18 @@ export function Refused({ deed, setLine }: LineProps) {
       <p className="text-small text-oxide-text">{deed.refused.text}</p>
       <div className="flex flex-wrap gap-2 pt-1">
         {setLine && deed.kind === 'reading' && (
-          <button
-            type="button"
-            className="btn"
+          <Button
             onClick={() => {
               setLine(deed.line)
               void takeBack(deed.id)
             }}
           >
             Put it in the line again
-          </button>
+          </Button>
         )}
-        <button type="button" className="btn" onClick={() => void tryAgain(deed.id)}>
-          Send it again
-        </button>
+        <Button onClick={() => void tryAgain(deed.id)}>Send it again</Button>
         {deed.kind === 'picture' && <SavePicture body={deed.body} id={deed.id} />}
-        <button type="button" className="btn" onClick={() => void takeBack(deed.id)}>
-          {deed.kind === 'picture' ? 'Let it go' : 'Leave it out'}
-        </button>
+        <Button onClick={() => void takeBack(deed.id)}>{deed.kind === 'picture' ? 'Let it go' : 'Leave it out'}</Button>
       </div>
     </div>
   )
@@ -109,9 +104,5 @@ function SavePicture({ body, id }: { body: Blob; id: string }) {
     link.click()
     setTimeout(() => URL.revokeObjectURL(link.href), 1000)
   }
-  return (
-    <button type="button" className="btn" onClick={save}>
-      Save it to the device
-    </button>
-  )
+  return <Button onClick={save}>Save it to the device</Button>
 }

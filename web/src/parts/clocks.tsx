@@ -8,6 +8,7 @@ import { left, useClocks, useSeconds } from '../api/clocks'
 import { useStopClock } from '../delivery/use'
 import type { RunningClock } from '../api/types'
 import { ring } from './ring'
+import { Button } from './ui/button'
 
 /** 0:09, 23:41, 1:05:00; over, how long ago with a plus. */
 export function countdown(seconds: number): string {
@@ -33,7 +34,7 @@ export function ClockBar() {
   return (
     <Popover.Root>
       <Popover.Trigger
-        className={`relative flex min-h-[38px] min-w-0 items-center gap-2 rounded-[19px] border-[1.5px] px-3 ${over > 0 ? 'border-bar-ink bg-oxide-wash text-ink' : 'border-bar-ink'}`}
+        className={`relative flex min-h-bar min-w-0 items-center gap-2 rounded-pill border-[1.5px] px-3 ${over > 0 ? 'border-bar-ink bg-oxide-wash text-ink' : 'border-bar-ink'}`}
       >
         {over > 0 ? <BellRing size={18} aria-hidden="true" /> : <Hourglass size={18} aria-hidden="true" />}
         <span className="max-w-[15rem] truncate text-small max-md:hidden">
@@ -76,10 +77,10 @@ function Row({ clock, seconds }: { clock: RunningClock; seconds: number }) {
           {over ? clock.rings.text : [clock.place, clock.by].filter(Boolean).join(', ')}
         </span>
       </Link>
-      <span className={`num text-[1.15rem] font-bold ${over ? 'text-oxide-text' : ''}`}>{countdown(seconds)}</span>
-      <button type="button" className="btn" disabled={stop.isPending} onClick={() => stop.mutate(clock)}>
+      <span className={`num text-sign font-bold ${over ? 'text-oxide-text' : ''}`}>{countdown(seconds)}</span>
+      <Button disabled={stop.isPending} onClick={() => stop.mutate(clock)}>
         {over ? 'Seen' : 'Stop'}
-      </button>
+      </Button>
     </li>
   )
 }

@@ -1,5 +1,6 @@
 // Small controls of the forms: a text and a choice of few.
 
+import { Chip } from './ui/chips'
 type TextProps = { label: string; value: string; set: (text: string) => void; numeric?: boolean }
 
 export function Text({ label, value, set, numeric = false }: TextProps) {
@@ -7,7 +8,7 @@ export function Text({ label, value, set, numeric = false }: TextProps) {
     <label className="grid gap-1 text-small">
       {label}
       <input
-        className={`field text-[1rem] ${numeric ? 'num' : ''}`}
+        className={`field text-body ${numeric ? 'num' : ''}`}
         inputMode={numeric ? 'decimal' : undefined}
         value={value}
         autoComplete="off"
@@ -38,17 +39,17 @@ export function Chips({ name, options, value, pick }: ChipsProps) {
       <div className="mb-1 text-small">{name}</div>
       <div className="flex flex-wrap gap-2">
         {options.map(([code, label], i) => (
-          <button
+          <Chip
             key={code}
-            type="button"
+
             role="radio"
             aria-checked={code === value}
             tabIndex={code === value || (none && i === 0) ? 0 : -1}
-            className="chip"
+
             onClick={() => pick(code)}
           >
             {label}
-          </button>
+          </Chip>
         ))}
       </div>
     </div>

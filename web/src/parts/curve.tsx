@@ -45,13 +45,13 @@ export function CurvePicture({ curve, title, places = [] }: Props) {
         {y.ticks(5).map((v) => (
           <g key={v}>
             <path d={`M${box.left} ${y(v)}H${width - box.right}`} className="stroke-line" />
-            <text x={box.left - 9} y={y(v) + 5} textAnchor="end" className="num fill-ink text-[14px]">
+            <text x={box.left - 9} y={y(v) + 5} textAnchor="end" className="num fill-ink text-tick">
               {said(v)}
             </text>
           </g>
         ))}
         {x.ticks(width < 420 ? 4 : 6).map((v) => (
-          <text key={v} x={x(v)} y={height - box.bottom + 20} textAnchor="middle" className="num fill-ink text-[14px]">
+          <text key={v} x={x(v)} y={height - box.bottom + 20} textAnchor="middle" className="num fill-ink text-tick">
             {said(v)}
           </text>
         ))}

@@ -4,6 +4,7 @@ import { Dialog } from 'radix-ui'
 import { useState } from 'react'
 import { Sheet } from './keys'
 import { Trouble } from './trouble'
+import { Button } from './ui/button'
 
 type Props = { trigger: string; title: string; about: string; form: (done: () => void) => React.ReactNode }
 
@@ -11,7 +12,9 @@ export function FormDialog({ trigger, title, about, form }: Props) {
   const [open, setOpen] = useState(false)
   return (
     <Dialog.Root open={open} onOpenChange={setOpen}>
-      <Dialog.Trigger className="btn btn-outline">{trigger}</Dialog.Trigger>
+      <Dialog.Trigger asChild>
+        <Button weight="outline">{trigger}</Button>
+      </Dialog.Trigger>
       {open && (
         <Sheet title={title} about={about}>
           {form(() => setOpen(false))}
@@ -35,9 +38,9 @@ export function KeepForm({ keep, keeping, error, button, children }: FormProps) 
     >
       {children}
       <Trouble error={error} />
-      <button type="submit" className="btn btn-main" disabled={keeping}>
+      <Button type="submit" weight="main" disabled={keeping}>
         {button}
-      </button>
+      </Button>
     </form>
   )
 }

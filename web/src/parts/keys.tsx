@@ -2,6 +2,7 @@
 import { Dialog } from 'radix-ui'
 import { useEffect, useState } from 'react'
 import { useNavigate } from 'react-router'
+import { Button } from './ui/button'
 
 const keys = [
   ['/', 'to the line at the bottom: a reading on a job, a search on Today'],
@@ -85,7 +86,7 @@ export function Sheet({ title, about, stays, children }: SheetProps) {
         {...(about ? {} : { 'aria-describedby': undefined })}
         onEscapeKeyDown={hold}
         onPointerDownOutside={hold}
-        className="fixed top-1/2 left-1/2 z-40 max-h-[92dvh] w-[min(560px,94vw)] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-[10px] border-[1.5px] border-ink bg-sheet p-5"
+        className="fixed top-1/2 left-1/2 z-40 max-h-[92dvh] w-[min(560px,94vw)] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-card border-[1.5px] border-ink bg-sheet p-5"
       >
         <div className="mb-3 flex items-start gap-4">
           <div>
@@ -93,8 +94,10 @@ export function Sheet({ title, about, stays, children }: SheetProps) {
             {about && <Dialog.Description className="text-small text-lead">{about}</Dialog.Description>}
           </div>
           {!stays && (
-            <Dialog.Close className="btn ml-auto" aria-label="Close">
-              Close
+            <Dialog.Close asChild>
+              <Button className="ml-auto" aria-label="Close">
+                Close
+              </Button>
             </Dialog.Close>
           )}
         </div>

@@ -4,6 +4,7 @@ import { RefreshCw } from 'lucide-react'
 import { useEffect, useRef, useSyncExternalStore } from 'react'
 import { useLocation } from 'react-router'
 import { outOfDate, takeNewRelease, watchRelease } from '../api/release'
+import { Button } from './ui/button'
 
 export function NewRelease() {
   const other = useSyncExternalStore(watchRelease, outOfDate)
@@ -20,10 +21,10 @@ export function NewRelease() {
         A new release of Grapnel is here. What you have typed and done stays; until it is taken, what you keep waits on
         this device.
       </p>
-      <button type="button" className="btn btn-outline" onClick={() => void takeNewRelease()}>
+      <Button weight="outline" onClick={() => void takeNewRelease()}>
         <RefreshCw size={18} aria-hidden="true" />
         Go on with it
-      </button>
+      </Button>
     </div>
   )
 }

@@ -1,6 +1,7 @@
 // A part of a screen that comes when it is opened. What cannot be fetched, or fails when
 // it is drawn, takes nothing else of the screen with it.
 import { Component, Suspense, type ReactNode } from 'react'
+import { Button } from './ui/button'
 
 type Props = { children: ReactNode }
 
@@ -36,9 +37,9 @@ class Held extends Component<Props, { error?: Error }> {
             ? 'This part is not on the device yet. It comes when the line is back.'
             : 'This part of the screen failed. What was kept is safe.'}
         </p>
-        <button type="button" className="btn btn-main" onClick={() => location.reload()}>
+        <Button weight="main" onClick={() => location.reload()}>
           Open it again
-        </button>
+        </Button>
       </div>
     )
   }

@@ -29,7 +29,7 @@ export function Shell({ children, fill = false }: { children: ReactNode; fill?: 
 
 function TopBar() {
   return (
-    <header className="no-print flex min-h-[50px] shrink-0 max-[20rem]:flex-wrap items-center gap-1 bg-bar px-3 text-bar-ink md:gap-2 md:px-5">
+    <header className="no-print flex min-h-target shrink-0 max-[20rem]:flex-wrap items-center gap-1 bg-bar px-3 text-bar-ink md:gap-2 md:px-5">
       <NavLink to="/" className="flex items-center gap-3 pr-3 font-bold" aria-label="Grapnel, to Today">
         <Mark />
         <span className="hidden sm:inline">Grapnel</span>
@@ -103,7 +103,7 @@ function PersonMenu() {
         className="grid size-11 place-items-center rounded-part"
         aria-label={`${data.person.initials}: ${data.person.name}, menu`}
       >
-        <span className="grid size-8 place-items-center rounded-[50%] border-[1.5px] border-bar-ink text-small font-bold">
+        <span className="grid size-8 place-items-center rounded-full border-[1.5px] border-bar-ink text-small font-bold">
           {data.person.initials}
         </span>
       </DropdownMenu.Trigger>

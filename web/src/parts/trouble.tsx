@@ -1,5 +1,6 @@
 // What is wrong, said where it is wrong, with what would be taken instead.
 import { ApiProblem, wordsFor } from '../api/client'
+import { Button } from './ui/button'
 
 export function Trouble({ error, onSuggest }: { error: unknown; onSuggest?: (text: string) => void }) {
   if (!error) return null
@@ -13,9 +14,9 @@ export function Trouble({ error, onSuggest }: { error: unknown; onSuggest?: (tex
               {f.text}
               {onSuggest &&
                 f.suggest.map((s) => (
-                  <button key={s} type="button" className="btn ml-2" onClick={() => onSuggest(s)}>
+                  <Button key={s} className="ml-2" onClick={() => onSuggest(s)}>
                     Take {s}
-                  </button>
+                  </Button>
                 ))}
             </li>
           ))}
@@ -37,9 +38,9 @@ export function Unavailable({ error, retry }: { error: unknown; retry: () => voi
   return (
     <main className="m-auto grid max-w-md gap-3 p-6 text-center">
       <Trouble error={error} />
-      <button type="button" className="btn btn-main" onClick={retry}>
+      <Button weight="main" onClick={retry}>
         Try again
-      </button>
+      </Button>
     </main>
   )
 }

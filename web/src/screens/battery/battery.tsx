@@ -8,6 +8,7 @@ import { clock, day } from '../../parts/format'
 import { Glyph } from '../../parts/glyph'
 import { Shell } from '../../parts/shell'
 import { Unavailable } from '../../parts/trouble'
+import { Button } from '../../parts/ui/button'
 
 type Visit = BatteryPage['visits'][number]
 
@@ -67,7 +68,7 @@ function VisitPart({ visit, zone }: { visit: Visit; zone?: string }) {
   return (
     <section
       aria-label={`Visit of ${day(visit.opened_at, zone)}`}
-      className="rounded-[10px] border border-line bg-sheet p-4"
+      className="rounded-card border border-line bg-sheet p-4"
     >
       <div className="flex items-center gap-3">
         <Glyph action={visit.action} size={44} />
@@ -80,9 +81,9 @@ function VisitPart({ visit, zone }: { visit: Visit; zone?: string }) {
             <span className="num">{visit.rules_hash}</span>
           </p>
         </div>
-        <Link className="btn" to={`/jobs/${visit.job_id}`}>
-          The job
-        </Link>
+        <Button asChild>
+          <Link to={`/jobs/${visit.job_id}`}>The job</Link>
+        </Button>
       </div>
       <ol className="mt-2 divide-y divide-line">
         {visit.readings.map((r) => (

@@ -11,6 +11,8 @@ import { type FieldDraft, Fields, saidFrom } from '../../parts/fields'
 import { emptyLabel, type LabelDraft, LabelFields, labelFrom } from '../../parts/label-fields'
 import { Shell } from '../../parts/shell'
 import { Trouble } from '../../parts/trouble'
+import { Button } from '../../parts/ui/button'
+import { Chip } from '../../parts/ui/chips'
 
 type Coming = {
   plate: string
@@ -91,9 +93,9 @@ export function BringInScreen() {
             )}
           </div>
           <FromFile />
-          <button type="submit" className="btn btn-main min-h-[48px] px-6" disabled={bringIn.isPending}>
+          <Button type="submit" weight="main" className="px-6" disabled={bringIn.isPending}>
             {bringIn.failureCount > 0 && bringIn.isPending ? 'Line is down, trying again' : 'Bring it in'}
-          </button>
+          </Button>
         </div>
       </form>
     </Shell>
@@ -175,7 +177,7 @@ function What({ draft, change }: PartProps) {
       <label className="grid gap-1 text-small">
         Plate or name
         <input
-          className="field num text-[1.15rem] uppercase"
+          className="field num text-sign uppercase"
           value={draft.plate}
           autoFocus
           autoComplete="off"
@@ -186,9 +188,8 @@ function What({ draft, change }: PartProps) {
         <ul className="grid gap-1.5" aria-label="Known here">
           {found.slice(0, 4).map((v) => (
             <li key={v.id}>
-              <button
-                type="button"
-                className="chip w-full gap-3"
+              <Chip
+                className="w-full gap-3"
                 onClick={() => change({ known: v, plate: v.plate, kind: v.kind ?? 'car' })}
               >
                 <span className="num font-bold">{v.plate}</span>
@@ -196,7 +197,7 @@ function What({ draft, change }: PartProps) {
                   {v.description}
                   {v.customer_name && `, ${v.customer_name}`}
                 </span>
-              </button>
+              </Chip>
             </li>
           ))}
         </ul>
@@ -244,14 +245,13 @@ function HowMany({ draft, change }: PartProps) {
         />
       )}
       {['car', 'van', 'truck', 'hybrid'].includes(draft.kind) && (
-        <button
-          type="button"
-          className="chip justify-self-start"
+        <Chip
+          className="justify-self-start"
           aria-pressed={draft.facts.start_stop === true}
           onClick={() => fact('start_stop', draft.facts.start_stop ? undefined : true)}
         >
           It stops and starts by itself
-        </button>
+        </Chip>
       )}
     </>
   )
@@ -266,15 +266,14 @@ function Symptoms({ chosen, set }: { chosen: string[]; set: (codes: string[]) =>
         {(choices?.symptoms ?? []).map((c) => {
           const on = chosen.includes(c.code)
           return (
-            <button
+            <Chip
               key={c.code}
-              type="button"
-              className="chip"
+
               aria-pressed={on}
               onClick={() => set(on ? chosen.filter((s) => s !== c.code) : [...chosen, c.code])}
             >
               {c.word}
-            </button>
+            </Chip>
           )
         })}
       </div>
@@ -284,16 +283,16 @@ function Symptoms({ chosen, set }: { chosen: string[]; set: (codes: string[]) =>
 
 function KnownBattery({ known, forget }: { known: FoundVehicle; forget: () => void }) {
   return (
-    <div className="grid gap-2 rounded-[10px] border-[1.5px] border-verdigris bg-verdigris-wash p-3.5">
+    <div className="grid gap-2 rounded-card border-[1.5px] border-verdigris bg-verdigris-wash p-3.5">
       <p className="font-bold">Known here: {known.description || known.plate}</p>
       <p>
         {known.customer_name || 'no customer named'};{' '}
         {known.batteries.map((b) => [b.maker, b.tag].filter(Boolean).join(' ') || 'its battery').join(', ')}. Its
         readings so far stand beside the new ones.
       </p>
-      <button type="button" className="btn justify-self-start" onClick={forget}>
+      <Button className="justify-self-start" onClick={forget}>
         Not this one
-      </button>
+      </Button>
     </div>
   )
 }
@@ -336,7 +335,7 @@ function MoreOfIt({ draft, change }: PartProps) {
   const fields = (choices?.vehicle_fields ?? []).filter((f) => f.name !== 'kind' && f.name !== 'start_stop')
   return (
     <details>
-      <summary className="min-h-[34px] py-1.5 text-small">More about the vehicle</summary>
+      <summary className="min-h-fold py-1.5 text-small">More about the vehicle</summary>
       <div className="grid gap-3 py-1">
         <Fields fields={fields} draft={draft.facts} set={(facts) => change({ facts })} />
       </div>

@@ -9,6 +9,8 @@ import { day, thin } from '../../parts/format'
 import { Sheet } from '../../parts/keys'
 import { Shell } from '../../parts/shell'
 import { Trouble, Unavailable } from '../../parts/trouble'
+import { Button } from '../../parts/ui/button'
+import { Chip } from '../../parts/ui/chips'
 
 const tags = [
   ['P', 'published', 'printed in a standard or service manual, recalled from memory'],
@@ -62,15 +64,14 @@ function Figures({ figures }: { figures: KnownFigure[] }) {
         <div className="flex flex-wrap gap-2" role="group" aria-label="Show">
           {[['limit', 'limits'], ['own', 'the shop’s own'], ...tags.map(([code, word]) => [code, word])].map(
             ([code, word]) => (
-              <button
+              <Chip
                 key={code}
-                type="button"
-                className="chip"
+
                 aria-pressed={tag === code}
                 onClick={() => setTag(tag === code ? '' : (code ?? ''))}
               >
                 {word}
-              </button>
+              </Chip>
             ),
           )}
         </div>
@@ -172,7 +173,9 @@ function OwnDialog({ figure }: { figure: KnownFigure }) {
         change.reset()
       }}
     >
-      <Dialog.Trigger className="btn px-2.5 text-small">{figure.own ? 'Change' : 'Use our own'}</Dialog.Trigger>
+      <Dialog.Trigger asChild>
+        <Button className="px-2.5 text-small">{figure.own ? 'Change' : 'Use our own'}</Button>
+      </Dialog.Trigger>
       <Sheet title={figure.name} about={`The trade’s figure is ${figure.value}${unit}.`}>
         <form
           className="grid gap-3"
@@ -207,18 +210,13 @@ function OwnDialog({ figure }: { figure: KnownFigure }) {
           </label>
           <Trouble error={change.error} />
           <div className="flex flex-wrap gap-2">
-            <button type="submit" className="btn btn-main" disabled={note.trim() === '' || change.isPending}>
+            <Button type="submit" weight="main" disabled={note.trim() === '' || change.isPending}>
               Use it from now on
-            </button>
+            </Button>
             {figure.own && (
-              <button
-                type="button"
-                className="btn"
-                disabled={change.isPending}
-                onClick={() => change.mutate(null, done)}
-              >
+              <Button disabled={change.isPending} onClick={() => change.mutate(null, done)}>
                 Back to the trade’s figure
-              </button>
+              </Button>
             )}
           </div>
         </form>

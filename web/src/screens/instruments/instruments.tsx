@@ -14,6 +14,7 @@ import type { Instrument } from '../../api/types'
 import { Chips, Text } from '../../parts/controls'
 import { Shell } from '../../parts/shell'
 import { Trouble } from '../../parts/trouble'
+import { Button } from '../../parts/ui/button'
 
 const protocols = [
   ['scpi', 'answers questions (SCPI)'],
@@ -70,18 +71,16 @@ function Known({ list, change }: { list: Instrument[]; change: (one: Instrument)
               )}
             </div>
             <p className="text-right">
-              <span className="num text-[1.15rem] font-bold">{shows?.shown || '–'}</span>
+              <span className="num text-sign font-bold">{shows?.shown || '–'}</span>
               <span className={`block text-small ${shows?.line ? 'text-verdigris-text' : 'text-marigold-text'}`}>
                 {shows ? (shows.line ? 'steady' : shows.why) : ''}
               </span>
             </p>
             <div className="flex gap-1.5">
-              <button type="button" className="btn" onClick={() => change(one)}>
-                Change
-              </button>
-              <button type="button" className="btn" disabled={drop.isPending} onClick={() => drop.mutate(one.id)}>
+              <Button onClick={() => change(one)}>Change</Button>
+              <Button disabled={drop.isPending} onClick={() => drop.mutate(one.id)}>
                 Take off the list
-              </button>
+              </Button>
             </div>
           </li>
         )
@@ -100,20 +99,19 @@ function Form({ draft, set, done }: { draft: Draft; set: (draft: Draft) => void;
     keep.mutate({ ...draft, due_on: draft.due_on || undefined }, { onSuccess: done })
   }
   return (
-    <form onSubmit={submit} className="grid gap-3 rounded-[10px] border border-line bg-sheet p-4">
+    <form onSubmit={submit} className="grid gap-3 rounded-card border border-line bg-sheet p-4">
       <h2 className="font-bold">One more, or one changed</h2>
       <div className="flex flex-wrap items-end gap-2">
         <div className="min-w-[16rem] flex-1">
           <Text label="Address, host:port" value={draft.address} set={(address) => change({ address })} />
         </div>
-        <button
-          type="button"
-          className="btn btn-outline"
+        <Button
+          weight="outline"
           disabled={probe.isPending || draft.address.trim() === ''}
           onClick={() => probe.mutate(draft.address, { onSuccess: (found) => change({ protocol: found.protocol }) })}
         >
           {probe.isPending ? 'Asking' : 'Ask what is there'}
-        </button>
+        </Button>
       </div>
       {probe.data && (
         <p role="status" className="rounded-part bg-verdigris-wash px-3 py-2">
@@ -146,9 +144,9 @@ function Form({ draft, set, done }: { draft: Draft; set: (draft: Draft) => void;
         </label>
       </div>
       <Trouble error={keep.error} />
-      <button type="submit" className="btn btn-main min-h-[48px] justify-self-start" disabled={keep.isPending}>
+      <Button type="submit" weight="main" className="justify-self-start" disabled={keep.isPending}>
         Keep the instrument
-      </button>
+      </Button>
     </form>
   )
 }

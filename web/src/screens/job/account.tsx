@@ -3,6 +3,7 @@
 import { useState } from 'react'
 import { useAccount } from '../../api/jobs'
 import type { Account, JobPage } from '../../api/types'
+import { Button } from '../../parts/ui/button'
 
 /** The nearest change of one reading, and the schools that differ on this case. */
 export function TurnsAndSchools({ page, battery }: { page: JobPage; battery: string }) {
@@ -45,14 +46,12 @@ export function ForCustomer({ page, battery }: { page: JobPage; battery: string 
       () => setCopied(false),
     )
   return (
-    <section aria-label="For the customer" className="grid gap-2 rounded-[10px] border border-line bg-paper p-4">
+    <section aria-label="For the customer" className="grid gap-2 rounded-card border border-line bg-paper p-4">
       <h2 className="font-bold">{data.question.text}</h2>
-      <p className="text-[1.05rem] leading-relaxed">{paragraph(data)}</p>
+      <p className="text-sign leading-relaxed">{paragraph(data)}</p>
       {'clipboard' in navigator && (
         <div className="no-print">
-          <button type="button" className="btn" onClick={() => void copy()}>
-            {copied ? 'Copied' : 'Copy it'}
-          </button>
+          <Button onClick={() => void copy()}>{copied ? 'Copied' : 'Copy it'}</Button>
         </div>
       )}
     </section>

@@ -14,6 +14,8 @@ import type { StageProps } from './stages'
 import { Steps } from './steps'
 import { Found } from './takes'
 import { VehicleDialog } from './vehicle-dialog'
+import { Button } from '../../parts/ui/button'
+import { Chip } from '../../parts/ui/chips'
 
 export default function Arrive(props: StageProps) {
   const { page, battery, assessment, setLine, keepLine } = props
@@ -43,28 +45,23 @@ function Questions({ questions, keepLine, setLine }: AskProps) {
             {q.told && !again.includes(q.code) ? (
               <span className="flex items-center gap-3">
                 <span className="text-small text-lead">answered, see below</span>
-                <button type="button" className="btn" onClick={() => setAgain([...again, q.code])}>
-                  Ask again
-                </button>
+                <Button onClick={() => setAgain([...again, q.code])}>Ask again</Button>
               </span>
             ) : (
               <span className="flex flex-wrap gap-1.5" role="group" aria-label={q.text.text}>
                 {q.choices.map((c) => (
-                  <button
+                  <Chip
                     key={c.line}
-                    type="button"
-                    className="chip min-h-[48px]"
+
                     onClick={() => {
                       keepLine(c.line)
                       setAgain(again.filter((code) => code !== q.code))
                     }}
                   >
                     {c.text}
-                  </button>
+                  </Chip>
                 ))}
-                <button type="button" className="chip min-h-[48px]" onClick={() => setLine(q.line)}>
-                  exactly
-                </button>
+                <Chip onClick={() => setLine(q.line)}>exactly</Chip>
               </span>
             )}
           </li>
@@ -106,15 +103,14 @@ function Sits({ page, battery }: { page: JobPage; battery: BatteryOnJob }) {
         {rows.map(([field, list]) => (
           <div key={field} className="flex flex-wrap gap-1.5" role="group" aria-label={groupNames[field]}>
             {list.map((c) => (
-              <button
+              <Chip
                 key={c.code}
-                type="button"
-                className="chip min-h-[48px]"
+
                 aria-pressed={now[field] === c.code}
                 onClick={() => say(field, c.code)}
               >
                 {c.word}
-              </button>
+              </Chip>
             ))}
           </div>
         ))}
@@ -173,15 +169,17 @@ function Facts({ page, battery, assessment, zone }: StageProps) {
       <div className="flex flex-wrap gap-2 pt-3 md:col-start-2">
         <LabelDialog job={job.id} battery={battery} />
         {vehicle && <VehicleDialog job={job.id} vehicle={vehicle} />}
-        <Link className="btn" to={`/batteries/${battery.id}`}>
-          Its{' '}
-          {battery.visits > 0
-            ? `${battery.visits} earlier ${battery.visits === 1 ? 'visit' : 'visits'}`
-            : 'life so far'}
-        </Link>
-        <Link className="btn" to={sumsFor(page, battery, assessment)}>
-          Sums for this battery
-        </Link>
+        <Button asChild>
+          <Link to={`/batteries/${battery.id}`}>
+            Its{' '}
+            {battery.visits > 0
+              ? `${battery.visits} earlier ${battery.visits === 1 ? 'visit' : 'visits'}`
+              : 'life so far'}
+          </Link>
+        </Button>
+        <Button asChild>
+          <Link to={sumsFor(page, battery, assessment)}>Sums for this battery</Link>
+        </Button>
       </div>
     </div>
   )

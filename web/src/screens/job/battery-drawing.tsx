@@ -91,13 +91,13 @@ export function BatteryDrawing({ label, seen, positiveEarth, sidePosts, place, o
         {has('frozen') && <path d="M140 132v48M119 144l42 24M161 144l-42 24" className="stroke-oxide" />}
         {has('dirty_top') && <path d="M60 66q30-10 60 0t60 0t44 0" className="stroke-marigold" strokeDasharray="3 4" />}
       </g>
-      <text x="62" y="20" textAnchor="middle" className="fill-lead text-[13.5px]">
+      <text x="62" y="20" textAnchor="middle" className="fill-lead text-small">
         {positiveEarth ? 'live side' : 'earthed side'}
       </text>
-      <text x="218" y="20" textAnchor="middle" className="fill-lead text-[13.5px]">
+      <text x="218" y="20" textAnchor="middle" className="fill-lead text-small">
         {positiveEarth ? 'earthed side' : 'live side'}
       </text>
-      <text x="140" y="196" textAnchor="middle" className="num fill-lead text-[14px]">
+      <text x="140" y="196" textAnchor="middle" className="num fill-lead text-tick">
         {label.nominal_v} V, {cells} cells
       </text>
       {onPlace &&
@@ -143,7 +143,7 @@ function Post({ x, sign, dirty, loose, side }: PostProps) {
         x={x}
         y={side ? 126 : 101}
         textAnchor="middle"
-        className="fill-ink stroke-transparent text-[20px] font-bold"
+        className="fill-ink stroke-transparent text-figure font-bold"
       >
         {sign}
       </text>

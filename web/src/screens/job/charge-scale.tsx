@@ -56,7 +56,7 @@ export function ChargeScale({ picture, state }: Props) {
             <path d={`M${x(p.volts)} 44v28`} className="stroke-ink" strokeWidth="1.6" />
             {room(scale.map((s) => x(s.volts)))[i] && (
               <>
-                <text x={x(p.volts)} y={92} textAnchor="middle" className="num fill-ink text-[14.5px]">
+                <text x={x(p.volts)} y={92} textAnchor="middle" className="num fill-ink text-tick">
                   {p.volts.toFixed(2)}
                 </text>
                 <text x={x(p.volts)} y={111} textAnchor="middle" className="fill-lead text-small">

@@ -6,6 +6,7 @@ import { ChargeScale } from './charge-scale'
 import { NotJudged, type StageProps } from './stages'
 import { StepAtHand } from './steps'
 import { Found } from './takes'
+import { Button } from '../../parts/ui/button'
 
 export default function ChargeState({ page, picture, assessment, battery, setLine }: StageProps) {
   if (picture.scale.length === 0) return <NotJudged battery={battery} />
@@ -52,7 +53,7 @@ function Gravities({ battery, setLine }: { battery: BatteryOnJob; setLine: (line
             <input
               id={`cell-${i}`}
               inputMode="numeric"
-              className="num field min-h-[48px] px-1 text-center text-[1.1rem]"
+              className="num field min-h-target px-1 text-center text-sign"
               value={p}
               placeholder="–"
               maxLength={5}
@@ -64,22 +65,12 @@ function Gravities({ battery, setLine }: { battery: BatteryOnJob; setLine: (line
               }
             />
             <span className="grid grid-cols-2 gap-1">
-              <button
-                type="button"
-                className="btn min-h-[48px] px-0"
-                aria-label={`Cell ${i + 1}: 5 points less`}
-                onClick={() => step(i, -5)}
-              >
+              <Button className="px-0" aria-label={`Cell ${i + 1}: 5 points less`} onClick={() => step(i, -5)}>
                 −5
-              </button>
-              <button
-                type="button"
-                className="btn min-h-[48px] px-0"
-                aria-label={`Cell ${i + 1}: 5 points more`}
-                onClick={() => step(i, 5)}
-              >
+              </Button>
+              <Button className="px-0" aria-label={`Cell ${i + 1}: 5 points more`} onClick={() => step(i, 5)}>
                 +5
-              </button>
+              </Button>
             </span>
           </div>
         ))}
@@ -90,7 +81,7 @@ function Gravities({ battery, setLine }: { battery: BatteryOnJob; setLine: (line
           <input
             id="acid-c"
             inputMode="numeric"
-            className="num field min-h-[48px] px-1 text-center text-[1.1rem]"
+            className="num field min-h-target px-1 text-center text-sign"
             value={celsius}
             placeholder="–"
             maxLength={4}

@@ -3,6 +3,7 @@
 import { Barred, type StageProps } from './stages'
 import { Steps } from './steps'
 import { Found } from './takes'
+import { Button } from '../../parts/ui/button'
 
 export default function Charge({ page, battery, assessment, picture, setLine }: StageProps) {
   if (assessment.verdict.action === 'stop_unsafe') {
@@ -22,21 +23,15 @@ export default function Charge({ page, battery, assessment, picture, setLine }: 
         was measured before then no longer condemns.
       </p>
       <div className="flex flex-wrap gap-2">
-        <button type="button" className="btn btn-outline" onClick={() => setLine('12.6 v rested 1h after charge')}>
+        <Button weight="outline" onClick={() => setLine('12.6 v rested 1h after charge')}>
           Volts after the charge
-        </button>
+        </Button>
         {plan.amps != null && (
-          <button
-            type="button"
-            className="btn"
-            onClick={() => setLine(`load ${plan.amps}a ${plan.seconds}s ${plan.limit.value}v after charge`)}
-          >
+          <Button onClick={() => setLine(`load ${plan.amps}a ${plan.seconds}s ${plan.limit.value}v after charge`)}>
             Load after the charge
-          </button>
+          </Button>
         )}
-        <button type="button" className="btn" onClick={() => setLine('charge ')}>
-          A check of the charge
-        </button>
+        <Button onClick={() => setLine('charge ')}>A check of the charge</Button>
       </div>
       <Found kinds={['charge_log']} assessment={assessment} />
     </div>

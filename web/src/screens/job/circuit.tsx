@@ -4,6 +4,7 @@
 import type { Assessment, BatteryOnJob, JobPage } from '../../api/types'
 import { useWord } from '../../api/words'
 import { volts } from '../../parts/format'
+import { Chip } from '../../parts/ui/chips'
 
 type Joint = { code: string; x: number; y: number; charging?: boolean }
 
@@ -49,14 +50,14 @@ export function Circuit({ page, battery, assessment, setLine }: Props) {
           <circle cx="392" cy="98" r="34" className="fill-paper" />
           <circle cx="300" cy="126" r="38" className="fill-paper" />
         </g>
-        <g className="fill-lead text-[13.5px] max-md:text-[16px]" textAnchor="middle">
+        <g className="fill-lead text-small max-md:text-body" textAnchor="middle">
           <text x="112" y="110" className="fill-ink font-bold">
             battery
           </text>
-          <text x="74" y="94" className="fill-ink text-[17px] font-bold">
+          <text x="74" y="94" className="fill-ink text-sign font-bold">
             {minus}
           </text>
-          <text x="150" y="94" className="fill-ink text-[17px] font-bold">
+          <text x="150" y="94" className="fill-ink text-sign font-bold">
             {plus}
           </text>
           <text x="392" y="103">
@@ -76,7 +77,7 @@ export function Circuit({ page, battery, assessment, setLine }: Props) {
       <ul className="flex flex-wrap gap-1.5" aria-label="Joints">
         {[...joints.map((j) => j.code), ...wholes].map((code) => (
           <li key={code}>
-            <button type="button" className="chip min-h-[48px]" onClick={() => take(code)}>
+            <Chip onClick={() => take(code)}>
               <span>
                 {word(code)}
                 {found[code] && (
@@ -87,7 +88,7 @@ export function Circuit({ page, battery, assessment, setLine }: Props) {
                   </span>
                 )}
               </span>
-            </button>
+            </Chip>
           </li>
         ))}
       </ul>
@@ -111,7 +112,7 @@ function JointMark({ joint, drop, take }: { joint: Joint; drop?: Drop; take: () 
         <text
           x={joint.x + 14}
           y={joint.y - 10}
-          className={`num text-[13.5px] font-bold max-md:text-[19px] ${drop.bad ? 'fill-oxide-text' : 'fill-verdigris-text'}`}
+          className={`num text-small font-bold max-md:text-figure ${drop.bad ? 'fill-oxide-text' : 'fill-verdigris-text'}`}
         >
           {volts(drop.volts)}
         </text>

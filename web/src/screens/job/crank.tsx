@@ -12,6 +12,7 @@ import { LoadPicture } from './load-picture'
 import { Barred, NotJudged, type StageProps } from './stages'
 import { StepAtHand } from './steps'
 import { Found, TakeButtons, takesOf } from './takes'
+import { Button } from '../../parts/ui/button'
 
 export default function CrankPower({ page, picture, assessment, battery, setLine }: StageProps) {
   if (picture.scale.length === 0) return <NotJudged battery={battery} />
@@ -79,18 +80,16 @@ function Countdown({ battery, picture }: CountProps) {
   const share = Math.min(1, Math.max(0, 1 - seconds / kind.seconds))
   return (
     <div role="timer" aria-label="Seconds of the load" className="mb-3 grid justify-items-center gap-1">
-      <span
-        className={`num text-[6rem] leading-none font-bold md:text-[7.5rem] ${seconds <= 0 ? 'text-oxide-text' : ''}`}
-      >
+      <span className={`num text-count leading-none font-bold md:text-count ${seconds <= 0 ? 'text-oxide-text' : ''}`}>
         {Math.max(0, seconds)}
       </span>
       <span className="text-lead">{seconds > 0 ? 'seconds to the reading' : 'read the volts, then load off'}</span>
       <Chain share={share} />
       <span className="font-bold">Watch the volts, not the amps</span>
       <Tiles picture={picture} />
-      <button type="button" className="btn min-h-[48px] max-lg:hidden" onClick={() => stop.mutate(running)}>
+      <Button className="max-lg:hidden" onClick={() => stop.mutate(running)}>
         {seconds > 0 ? 'Stop: load off' : 'Seen'}
-      </button>
+      </Button>
     </div>
   )
 }
@@ -131,7 +130,7 @@ export function Tiles({ picture }: { picture: Picture }) {
       {tiles.map(([name, value, note]) => (
         <div key={name} className="rounded-part border border-line bg-sheet px-3 py-2">
           <dt className="text-small text-lead">{name}</dt>
-          <dd className="num text-[1.15rem] font-bold">{value}</dd>
+          <dd className="num text-sign font-bold">{value}</dd>
           {note && <dd className="text-small text-marigold-text">{note}</dd>}
         </div>
       ))}

@@ -6,6 +6,8 @@ import { ApiProblem } from '../../api/client'
 import type { BatteryOnJob } from '../../api/types'
 import { useAnswer, useRelabel } from '../../delivery/use'
 import { Trouble } from '../../parts/trouble'
+import { Button } from '../../parts/ui/button'
+import { Chip } from '../../parts/ui/chips'
 
 const prefix = 'made_'
 
@@ -44,13 +46,9 @@ export function DateCode({ job, battery }: { job: string; battery: BatteryOnJob 
           onChange={(e) => setCode(e.target.value)}
         />
         {code.trim() !== '' && <Guesses code={code.trim()} confirm={confirm} />}
-        <button
-          type="button"
-          className="chip min-h-[48px]"
-          onClick={() => answer.mutate({ battery: battery.id, code: 'look_date', value: 'not_needed' })}
-        >
+        <Chip onClick={() => answer.mutate({ battery: battery.id, code: 'look_date', value: 'not_needed' })}>
           cannot be told
-        </button>
+        </Chip>
       </div>
       <Trouble error={relabel.error ?? answer.error} />
     </section>
@@ -64,13 +62,12 @@ function Guesses({ code, confirm }: { code: string; confirm: (made: string) => v
   }
   const guesses = (data?.figures ?? []).filter((f) => f.code.startsWith(prefix))
   return guesses.map((g) => (
-    <button
+    <Button
       key={g.code}
-      type="button"
-      className="btn min-h-[48px]"
+
       onClick={() => confirm(g.code.slice(prefix.length))}
     >
       {g.text}
-    </button>
+    </Button>
   ))
 }

@@ -9,12 +9,14 @@ import { ForCustomer, TurnsAndSchools } from './account'
 import { Because, WouldChange } from './holds'
 import type { StageProps } from './stages'
 import { stepsOf } from './steps'
+import { Button } from '../../parts/ui/button'
+import { Chip } from '../../parts/ui/chips'
 
 export default function Decide({ page, battery, assessment }: StageProps) {
   const word = useWord()
   return (
     <div className="grid max-w-3xl gap-4">
-      <p className="text-[1.2rem] font-bold">{word(assessment.verdict.action)}</p>
+      <p className="text-figure font-bold">{word(assessment.verdict.action)}</p>
       {/* The paragraph comes a moment later: it must not push away what is about to be tapped. */}
       <Options page={page} battery={battery} />
       <ForCustomer page={page} battery={battery.id} />
@@ -105,24 +107,18 @@ function Cause({ page, battery }: Props) {
       )}
       <div className="mt-1 flex flex-wrap gap-1.5" role="group" aria-label="Cause">
         {likely.map((name) => (
-          <button
+          <Chip
             key={name}
-            type="button"
-            className="chip min-h-[48px]"
+
             aria-pressed={step.note === name}
             onClick={() => say('done', name)}
           >
             {name}
-          </button>
+          </Chip>
         ))}
-        <button
-          type="button"
-          className="chip min-h-[48px]"
-          aria-pressed={step.state === 'not_done'}
-          onClick={() => say('not_done', 'unknown')}
-        >
+        <Chip aria-pressed={step.state === 'not_done'} onClick={() => say('not_done', 'unknown')}>
           Unknown
-        </button>
+        </Chip>
         <form
           className="flex gap-1.5"
           onSubmit={(e) => {
@@ -132,16 +128,16 @@ function Cause({ page, battery }: Props) {
           }}
         >
           <input
-            className="field min-h-[48px] w-[13rem]"
+            className="field min-h-target w-[13rem]"
             aria-label="Another cause"
             placeholder="something else"
             value={other}
             maxLength={300}
             onChange={(e) => setOther(e.target.value)}
           />
-          <button type="submit" className="btn" disabled={other.trim() === ''}>
+          <Button type="submit" disabled={other.trim() === ''}>
             Keep
-          </button>
+          </Button>
         </form>
       </div>
     </section>

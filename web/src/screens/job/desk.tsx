@@ -9,6 +9,8 @@ import { useDesk } from '../../delivery/use'
 import { useDraft, useForgotten } from '../../parts/draft'
 import { Sheet } from '../../parts/keys'
 import { Trouble } from '../../parts/trouble'
+import { Button } from '../../parts/ui/button'
+import { Chip } from '../../parts/ui/chips'
 
 export function DeskButton({ page }: { page: JobPage }) {
   const { job } = page
@@ -20,8 +22,10 @@ export function DeskButton({ page }: { page: JobPage }) {
   const says = [job.place || 'no place', has ? has.name : 'nobody has it', waits && `waits for ${waits.word}`]
   return (
     <Dialog.Root open={open} onOpenChange={setOpen}>
-      <Dialog.Trigger className="btn min-h-[44px] max-w-[15rem] text-small max-sm:min-h-[48px]">
-        <span className="truncate">{says.filter(Boolean).join(', ')}</span>
+      <Dialog.Trigger asChild>
+        <Button className="max-w-[15rem] text-small">
+          <span className="truncate">{says.filter(Boolean).join(', ')}</span>
+        </Button>
       </Dialog.Trigger>
       {open && <DeskSheet page={page} done={() => setOpen(false)} />}
     </Dialog.Root>
@@ -60,15 +64,14 @@ function DeskSheet({ page, done }: { page: JobPage; done: () => void }) {
             <h3 className="mb-1 text-small font-bold text-lead">{name}</h3>
             <div className="flex flex-wrap gap-1.5" role="group" aria-label={name}>
               {list.map((c) => (
-                <button
+                <Chip
                   key={c.code}
-                  type="button"
-                  className="chip min-h-[48px]"
+
                   aria-pressed={desk[field] === c.code}
                   onClick={() => pick(field, c.code)}
                 >
                   {c.word}
-                </button>
+                </Chip>
               ))}
             </div>
           </div>
@@ -94,9 +97,9 @@ function DeskSheet({ page, done }: { page: JobPage; done: () => void }) {
           />
         </label>
         <Trouble error={change.error} />
-        <button type="submit" className="btn btn-main min-h-[48px]" disabled={change.isPending}>
+        <Button type="submit" weight="main" disabled={change.isPending}>
           Keep it so
-        </button>
+        </Button>
       </form>
     </Sheet>
   )

@@ -40,7 +40,7 @@ export function FigurePad({ line, setLine, ...keeps }: LineKeys) {
         <Key label="0" press={press} />
         <button
           type="button"
-          className="num min-h-[50px] rounded-part border-[1.5px] border-line bg-paper text-[1.1rem]"
+          className="num min-h-target rounded-part border-[1.5px] border-line bg-paper text-sign"
           aria-label={unit ? `unit ${unit.trim()}` : 'blank'}
           onClick={() => press(unit ? `${unit} ` : ' ')}
         >

@@ -8,6 +8,7 @@ import { useWord } from '../../api/words'
 import { Trouble } from '../../parts/trouble'
 import type { StageProps } from './stages'
 import { ClosingRow, stepsOf } from './steps'
+import { Button } from '../../parts/ui/button'
 
 export default function Finish({ page, assessment }: StageProps) {
   const close = useCloseJob(page.job.id)
@@ -35,26 +36,24 @@ export default function Finish({ page, assessment }: StageProps) {
       <div className="flex flex-wrap items-center gap-2">
         <button
           type="button"
-          className={`btn min-h-[48px] ${closed ? 'btn-outline' : 'btn-main'}`}
+          className={`btn min-h-target ${closed ? 'btn-outline' : 'btn-main'}`}
           disabled={close.isPending}
           onClick={() => close.mutate(!closed)}
         >
           {closed ? 'Take it up again' : 'Hand it back'}
         </button>
-        <Link className="btn min-h-[48px]" to={`/jobs/${page.job.id}/customer`}>
-          Page for the customer
-        </Link>
-        <Link className="btn min-h-[48px]" to={`/jobs/${page.job.id}/report`}>
-          Report to print
-        </Link>
-        <button
-          type="button"
-          className="btn min-h-[48px]"
+        <Button asChild>
+          <Link to={`/jobs/${page.job.id}/customer`}>Page for the customer</Link>
+        </Button>
+        <Button asChild>
+          <Link to={`/jobs/${page.job.id}/report`}>Report to print</Link>
+        </Button>
+        <Button
           disabled={text.isPending}
           onClick={() => text.mutate({ job: page.job.id, name: page.vehicle?.plate || 'job' })}
         >
           As plain text
-        </button>
+        </Button>
         {!closed && open > 0 && (
           <span className="text-small text-marigold-text">
             {open === 1 ? 'One point is' : `${open} points are`} not answered yet.
@@ -133,7 +132,7 @@ function Told({ title, texts, paper, tick }: ToldProps) {
         {texts.map((t) => (
           <li key={t} className={tick ? 'flex items-start gap-2' : ''}>
             {/* A box to tick on paper. */}
-            {tick && <span aria-hidden="true" className="mt-1 size-[15px] shrink-0 border-[1.5px] border-ink" />}
+            {tick && <span aria-hidden="true" className="mt-1 size-4 shrink-0 border-[1.5px] border-ink" />}
             {t}
           </li>
         ))}

@@ -7,6 +7,8 @@ import { useWord } from '../../api/words'
 import { CurvePicture } from '../../parts/curve'
 import { percent, thin } from '../../parts/format'
 import { useWidth } from '../../parts/width'
+import { Button } from '../../parts/ui/button'
+import { Chip } from '../../parts/ui/chips'
 
 /** What load and conductance say of the cranking power, and what to see to where they differ. */
 export function TwoMethods({ methods }: { methods: Methods }) {
@@ -54,11 +56,11 @@ function Powers({ methods }: { methods: Methods }) {
         />
         <path d={`M${x(methods.least)} 0V${bottom}`} className="stroke-oxide" strokeWidth="2" />
         {[0, 0.5, 1].map((v) => (
-          <text key={v} x={x(v)} y={bottom + 18} textAnchor="middle" className="num fill-ink text-[14px]">
+          <text key={v} x={x(v)} y={bottom + 18} textAnchor="middle" className="num fill-ink text-tick">
             {v * 100}
           </text>
         ))}
-        <text x={x(methods.least)} y={bottom + 18} textAnchor="middle" className="num fill-oxide-text text-[14px]">
+        <text x={x(methods.least)} y={bottom + 18} textAnchor="middle" className="num fill-oxide-text text-tick">
           {percent(methods.least)}
         </text>
         <text x={width - 4} y={bottom + 18} textAnchor="end" className="fill-lead text-small">
@@ -83,7 +85,7 @@ function Powers({ methods }: { methods: Methods }) {
                 className={`fill-sheet ${p.valid ? 'stroke-ink' : 'stroke-marigold'}`}
                 strokeWidth="3"
               />
-              <text x={width - 4} y={y + 5} textAnchor="end" className="num fill-ink text-[14px]">
+              <text x={width - 4} y={y + 5} textAnchor="end" className="num fill-ink text-tick">
                 {p.amps}
                 {thin}A
               </text>
@@ -130,9 +132,7 @@ export function ReserveHelper({ plan, open, setLine }: ReserveProps) {
         <p>{plan.text.text}</p>
         <CurvePicture curve={curve} title="Volts under the load" places={[0.85, 'beside', 0.75]} />
         <div>
-          <button type="button" className="btn" onClick={() => setLine(`reserve ${plan.amps}a ${plan.minutes}min to `)}>
-            Begin its line
-          </button>
+          <Button onClick={() => setLine(`reserve ${plan.amps}a ${plan.minutes}min to `)}>Begin its line</Button>
         </div>
       </div>
     </details>
@@ -263,10 +263,10 @@ function FuseEntry({ ratings, asleep, setAsleep, setLine }: EntryProps) {
       <legend className="text-small text-lead">The next fuse, by the millivolts across it</legend>
       <div className="flex flex-wrap gap-1.5" role="group" aria-label="Rating of the fuse">
         {ratings.map((r) => (
-          <button
+          <Chip
             key={r}
-            type="button"
-            className="chip num"
+
+            className="num"
             aria-pressed={r === rating}
             onClick={() => {
               setRating(r)
@@ -275,7 +275,7 @@ function FuseEntry({ ratings, asleep, setAsleep, setLine }: EntryProps) {
           >
             {r}
             {thin}A
-          </button>
+          </Chip>
         ))}
       </div>
       <div className="grid max-w-xl grid-cols-3 gap-2">

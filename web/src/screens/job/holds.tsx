@@ -4,6 +4,7 @@ import { useWord } from '../../api/words'
 import { Glyph, toneFor } from '../../parts/glyph'
 import { percent, span } from '../../parts/format'
 import { TurnsAndSchools } from './account'
+import { Button } from '../../parts/ui/button'
 
 type Props = {
   page: JobPage
@@ -36,13 +37,13 @@ export function Holds({ page, battery, assessment, preview, aside, countAgain, o
       <div tabIndex={0} className="flex min-h-0 flex-1 flex-col gap-2.5 px-5 py-4 lg:overflow-y-auto">
         <h2 className="text-small font-bold text-lead">{heading(preview, aside)}</h2>
         {aside > 0 && (
-          <button type="button" className="btn self-start" onClick={countAgain}>
+          <Button className="self-start" onClick={countAgain}>
             {aside === 1 ? 'Count it again' : 'Count them again'}
-          </button>
+          </Button>
         )}
         <div className="flex items-center gap-3">
           <Glyph action={verdict.action} />
-          <p className="text-[1.4rem] leading-tight font-bold" data-action={verdict.action}>
+          <p className="text-head leading-tight font-bold" data-action={verdict.action}>
             {word(verdict.action)}
           </p>
         </div>
@@ -145,7 +146,7 @@ function Sides({ causes }: { causes: Assessment['causes'] }) {
 
 function Bar({ name, share, tone }: { name: string; share: number; tone: string }) {
   return (
-    <div className="grid grid-cols-[minmax(5rem,9.9rem)_minmax(2rem,1fr)_minmax(1.8rem,auto)] items-center gap-2 text-[0.95rem] leading-[1.45rem]">
+    <div className="grid grid-cols-[minmax(5rem,9.9rem)_minmax(2rem,1fr)_minmax(1.8rem,auto)] items-center gap-2 text-tick leading-[1.45rem]">
       <span>{name}</span>
       <span className="h-2 overflow-hidden rounded-part bg-line">
         <svg className="block h-2 w-full" preserveAspectRatio="none" viewBox="0 0 100 1" aria-hidden="true">
@@ -169,7 +170,7 @@ const wash = { verdigris: 'bg-verdigris-wash', marigold: 'bg-marigold-wash', oxi
 function NextCard({ assessment, why, setWhy, onNext }: NextProps) {
   const next = assessment.next[0]
   return (
-    <div className={`mx-5 mb-3 shrink-0 rounded-[10px] p-3.5 ${wash[toneFor(assessment.verdict.action)]}`}>
+    <div className={`mx-5 mb-3 shrink-0 rounded-card p-3.5 ${wash[toneFor(assessment.verdict.action)]}`}>
       <h3 className="text-small font-bold">
         {next ? `Next, ${span(next.minutes * 60000)} of work` : 'Nothing more to test'}
         {next && next.wait > 0 ? ` and ${span(next.wait * 60000)} of waiting` : ''}
@@ -178,13 +179,13 @@ function NextCard({ assessment, why, setWhy, onNext }: NextProps) {
       {next && <p className="mt-0.5 text-small text-lead">{next.why.text}</p>}
       <div className="mt-2.5 flex flex-wrap gap-2">
         {next && stageFor[next.test] && (
-          <button type="button" className="btn btn-main" onClick={() => onNext(next.test)}>
+          <Button weight="main" onClick={() => onNext(next.test)}>
             {buttonFor[next.test] ?? 'Go there'}
-          </button>
+          </Button>
         )}
-        <button type="button" className="btn" aria-expanded={why} onClick={() => setWhy(!why)}>
+        <Button aria-expanded={why} onClick={() => setWhy(!why)}>
           {why ? 'Less' : 'Why this?'}
-        </button>
+        </Button>
       </div>
     </div>
   )

@@ -25,6 +25,7 @@ import { Readings } from './readings'
 import { fetchStages, StageView } from './stages'
 import { useBroughtLine } from './takes'
 import { Trail, TrailAcross } from './trail'
+import { Chip } from '../../parts/ui/chips'
 
 export { fetchStages }
 
@@ -295,7 +296,7 @@ function Header({ page, battery, chosen, choose }: HeadProps) {
   const says = [customer?.name, job.symptoms.map(word).join(', ')].filter(Boolean).join(': ')
   return (
     <div className="flex shrink-0 flex-wrap items-center gap-x-5 gap-y-1 border-b border-line bg-sheet px-4 py-2.5 md:px-5">
-      {vehicle?.plate && <span className="plate text-[1.05rem]">{vehicle.plate}</span>}
+      {vehicle?.plate && <span className="plate text-sign">{vehicle.plate}</span>}
       <div className="min-w-0 flex-1">
         <p className="hidden truncate font-bold sm:block">
           {vehicle ? vehicle.description || word(vehicle.kind ?? '') : 'Battery by itself'}
@@ -305,15 +306,15 @@ function Header({ page, battery, chosen, choose }: HeadProps) {
       {page.batteries.length > 1 && (
         <div className="flex gap-1" role="group" aria-label="Which battery">
           {page.batteries.map((b, i) => (
-            <button key={b.id} type="button" className="chip" aria-pressed={i === chosen} onClick={() => choose(i)}>
+            <Chip key={b.id} aria-pressed={i === chosen} onClick={() => choose(i)}>
               {b.position || i + 1}
-            </button>
+            </Chip>
           ))}
         </div>
       )}
       <DeskButton page={page} />
       <div className="text-right">
-        <p className="text-small font-bold md:text-[1rem]">{battery.label_text}</p>
+        <p className="text-small font-bold md:text-body">{battery.label_text}</p>
         <p className="hidden text-small text-lead md:block">
           {[battery.maker, battery.label.made && `made ${battery.label.made}`, job.state === 'closed' && 'handed back']
             .filter(Boolean)

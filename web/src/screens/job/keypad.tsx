@@ -3,6 +3,8 @@ import { useState } from 'react'
 import { Delete } from 'lucide-react'
 import type { Picture } from '../../api/types'
 import { thin } from '../../parts/format'
+import { Button } from '../../parts/ui/button'
+import { Chip } from '../../parts/ui/chips'
 
 type Slot = { id: string; name: string; unit: string }
 
@@ -94,15 +96,15 @@ export function Keypad({ stage, picture, waited, start, line, setLine, ...keeps 
       {!load && (
         <div className="-mx-1 mb-2 flex flex-wrap gap-1.5" role="group" aria-label="How it stood">
           {[...waited.map((says) => [says, `${says}, by the clock`] as const), ...rests].map(([code, words]) => (
-            <button
+            <Chip
               key={code}
-              type="button"
-              className="chip min-h-[48px] px-2.5 text-small"
+
+              className="px-2.5 text-small"
               aria-pressed={rest === code}
               onClick={() => compose(figures, rest === code ? '' : code, charged)}
             >
               {words}
-            </button>
+            </Chip>
           ))}
         </div>
       )}
@@ -113,10 +115,10 @@ export function Keypad({ stage, picture, waited, start, line, setLine, ...keeps 
             type="button"
             aria-pressed={active === s.id}
             onClick={() => setActive(s.id)}
-            className={`min-h-[56px] rounded-part border-[1.5px] px-2.5 text-left ${s.id === 'volts' ? 'flex-1' : ''} ${active === s.id ? 'border-ink' : 'border-line'}`}
+            className={`min-h-target rounded-part border-[1.5px] px-2.5 text-left ${s.id === 'volts' ? 'flex-1' : ''} ${active === s.id ? 'border-ink' : 'border-line'}`}
           >
             <span className="block text-small text-lead">{s.name}</span>
-            <span className={`num font-bold ${s.id === 'volts' ? 'text-[1.6rem]' : 'text-[1.15rem]'}`}>
+            <span className={`num font-bold ${s.id === 'volts' ? 'text-large' : 'text-sign'}`}>
               {value(s.id) || '–'}
               <span className="text-small font-normal text-lead">
                 {thin}
@@ -126,16 +128,15 @@ export function Keypad({ stage, picture, waited, start, line, setLine, ...keeps 
           </button>
         ))}
         {active === 'volts' ? (
-          <button
-            type="button"
+          <Chip
             aria-pressed={charged}
-            className="chip min-h-[48px] px-2 text-small leading-tight"
+            className="px-2 text-small leading-tight"
             onClick={() => compose(figures, rest, !charged)}
           >
             after
             <br />
             charge
-          </button>
+          </Chip>
         ) : (
           [-1, 1].map((sign) => <Step key={sign} sign={sign} step={step} />)
         )}
@@ -147,9 +148,9 @@ export function Keypad({ stage, picture, waited, start, line, setLine, ...keeps 
         <KeepKey {...keeps} tall />
         <Key label="." press={press} />
         <Key label="0" press={press} />
-        <button type="button" className="btn min-h-[50px] text-small" onClick={() => setLine('')}>
+        <Button className="text-small" onClick={() => setLine('')}>
           clear
-        </button>
+        </Button>
       </div>
     </div>
   )
@@ -160,7 +161,7 @@ function stepped(figure: string, sign: number): number {
   return figure === '' ? 20 : Math.round(Number(figure)) + sign
 }
 
-const keyLook = 'num min-h-[50px] rounded-part border-[1.5px] border-line bg-paper text-[1.2rem] font-bold'
+const keyLook = 'num min-h-target rounded-part border-[1.5px] border-line bg-paper text-figure font-bold'
 
 /** The key that keeps the line. */
 export function KeepKey({ keep, canKeep, keeping, tall }: Keeps & { tall?: boolean }) {
@@ -169,7 +170,7 @@ export function KeepKey({ keep, canKeep, keeping, tall }: Keeps & { tall?: boole
       type="button"
       disabled={!canKeep || keeping}
       onClick={keep}
-      className={`min-h-[50px] rounded-part bg-verdigris font-bold text-sheet disabled:opacity-45 ${tall ? 'row-span-2' : ''}`}
+      className={`min-h-target rounded-part bg-verdigris font-bold text-sheet disabled:opacity-45 ${tall ? 'row-span-2' : ''}`}
     >
       {keeping ? 'Keeping' : 'Keep'}
     </button>

@@ -68,7 +68,7 @@ export function ReadingLine({ line, setLine, preview, error, keep, keeping, down
     <div className="no-print shrink-0 border-t-[1.5px] border-ink bg-paper px-4 pt-2 pb-2.5 md:px-5">
       {/* Under a keypad there is no room for a hint. */}
       <div
-        className={`mb-1 min-h-[26px] ${keypad?.open && line.trim() === '' ? 'max-lg:hidden' : ''}`}
+        className={`mb-1 min-h-line ${keypad?.open && line.trim() === '' ? 'max-lg:hidden' : ''}`}
         aria-live="polite"
         id="understood"
       >
@@ -110,14 +110,14 @@ export function ReadingLine({ line, setLine, preview, error, keep, keeping, down
           inputMode={keypad?.open ? 'none' : undefined}
           maxLength={500}
           placeholder="12.41 v 18c rested 2h"
-          className="num min-h-[44px] min-w-0 flex-1 bg-transparent text-[1.1rem] outline-none placeholder:text-lead placeholder:opacity-70"
+          className="num min-h-target min-w-0 flex-1 bg-transparent text-sign outline-none placeholder:text-lead placeholder:opacity-70"
         />
         {keypad && (
           <button
             type="button"
             aria-pressed={keypad.open}
             onClick={keypad.toggle}
-            className="grid size-[48px] place-items-center lg:hidden"
+            className="grid size-target place-items-center lg:hidden"
             aria-label={keypad.open ? 'Put the keypad away' : 'Keypad'}
           >
             <Grid3x3 size={22} />
@@ -125,7 +125,7 @@ export function ReadingLine({ line, setLine, preview, error, keep, keeping, down
         )}
         <button
           type="button"
-          className="flex min-h-[44px] items-center gap-1.5 px-1 text-small text-lead"
+          className="flex min-h-target items-center gap-1.5 px-1 text-small text-lead"
           onClick={keep}
           disabled={(!preview && !down) || keeping}
         >
@@ -180,7 +180,7 @@ function Next({ list, line, completions, take, back }: NextProps) {
           key={c.insert}
           type="button"
           title={`${c.says}, as in ${c.example}`}
-          className="flex min-h-[40px] shrink-0 items-baseline gap-2 rounded-part border-[1.5px] border-line bg-sheet px-2.5 py-1.5 max-lg:min-h-[48px] max-lg:items-center"
+          className="flex min-h-target shrink-0 items-baseline gap-2 rounded-part border-[1.5px] border-line bg-sheet px-2.5 py-1.5 max-lg:min-h-target max-lg:items-center"
           onClick={() => {
             take(`${upTo(line, completions.from)}${c.insert} `)
             back()
@@ -232,7 +232,7 @@ function Understood({ line, preview, error, loud, take }: UnderstoodProps) {
             <button
               key={s}
               type="button"
-              className="ml-2 min-h-[40px] rounded-part border-[1.5px] border-ink px-2 text-ink"
+              className="ml-2 min-h-target rounded-part border-[1.5px] border-ink px-2 text-ink"
               onClick={() => take(`${upTo(line, f.start)}${s}${from(line, f.end)}`)}
             >
               take {s}

@@ -41,13 +41,13 @@ export function LoadPicture({ picture }: { picture: Picture }) {
         {y.ticks(6).map((v) => (
           <g key={v}>
             <path d={`M${box.left} ${y(v)}H${right}`} className="stroke-line" />
-            <text x={box.left - 9} y={y(v) + 5} textAnchor="end" className="num fill-ink text-[14.5px]">
+            <text x={box.left - 9} y={y(v) + 5} textAnchor="end" className="num fill-ink text-tick">
               {v}
             </text>
           </g>
         ))}
         {x.ticks(5).map((a) => (
-          <text key={a} x={x(a)} y={bottom + 20} textAnchor="middle" className="num fill-ink text-[14.5px]">
+          <text key={a} x={x(a)} y={bottom + 20} textAnchor="middle" className="num fill-ink text-tick">
             {Math.abs(x(a) - x(amps ?? -1e4)) < 34 ? '' : a}
           </text>
         ))}
@@ -63,7 +63,7 @@ export function LoadPicture({ picture }: { picture: Picture }) {
               strokeDasharray="1.5 5"
               strokeWidth="1.8"
             />
-            <text x={x(amps)} y={bottom + 20} textAnchor="middle" className="num fill-ink text-[14.5px] font-bold">
+            <text x={x(amps)} y={bottom + 20} textAnchor="middle" className="num fill-ink text-tick font-bold">
               {amps}
             </text>
           </>
@@ -145,7 +145,7 @@ function FitLine({ picture, x, y }: { picture: Picture; x: Scale; y: Scale }) {
       <text
         x={x(at) + 6}
         y={y(Math.max(...over)) - 9}
-        className="num fill-ink stroke-sheet text-[14.5px]"
+        className="num fill-ink stroke-sheet text-tick"
         paintOrder="stroke"
         strokeWidth="4"
         strokeLinejoin="round"

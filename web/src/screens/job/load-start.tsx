@@ -4,6 +4,7 @@ import { left, useClocks, useSeconds } from '../../api/clocks'
 import { useStartClock, useStopClock } from '../../delivery/use'
 import type { BatteryOnJob, JobPage } from '../../api/types'
 import { thin } from '../../parts/format'
+import { Button } from '../../parts/ui/button'
 
 export function LoadStart({ page, battery }: { page: JobPage; battery: BatteryOnJob }) {
   const { data } = useClocks()
@@ -15,16 +16,16 @@ export function LoadStart({ page, battery }: { page: JobPage; battery: BatteryOn
   if (running) {
     const over = left(running, data?.offset ?? 0, now) <= 0
     return (
-      <button type="button" className="btn btn-outline mb-2 min-h-[48px] w-full" onClick={() => stop.mutate(running)}>
+      <Button weight="outline" className="mb-2 w-full" onClick={() => stop.mutate(running)}>
         {over ? 'Seen' : 'Stop: load off'}
-      </button>
+      </Button>
     )
   }
   if (!kind || battery.picture.plan.amps == null) return null
   return (
-    <button
-      type="button"
-      className="btn btn-outline mb-2 min-h-[48px] w-full"
+    <Button
+      weight="outline"
+      className="mb-2 w-full"
       onClick={() => {
         start.mutate(kind)
         scrollTo({ top: 0 })
@@ -33,6 +34,6 @@ export function LoadStart({ page, battery }: { page: JobPage; battery: BatteryOn
       <Hourglass size={18} aria-hidden="true" />
       Load on: count {kind.seconds}
       {thin}s
-    </button>
+    </Button>
   )
 }

@@ -14,6 +14,8 @@ import { SettingDrawing } from './setting-drawing'
 import type { StageProps } from './stages'
 import { StepAtHand } from './steps'
 import { Cautions, Found } from './takes'
+import { Button } from '../../parts/ui/button'
+import { Chip } from '../../parts/ui/chips'
 
 type Finding = { line: string; word: string; degree?: string }
 
@@ -80,21 +82,18 @@ export default function Look({ page, battery, assessment, setLine, keepLine }: S
         />
         <div className="grid content-start gap-3 md:col-start-2 md:row-span-2 md:row-start-1">
           <div className="flex flex-wrap gap-1.5" role="group" aria-label="Where something is found">
-            <button type="button" className="chip min-h-[48px]" onClick={() => keepLine('look none')}>
-              Nothing found
-            </button>
+            <Chip onClick={() => keepLine('look none')}>Nothing found</Chip>
             {places
               .filter((p) => page.vehicle || !['strap', 'belt'].includes(p.place))
               .map((p) => (
-                <button
+                <Chip
                   key={p.place}
-                  type="button"
-                  className="chip min-h-[48px]"
+
                   aria-pressed={p.place === place}
                   onClick={() => setPlace(p.place === place ? '' : p.place)}
                 >
                   {p.name}
-                </button>
+                </Chip>
               ))}
           </div>
           {at && (
@@ -102,17 +101,16 @@ export default function Look({ page, battery, assessment, setLine, keepLine }: S
               <h2 className="mb-1.5 text-small font-bold">{at.name}: what is found? One tap keeps it</h2>
               <div className="flex flex-wrap gap-1.5" role="group" aria-label={`Found at: ${at.name}`}>
                 {at.findings.map((f) => (
-                  <button
+                  <Chip
                     key={f.line}
-                    type="button"
-                    className="chip min-h-[48px]"
+
                     onClick={() => {
                       keepLine(f.line)
                       setPlace('')
                     }}
                   >
                     {[word(f.word), f.degree].filter(Boolean).join(', ')}
-                  </button>
+                  </Chip>
                 ))}
               </div>
             </div>
@@ -121,9 +119,9 @@ export default function Look({ page, battery, assessment, setLine, keepLine }: S
             <h2 className="text-small font-bold text-lead">The built-in eye</h2>
             <div className="mt-1 flex flex-wrap gap-1.5" role="group" aria-label="Colour of the eye">
               {eyes.map((e) => (
-                <button key={e} type="button" className="chip min-h-[48px]" onClick={() => keepLine(`eye ${e}`)}>
+                <Chip key={e} onClick={() => keepLine(`eye ${e}`)}>
                   {e}
-                </button>
+                </Chip>
               ))}
             </div>
           </div>
@@ -151,20 +149,16 @@ function Levels({ cells, keepLine }: { cells: number; keepLine: (line: string) =
           <button
             key={i}
             type="button"
-            className={`chip min-h-[48px] min-w-[48px] justify-center ${l === 0 ? '' : 'border-marigold bg-marigold-wash'}`}
+            className={`chip min-h-target min-w-[48px] justify-center ${l === 0 ? '' : 'border-marigold bg-marigold-wash'}`}
             aria-label={`Cell ${i + 1}: ${levels[l]}`}
             onClick={() => turn(i)}
           >
             {levels[l]}
           </button>
         ))}
-        <button
-          type="button"
-          className="btn btn-outline min-h-[48px]"
-          onClick={() => keepLine(`level ${list.map((l) => levels[l]).join(' ')}`)}
-        >
+        <Button weight="outline" onClick={() => keepLine(`level ${list.map((l) => levels[l]).join(' ')}`)}>
           Keep the level
-        </button>
+        </Button>
       </div>
     </div>
   )
@@ -187,7 +181,7 @@ function Photos({ page }: { page: JobPage }) {
           maxLength={300}
           onChange={(e) => setNote(e.target.value)}
         />
-        <label className="btn relative min-h-[48px] has-focus-visible:outline-3 has-focus-visible:outline-focus">
+        <label className="btn relative min-h-target has-focus-visible:outline-3 has-focus-visible:outline-focus">
           <Camera size={20} aria-hidden="true" />
           {keep.isPending ? 'Keeping' : 'Take a picture'}
           <input

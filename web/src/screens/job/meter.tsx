@@ -2,6 +2,7 @@
 // it holds still, and why not while it does not.
 import { Activity } from 'lucide-react'
 import { useInstrumentsNow } from '../../api/instruments'
+import { Button } from '../../parts/ui/button'
 
 type Props = { line: string; setLine: (line: string) => void }
 
@@ -15,7 +16,7 @@ export function Meters({ line, setLine }: Props) {
       {shown.map((m) => (
         <div
           key={m.id}
-          className="flex min-h-[48px] shrink-0 items-center gap-2.5 rounded-part border-[1.5px] border-line bg-sheet py-1 pr-1 pl-3"
+          className="flex min-h-target shrink-0 items-center gap-2.5 rounded-part border-[1.5px] border-line bg-sheet py-1 pr-1 pl-3"
         >
           <Activity size={17} aria-hidden="true" />
           <span className="text-small text-lead">{m.name}</span>
@@ -23,14 +24,14 @@ export function Meters({ line, setLine }: Props) {
           {m.line ? (
             <>
               <span className="text-small text-verdigris-text">steady</span>
-              <button
-                type="button"
-                className="btn btn-outline px-3"
+              <Button
+                weight="outline"
+                className="px-3"
                 aria-label={`Take ${m.shown} from ${m.name}`}
                 onClick={() => setLine(placed(line, m.line))}
               >
                 Take
-              </button>
+              </Button>
             </>
           ) : (
             <span className="px-2 text-small text-marigold-text">{m.why}</span>

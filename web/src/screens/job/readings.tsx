@@ -9,6 +9,8 @@ import { Against } from '../../parts/against'
 import { clock, percent } from '../../parts/format'
 import { Sheet } from '../../parts/keys'
 import { Trouble } from '../../parts/trouble'
+import { Button } from '../../parts/ui/button'
+import { Chip } from '../../parts/ui/chips'
 
 type Props = {
   page: JobPage
@@ -100,22 +102,21 @@ function Row({ page, reading, finding, effect, zone, setLine, aside, turnAside }
       </div>
       <div className="no-print flex flex-wrap gap-1 max-md:col-start-2 max-md:pt-1 md:justify-end">
         {!withdrawn && (
-          <button type="button" className="btn px-2.5 text-small" aria-pressed={aside} onClick={turnAside}>
+          <Button className="px-2.5 text-small" aria-pressed={aside} onClick={turnAside}>
             {aside ? 'Count it' : 'Set aside'}
-          </button>
+          </Button>
         )}
         {reading.waits && <TakeBack id={reading.id} setLine={setLine} />}
         {!withdrawn && !reading.waits && <ChangeDialog page={page} reading={reading} what="correct" />}
         {!withdrawn && !reading.waits && <ChangeDialog page={page} reading={reading} what="mistaken" />}
         {reading.before.length > 0 && (
-          <button
-            type="button"
-            className="btn px-2.5 text-small"
+          <Button
+            className="px-2.5 text-small"
             disabled={change.isPending}
             onClick={() => change.mutate({ kind: 'undo', reading: reading.id })}
           >
             Undo
-          </button>
+          </Button>
         )}
       </div>
     </li>
@@ -127,16 +128,15 @@ function TakeBack({ id, setLine }: { id: string; setLine: (line: string) => void
   const deed = useDeeds().find((d) => d.id === id)
   if (deed?.kind !== 'reading') return null
   return (
-    <button
-      type="button"
-      className="btn px-2.5 text-small"
+    <Button
+      className="px-2.5 text-small"
       onClick={() => {
         void takeBack(id)
         setLine(deed.line)
       }}
     >
       Back in the line
-    </button>
+    </Button>
   )
 }
 
@@ -147,7 +147,7 @@ function Weight({ effect }: { effect: Effect }) {
   if (effect.causes.length === 0) return null
   return (
     <details className="no-print mt-1 text-small">
-      <summary className="inline-flex min-h-[32px] cursor-pointer items-center text-lead underline max-lg:min-h-[48px]">
+      <summary className="inline-flex min-h-fold cursor-pointer items-center text-lead underline max-lg:min-h-target">
         What it did
       </summary>
       <table className="num mt-1">
@@ -206,7 +206,9 @@ function ChangeDialog({ page, reading, what }: { page: JobPage; reading: Reading
         change.reset()
       }}
     >
-      <Dialog.Trigger className="btn px-2.5 text-small">{what === 'correct' ? 'Correct' : 'Mistaken'}</Dialog.Trigger>
+      <Dialog.Trigger asChild>
+        <Button className="px-2.5 text-small">{what === 'correct' ? 'Correct' : 'Mistaken'}</Button>
+      </Dialog.Trigger>
       <Sheet title={title} about="The old line stays, marked, with the reason.">
         <form onSubmit={submit} className="grid gap-3">
           {what === 'correct' ? (
@@ -223,9 +225,9 @@ function ChangeDialog({ page, reading, what }: { page: JobPage; reading: Reading
             <legend>Why</legend>
             <div className="flex flex-wrap gap-2 py-1">
               {reasons.map((r) => (
-                <button key={r} type="button" className="chip" aria-pressed={r === reason} onClick={() => setReason(r)}>
+                <Chip key={r} aria-pressed={r === reason} onClick={() => setReason(r)}>
                   {r}
-                </button>
+                </Chip>
               ))}
             </div>
             <input
@@ -237,9 +239,9 @@ function ChangeDialog({ page, reading, what }: { page: JobPage; reading: Reading
               onChange={(e) => setReason(e.target.value)}
             />
           </fieldset>
-          <button type="submit" className="btn btn-main" disabled={reason.trim() === '' || change.isPending}>
+          <Button type="submit" weight="main" disabled={reason.trim() === '' || change.isPending}>
             {what === 'correct' ? 'Keep the corrected line' : 'Mark it mistaken'}
-          </button>
+          </Button>
         </form>
       </Sheet>
     </Dialog.Root>

@@ -29,14 +29,14 @@ function Box({ x, y, width = 66, here }: { x: number; y: number; width?: number;
         className={here ? 'fill-verdigris-wash stroke-ink' : 'fill-sheet stroke-lead'}
         strokeDasharray={here ? undefined : '5 4'}
       />
-      <text x={x + 13} y={y + 26} textAnchor="middle" className="fill-ink stroke-transparent text-[17px] font-bold">
+      <text x={x + 13} y={y + 26} textAnchor="middle" className="fill-ink stroke-transparent text-sign font-bold">
         −
       </text>
       <text
         x={x + width - 13}
         y={y + 26}
         textAnchor="middle"
-        className="fill-ink stroke-transparent text-[17px] font-bold"
+        className="fill-ink stroke-transparent text-sign font-bold"
       >
         +
       </text>

@@ -8,6 +8,7 @@ import { Trouble } from '../../parts/trouble'
 import { Because } from './holds'
 import { Steps } from './steps'
 import { Cautions } from './takes'
+import { Button } from '../../parts/ui/button'
 
 export type StageProps = {
   page: JobPage
@@ -119,7 +120,7 @@ function Lift({ page, battery, stop }: { page: JobPage; battery: BatteryOnJob; s
   const [reason, setReason] = useState('')
   return (
     <details>
-      <summary className="min-h-[34px] py-1.5 text-small">It no longer holds</summary>
+      <summary className="min-h-fold py-1.5 text-small">It no longer holds</summary>
       <form
         className="flex flex-wrap gap-2 py-1"
         onSubmit={(e) => {
@@ -131,16 +132,16 @@ function Lift({ page, battery, stop }: { page: JobPage; battery: BatteryOnJob; s
         }}
       >
         <input
-          className="field min-h-[48px] max-w-[26rem]"
+          className="field min-h-target max-w-[26rem]"
           aria-label="Why the stop rule no longer holds"
           placeholder="what was done, what was seen"
           value={reason}
           maxLength={300}
           onChange={(e) => setReason(e.target.value)}
         />
-        <button type="submit" className="btn btn-outline min-h-[48px]" disabled={clear.isPending}>
+        <Button type="submit" weight="outline" disabled={clear.isPending}>
           Lift it under my name
-        </button>
+        </Button>
       </form>
       <p className="text-small">
         For what was found so far. A finding that was a mistake is better marked mistaken under the readings.

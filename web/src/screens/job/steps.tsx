@@ -8,6 +8,8 @@ import type { BatteryOnJob, JobPage, Step } from '../../api/types'
 import { useAnswer, useStartClock, useStopClock } from '../../delivery/use'
 import { countdown } from '../../parts/clocks'
 import { Trouble } from '../../parts/trouble'
+import { Button } from '../../parts/ui/button'
+import { Chip } from '../../parts/ui/chips'
 
 type Props = { page: JobPage; battery: BatteryOnJob; stage: string; setLine: (line: string) => void }
 
@@ -36,7 +38,7 @@ export function StepAtHand(props: Props) {
     <section aria-label="Steps" className="mb-3">
       {at >= 0 && <StepList {...props} steps={steps.slice(at, at + 1)} />}
       <details>
-        <summary className="min-h-[34px] py-1.5 text-small font-bold text-lead">
+        <summary className="min-h-fold py-1.5 text-small font-bold text-lead">
           {at < 0
             ? steps.some((s) => s.state === 'barred')
               ? 'What is left is closed by the stop rule'
@@ -93,15 +95,10 @@ function StepRow({ step, page, battery, setLine, say }: RowProps) {
         </div>
         {!closed && step.clock && <ClockButton kind={step.clock} page={page} battery={battery} setLine={setLine} />}
         {!closed && step.line && !step.measured && (
-          <button
-            type="button"
-            className="btn min-h-[48px] min-w-[48px] px-3"
-            aria-label={`Take it: ${step.text.text}`}
-            onClick={() => setLine(step.line ?? '')}
-          >
+          <Button className="px-3" aria-label={`Take it: ${step.text.text}`} onClick={() => setLine(step.line ?? '')}>
             <Pencil size={18} aria-hidden="true" />
             <span className="max-sm:hidden">Take it</span>
-          </button>
+          </Button>
         )}
       </div>
     </li>
@@ -127,13 +124,13 @@ function Tick({ step, say }: { step: Step; say: (value: string) => void }) {
   return (
     <button
       type="button"
-      className="grid size-[48px] shrink-0 place-items-center"
+      className="grid size-target shrink-0 place-items-center"
       aria-pressed={done}
       aria-label={`${step.text.text} ${tickWords[step.state] ?? ''}`}
       disabled={fixed}
       onClick={() => say(step.state === 'open' ? 'done' : '')}
     >
-      <span className={`grid size-[28px] place-items-center rounded-[7px] border-2 ${tone}`}>
+      <span className={`grid size-7 place-items-center rounded-part border-2 ${tone}`}>
         {step.state === 'not_needed' ? (
           <Minus size={20} aria-hidden="true" />
         ) : step.state === 'not_done' || step.state === 'barred' ? (
@@ -160,15 +157,14 @@ export function ClockButton({ kind, page, battery, setLine }: ClockProps) {
   if (!set) return null
   if (!running) {
     return (
-      <button
-        type="button"
-        className="btn min-h-[48px] px-3"
+      <Button
+        className="px-3"
         aria-label={`${countdown(set.seconds)}, start the clock: ${set.text.text}`}
         onClick={() => start.mutate(set)}
       >
         <Hourglass size={18} aria-hidden="true" />
         <span className="num">{countdown(set.seconds)}</span>
-      </button>
+      </Button>
     )
   }
   const seconds = left(running, data?.offset ?? 0, now)
@@ -177,16 +173,16 @@ export function ClockButton({ kind, page, battery, setLine }: ClockProps) {
     <span className="flex shrink-0 items-center gap-1.5">
       <button
         type="button"
-        className={`btn num min-h-[48px] px-3 font-bold ${seconds <= 0 ? 'border-oxide text-oxide-text' : 'border-marigold'}`}
+        className={`btn num min-h-target px-3 font-bold ${seconds <= 0 ? 'border-oxide text-oxide-text' : 'border-marigold'}`}
         aria-label={`${countdown(seconds)} ${running.text.text}: ${seconds <= 0 ? 'seen' : 'stop the clock'}`}
         onClick={() => stop.mutate(running)}
       >
         {countdown(seconds)}
       </button>
       {begins && (
-        <button type="button" className="btn min-h-[48px] px-3" onClick={() => setLine(begins(running.says))}>
+        <Button className="px-3" onClick={() => setLine(begins(running.says))}>
           {running.early ? 'Read early' : 'Read now'}
-        </button>
+        </Button>
       )}
     </span>
   )
@@ -218,24 +214,21 @@ export function ClosingRow({ step, say }: { step: Step; say: (value: string, not
       {!step.measured && (
         <div className="flex flex-wrap gap-1.5" role="group" aria-label={step.text.text}>
           {(['done', 'not_needed'] as const).map((value) => (
-            <button
+            <Chip
               key={value}
-              type="button"
-              className="chip min-h-[48px]"
+
               aria-pressed={step.state === value}
               onClick={() => say(step.state === value ? '' : value)}
             >
               {value === 'done' ? 'Done' : 'Not needed'}
-            </button>
+            </Chip>
           ))}
-          <button
-            type="button"
-            className="chip min-h-[48px]"
+          <Chip
             aria-pressed={step.state === 'not_done'}
             onClick={() => (step.state === 'not_done' ? say('') : setReason(reason === null ? '' : null))}
           >
             Not done
-          </button>
+          </Chip>
         </div>
       )}
       {reason !== null && step.state !== 'not_done' && (
@@ -255,9 +248,9 @@ export function ClosingRow({ step, say }: { step: Step; say: (value: string, not
             onChange={(e) => setReason(e.target.value)}
             autoFocus
           />
-          <button type="submit" className="btn btn-outline" disabled={reason.trim() === ''}>
+          <Button type="submit" weight="outline" disabled={reason.trim() === ''}>
             Keep
-          </button>
+          </Button>
         </form>
       )}
     </li>

@@ -5,6 +5,7 @@ import type { Assessment, Finding, JobPage } from '../../api/types'
 import { useKindWord } from '../../api/words'
 import { Against } from '../../parts/against'
 import { capital } from '../../parts/format'
+import { Chip } from '../../parts/ui/chips'
 
 export type Take = { kind: string; line: string; name?: string }
 
@@ -46,9 +47,9 @@ export function TakeButtons({ takes, setLine }: { takes: Take[]; setLine: (line:
       {takes
         .filter((t) => t.line !== '')
         .map((t) => (
-          <button key={t.line} type="button" className="chip" onClick={() => setLine(t.line)}>
+          <Chip key={t.line} onClick={() => setLine(t.line)}>
             {t.name ?? capital(word(t.kind))}
-          </button>
+          </Chip>
         ))}
     </div>
   )

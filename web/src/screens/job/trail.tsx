@@ -22,7 +22,7 @@ export function Trail({ trail, here, onGo }: Props) {
                 onClick={() => onGo(s.code)}
                 aria-current={s.code === here ? 'step' : undefined}
                 aria-keyshortcuts={String(i + 1)}
-                className="flex min-h-[55px] w-full items-start gap-3 pb-1.5 text-left leading-snug"
+                className="flex min-h-target w-full items-start gap-3 pb-1.5 text-left leading-snug"
               >
                 <Knot state={s.state as KnotState} here={s.code === here} />
                 <span>
@@ -56,7 +56,7 @@ export function TrailAcross({ trail, here, onGo }: Props) {
                 onClick={() => onGo(s.code)}
                 aria-current={s.code === here ? 'step' : undefined}
                 aria-label={`${word(s.code)}: ${knotWords[s.state as KnotState]}, ${s.text.text}`}
-                className="grid h-[48px] w-[44px] place-items-center"
+                className="grid h-target w-[44px] place-items-center"
               >
                 <Knot state={s.state as KnotState} here={s.code === here} />
               </button>

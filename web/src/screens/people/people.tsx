@@ -7,6 +7,7 @@ import { useHello, usePeople } from '../../api/session'
 import { Chips, Text } from '../../parts/controls'
 import { Shell } from '../../parts/shell'
 import { Trouble } from '../../parts/trouble'
+import { Button } from '../../parts/ui/button'
 
 const roles = ['technician', 'counter', 'owner'] as const
 
@@ -74,9 +75,9 @@ function AddPerson() {
         pick={(role) => setForm({ ...form, role })}
       />
       <Trouble error={add.error} />
-      <button type="submit" className="btn btn-main justify-self-start" disabled={add.isPending}>
+      <Button type="submit" weight="main" className="justify-self-start" disabled={add.isPending}>
         Add them
-      </button>
+      </Button>
     </form>
   )
 }

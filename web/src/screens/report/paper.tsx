@@ -7,6 +7,7 @@ import { useWord } from '../../api/words'
 import { Glyph } from '../../parts/glyph'
 import { Shell } from '../../parts/shell'
 import { Unavailable } from '../../parts/trouble'
+import { Button } from '../../parts/ui/button'
 
 /** What holds of one battery, over what stands of it on the sheet. */
 export function BatteryHead({ battery, about }: { battery: BatteryOnJob; about: string }) {
@@ -16,7 +17,7 @@ export function BatteryHead({ battery, about }: { battery: BatteryOnJob; about: 
     <div className="flex items-center gap-3">
       <Glyph action={action} />
       <div>
-        <h2 className="text-[1.3rem] font-bold">{word(action)}</h2>
+        <h2 className="text-figure font-bold">{word(action)}</h2>
         <p>{about}</p>
       </div>
     </div>
@@ -31,14 +32,14 @@ export function JobPaper({ children }: { children: (page: JobPage) => ReactNode 
       {page ? (
         <main className="mx-auto w-full max-w-[820px] px-5 py-5 print:max-w-none print:p-0">
           <div className="no-print mb-4 flex gap-2">
-            <button type="button" className="btn btn-main" onClick={() => print()}>
+            <Button weight="main" onClick={() => print()}>
               Print it
-            </button>
-            <Link className="btn" to={`/jobs/${job}`}>
-              Back to the job
-            </Link>
+            </Button>
+            <Button asChild>
+              <Link to={`/jobs/${job}`}>Back to the job</Link>
+            </Button>
           </div>
-          <article className="grid gap-4 print:gap-2 print:text-[0.82rem] print:leading-snug rounded-[10px] border border-line bg-sheet p-6 max-sm:p-4 print:border-0 print:p-0">
+          <article className="grid gap-4 print:gap-2 print:text-small print:leading-snug rounded-card border border-line bg-sheet p-6 max-sm:p-4 print:border-0 print:p-0">
             {children(page)}
           </article>
         </main>

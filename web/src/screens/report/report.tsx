@@ -78,7 +78,7 @@ function BatteryPart({ page, battery, school, zone }: PartProps) {
         </div>
       )}
       <div className="overflow-x-auto">
-        <table className="w-full border-collapse text-left text-[0.95rem] print:text-[0.8rem]">
+        <table className="w-full border-collapse text-left text-tick print:text-small">
           <thead>
             <tr className="border-b border-ink text-small">
               <th className="py-1 pr-3">Taken</th>

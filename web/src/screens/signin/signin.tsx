@@ -5,6 +5,7 @@ import type { Hello } from '../../api/types'
 import { Mark } from '../../parts/glyph'
 import { Sheet } from '../../parts/keys'
 import { Trouble } from '../../parts/trouble'
+import { Button } from '../../parts/ui/button'
 
 function Frame({ title, about, children }: { title: string; about: string; children: React.ReactNode }) {
   return (
@@ -87,23 +88,22 @@ function SignInForm({ hello }: { hello: Hello }) {
         <Field label="Sign in as" value={signInName} set={setSignInName} auto="username" focus />
         <Field label="Password" value={password} set={setPassword} type="password" auto="current-password" />
         <Trouble error={signIn.error} />
-        <button type="submit" className="btn btn-main" disabled={signIn.isPending}>
+        <Button type="submit" weight="main" disabled={signIn.isPending}>
           Sign in
-        </button>
+        </Button>
       </form>
       {hello.demo.length > 0 && (
         <section className="border-t border-line pt-3" aria-label="Demo workshop">
           <p className="text-small text-lead">This is the demo workshop. Everyone in it is invented. Come in as</p>
           <div className="mt-2 flex flex-wrap gap-2">
             {hello.demo.map((p) => (
-              <button
+              <Button
                 key={p.sign_in}
-                type="button"
-                className="btn"
+
                 onClick={() => signIn.mutate({ sign_in: p.sign_in, password: p.password })}
               >
                 {p.name}, {p.role}
-              </button>
+              </Button>
             ))}
           </div>
         </section>
@@ -141,9 +141,9 @@ export function SetUpScreen() {
         {field('sign_in', 'Sign in as', 'text', 'username')}
         {field('password', 'Password, 10 characters or more', 'password', 'new-password')}
         <Trouble error={setUp.error} />
-        <button type="submit" className="btn btn-main" disabled={setUp.isPending}>
+        <Button type="submit" weight="main" disabled={setUp.isPending}>
           Open the shop
-        </button>
+        </Button>
       </form>
     </Frame>
   )

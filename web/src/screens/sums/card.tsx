@@ -11,6 +11,7 @@ import type { Source, SumCard, SumFigure, SumInput, SumResult } from '../../api/
 import { CurvePicture } from '../../parts/curve'
 import { thin } from '../../parts/format'
 import { Trouble } from '../../parts/trouble'
+import { Button } from '../../parts/ui/button'
 
 export function Card({ card }: { card: SumCard }) {
   const [params, setParams] = useSearchParams()
@@ -29,7 +30,7 @@ export function Card({ card }: { card: SumCard }) {
   return (
     <article aria-labelledby="sum-title">
       <p className="mb-1 lg:hidden">
-        <Link to={`/sums?${params.toString()}`} className="inline-flex min-h-[44px] items-center text-lead underline">
+        <Link to={`/sums?${params.toString()}`} className="inline-flex min-h-target items-center text-lead underline">
           All sums
         </Link>
       </p>
@@ -115,7 +116,7 @@ function InputField({ input, value, set, problem }: FieldProps) {
         <span className="flex items-center rounded-part border-[1.5px] border-line bg-sheet has-focus-visible:border-ink has-focus-visible:outline-3 has-focus-visible:outline-offset-2 has-focus-visible:outline-focus">
           <input
             id={id}
-            className="num min-h-[48px] w-full min-w-0 bg-transparent px-3 text-[1.1rem] outline-none"
+            className="num min-h-target w-full min-w-0 bg-transparent px-3 text-sign outline-none"
             value={value}
             onChange={(e) => set(e.target.value)}
             inputMode={input.text ? 'text' : 'decimal'}
@@ -167,9 +168,7 @@ function FigureTile({ figure }: { figure: SumFigure }) {
   return (
     <div className={`rounded-part border px-3 py-2 ${figure.main ? 'border-ink' : 'border-line'}`}>
       <dt className="text-small text-lead">{figure.label}</dt>
-      <dd
-        className={`num ${figure.main ? 'text-[1.25rem] font-bold' : 'text-[1.05rem]'} ${tones[figure.tone ?? ''] ?? ''}`}
-      >
+      <dd className={`num ${figure.main ? 'text-figure font-bold' : 'text-sign'} ${tones[figure.tone ?? ''] ?? ''}`}>
         {figure.text}
         {figure.tone && <span className="sr-only">, {signs[figure.tone]}</span>}
       </dd>
@@ -198,10 +197,10 @@ function Onwards({ card, inputs, result }: OnwardsProps) {
       ) : (
         <ChooseJob card={card} inputs={inputs} line={result.line} />
       )}
-      <button type="button" className="btn" onClick={link}>
+      <Button onClick={link}>
         {copied ? <Check size={18} aria-hidden="true" /> : <Copy size={18} aria-hidden="true" />}
         <span aria-live="polite">{copied ? 'Link copied' : 'Copy a link that keeps these inputs'}</span>
-      </button>
+      </Button>
     </div>
   )
 }
@@ -215,9 +214,9 @@ function ToJob({ job, card, inputs, line }: ToJobProps) {
   return (
     <>
       {line && (
-        <Link className="btn btn-main" to={`/jobs/${job}?line=${encodeURIComponent(line)}`}>
-          Take it as a reading of {name}
-        </Link>
+        <Button asChild weight="main">
+          <Link to={`/jobs/${job}?line=${encodeURIComponent(line)}`}>Take it as a reading of {name}</Link>
+        </Button>
       )}
       <button
         type="button"
@@ -227,9 +226,9 @@ function ToJob({ job, card, inputs, line }: ToJobProps) {
       >
         {keep.isSuccess ? (keep.data ? `Kept with ${name}` : `To be sent to ${name}`) : `Keep this sum with ${name}`}
       </button>
-      <Link className="btn" to={`/jobs/${job}`}>
-        Back to {name}
-      </Link>
+      <Button asChild>
+        <Link to={`/jobs/${job}`}>Back to {name}</Link>
+      </Button>
       <Trouble error={keep.error} />
     </>
   )

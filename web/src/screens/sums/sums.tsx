@@ -110,7 +110,7 @@ function Group({ word, cards, open, params }: GroupProps) {
             <Link
               to={address(c.id, params)}
               aria-current={c.id === open ? 'page' : undefined}
-              className={`flex min-h-[48px] items-center border-b border-line lg:min-h-[38px] lg:border-0 ${c.id === open ? 'font-bold underline decoration-marigold decoration-[3px] underline-offset-4' : ''}`}
+              className={`flex min-h-target items-center border-b border-line lg:min-h-bar lg:border-0 ${c.id === open ? 'font-bold underline decoration-marigold decoration-[3px] underline-offset-4' : ''}`}
             >
               {c.title}
             </Link>

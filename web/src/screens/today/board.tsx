@@ -32,7 +32,7 @@ export function Board({ today, rows }: { today: Today; rows: TodayRow[] }) {
         {x.ticks(8).map((t) => (
           <g key={+t}>
             <path d={`M${x(t)} ${top - 8}V${height}`} className="stroke-line" />
-            <text x={x(t)} y={24} textAnchor="middle" className="num fill-lead text-[14.5px]">
+            <text x={x(t)} y={24} textAnchor="middle" className="num fill-lead text-tick">
               {Math.abs(x(t) - x(now)) < 62 ? '' : clock(t.toISOString(), zone)}
             </text>
           </g>
@@ -47,7 +47,7 @@ export function Board({ today, rows }: { today: Today; rows: TodayRow[] }) {
         ))}
         <path d={`M${x(now)} ${top - 10}V${height}`} className="stroke-oxide" strokeWidth="2" />
         <rect x={x(now) - 28} y={8} width={56} height={24} rx={6} className="fill-oxide" />
-        <text x={x(now)} y={25} textAnchor="middle" className="num fill-sheet text-[14.5px] font-bold">
+        <text x={x(now)} y={25} textAnchor="middle" className="num fill-sheet text-tick font-bold">
           {clock(today.now, zone)}
         </text>
         {placed.map((p) => (
@@ -154,7 +154,7 @@ function Block({ placed, x, right, lane }: BlockProps) {
         fill={look.fill}
         strokeWidth="1.8"
       />
-      <text x={from + 9} y={mid - 4} className="fill-ink text-[15px] font-bold">
+      <text x={from + 9} y={mid - 4} className="fill-ink text-tick font-bold">
         {shorten(row.plate || row.description, characters)}
       </text>
       <text x={from + 9} y={mid + 15} className="fill-ink text-small">

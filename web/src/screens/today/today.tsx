@@ -14,6 +14,8 @@ import { typing } from '../../parts/keys'
 import { Shell } from '../../parts/shell'
 import { Unavailable } from '../../parts/trouble'
 import { Board } from './board'
+import { Button } from '../../parts/ui/button'
+import { Chip } from '../../parts/ui/chips'
 
 export function TodayScreen() {
   const { data: today, error, refetch } = useToday()
@@ -49,20 +51,17 @@ function Screen({ today }: { today: Today }) {
       <div className="flex shrink-0 flex-wrap items-center gap-x-4 gap-y-2 border-b border-line bg-sheet px-4 py-2.5 md:px-5">
         <h1 className="text-head font-bold">{date}</h1>
         <p className="text-small text-lead max-sm:hidden">{today.shop.name}</p>
-        <button
-          type="button"
-          className="chip min-h-[48px] sm:ml-auto"
-          aria-pressed={mine}
-          onClick={() => setMine(!mine)}
-        >
+        <Chip className="sm:ml-auto" aria-pressed={mine} onClick={() => setMine(!mine)}>
           My jobs
-        </button>
-        <Link to="/bring-in?purpose=quick_look" className="btn min-h-[48px]">
-          Quick look
-        </Link>
-        <Link to="/bring-in" className="btn btn-main min-h-[48px]" aria-keyshortcuts="b">
-          Bring it in
-        </Link>
+        </Chip>
+        <Button asChild>
+          <Link to="/bring-in?purpose=quick_look">Quick look</Link>
+        </Button>
+        <Button asChild weight="main">
+          <Link to="/bring-in" aria-keyshortcuts="b">
+            Bring it in
+          </Link>
+        </Button>
       </div>
       <div className="flex min-h-0 flex-1 flex-col-reverse lg:flex-row">
         <main className="min-w-0 flex-1 overflow-y-auto bg-paper max-lg:hidden">
@@ -122,7 +121,7 @@ function Due({ rows, now, zone, searching }: DueProps) {
           <li key={row.job.id}>
             <Link
               to={`/jobs/${row.job.id}`}
-              className={`-mx-2 flex items-center gap-3 rounded-[10px] px-2 py-2.5 hover:bg-paper ${row.waits === 'stop' || late(row, now) ? 'bg-oxide-wash' : ''}`}
+              className={`-mx-2 flex items-center gap-3 rounded-card px-2 py-2.5 hover:bg-paper ${row.waits === 'stop' || late(row, now) ? 'bg-oxide-wash' : ''}`}
             >
               <Glyph action={row.action} size={40} />
               <span className="min-w-0 flex-1">
@@ -230,7 +229,7 @@ function SearchLine({ query, setQuery, first }: SearchProps) {
         aria-keyshortcuts="/"
         placeholder="Plate or name"
         autoComplete="off"
-        className="h-[42px] min-w-0 flex-1 bg-transparent outline-none placeholder:text-lead"
+        className="h-target min-w-0 flex-1 bg-transparent outline-none placeholder:text-lead"
       />
       <span className="hidden items-center gap-2 text-small text-lead md:flex">
         <kbd className="key">B</kbd> bring in <kbd className="key">?</kbd> all keys
