@@ -29,6 +29,8 @@ let carrier: { person: string; by: string; cache: QueryClient } | undefined
 let list: Deed[] = []
 /** Those of the list that are not just on their way. */
 let waiting: Deed[] = []
+/** Those that have been seen to wait: they do until they are done. */
+const waited = new Set<string>()
 let keeper: Promise<Keeper> | undefined
 let lasts = true
 const watching = new Set<() => void>()
@@ -82,8 +84,9 @@ let later: ReturnType<typeof setTimeout> | undefined
 /** Says that the list is another, or that what was on its way has come to wait. */
 function notify() {
   const now = Date.now()
-  const onItsWay = (d: Deed) => !d.refused && (waiters.has(d.id) || (lineUp() && now - Date.parse(d.at) < patience))
-  const next = list.filter((d) => !onItsWay(d))
+  const young = (d: Deed) => waiters.has(d.id) || (lineUp() && now - Date.parse(d.at) < patience)
+  const next = list.filter((d) => d.refused || waited.has(d.id) || !young(d))
+  next.forEach((d) => waited.add(d.id))
   // Another tab's may come to wait without a word.
   clearTimeout(later)
   if (next.length < list.length) later = setTimeout(notify, patience)

@@ -34,10 +34,6 @@ function useDelivery<T>(subject: string, doing: (input: T) => Doing): Delivery<T
   return useMutation({ mutationFn: (input: T) => deliver(subject, doing(input)) })
 }
 
-export function useKeep(job: string) {
-  return useDelivery(job, (line: { battery: string; line: string }) => ({ kind: 'reading', ...line }))
-}
-
 export type Change =
   | { kind: 'correct'; reading: string; line: string; reason: string }
   | { kind: 'mistaken'; reading: string; reason: string }

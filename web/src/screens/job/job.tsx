@@ -5,7 +5,9 @@ import { useParams } from 'react-router'
 import { useClocks } from '../../api/clocks'
 import { useLineUp } from '../../api/live'
 import { useJob, usePreview, useWithWaiting } from '../../api/jobs'
-import { useKeep } from '../../delivery/use'
+import type { Sent } from '../../delivery/deeds'
+import { deliver } from '../../delivery/queue'
+import { wordsFor } from '../../api/client'
 import { useHello } from '../../api/session'
 import type { BatteryOnJob, JobPage } from '../../api/types'
 import { useWord } from '../../api/words'
@@ -176,7 +178,8 @@ function useLineDraft(battery: string) {
   return useDraft(brought ? `line ${battery} ${brought}` : `line ${battery}`, brought)
 }
 
-/** Keeps the line that stands there, once, however often the key is hit. */
+/** Keeps the line that stands there. A key hit twice keeps it once; what is typed and kept
+ * while another is on its way goes behind it. */
 function useKeeping(
   { id: job, revision }: JobPage['job'],
   battery: BatteryOnJob,
@@ -185,31 +188,28 @@ function useKeeping(
   stage: string,
   go: SetStage,
 ) {
-  const keep = useKeep(job)
-  const [notice, setNotice] = useState('')
+  const [onTheirWay, setOnTheirWay] = useState(0)
   // What was refused was refused as the job stood then.
-  const [refusedAt, setRefusedAt] = useState<number>()
-  const onError = () => setRefusedAt(revision)
+  const [notice, setNotice] = useState<{ text: string; revision?: number }>({ text: '' })
+  const keep = (whole: string, after: (sent: Sent | null) => void) => {
+    setOnTheirWay((n) => n + 1)
+    deliver(job, { kind: 'reading', battery: battery.id, line: whole })
+      .then(after, (error: unknown) => setNotice({ text: wordsFor(error), revision }))
+      .finally(() => setOnTheirWay((n) => n - 1))
+  }
   return {
-    notice: keep.error && refusedAt === revision ? keep.error.message : notice,
-    busy: keep.isPending,
-    keepLine: (whole: string) =>
-      keep.mutate({ battery: battery.id, line: whole }, { onSuccess: () => setNotice(''), onError }),
+    notice: notice.revision === undefined || notice.revision === revision ? notice.text : '',
+    busy: onTheirWay > 0,
+    keepLine: (whole: string) => keep(whole, () => setNotice({ text: '' })),
     keep: () => {
-      if (line.trim() === '' || keep.isPending) return
-      keep.mutate(
-        { battery: battery.id, line },
-        {
-          onSuccess: (answer) => {
-            setNotice(answer?.reopened ? 'Kept. The job had been handed back; it is open again.' : '')
-            const after = answer?.page?.batteries.find((b) => b.id === battery.id)
-            // Whoever has gone on meanwhile is not called back.
-            if (after) go((now) => (now === stage ? firstStage(after) : now))
-            done(line)
-          },
-          onError,
-        },
-      )
+      if (line.trim() === '') return
+      keep(line, (sent) => {
+        setNotice({ text: sent?.reopened ? 'Kept. The job had been handed back; it is open again.' : '' })
+        const after = sent?.page?.batteries.find((b) => b.id === battery.id)
+        // Whoever has gone on meanwhile is not called back.
+        if (after) go((now) => (now === stage ? firstStage(after) : now))
+        done(line)
+      })
     },
   }
 }

@@ -168,7 +168,7 @@ export function KeepKey({ keep, canKeep, keeping, tall }: Keeps & { tall?: boole
   return (
     <button
       type="button"
-      disabled={!canKeep || keeping}
+      disabled={!canKeep}
       onClick={keep}
       className={`min-h-target rounded-part bg-verdigris font-bold text-sheet disabled:opacity-45 ${tall ? 'row-span-2' : ''}`}
     >

@@ -127,7 +127,7 @@ export function ReadingLine({ line, setLine, preview, error, keep, keeping, down
           type="button"
           className="flex min-h-target items-center gap-1.5 px-1 text-small text-lead"
           onClick={keep}
-          disabled={(!preview && !down) || keeping}
+          disabled={!preview && !down}
         >
           <span className={keeping ? '' : 'max-sm:sr-only'}>{keeping ? 'keeping' : 'Enter keeps it'}</span>
           <CornerDownLeft size={16} aria-hidden="true" />
