@@ -29,7 +29,8 @@ func properties(fields []field.Description) map[string]*huma.Schema {
 		s := &huma.Schema{Description: f.Label, Nullable: true}
 		switch f.Kind {
 		case field.Figure:
-			s.OneOf = []*huma.Schema{{Type: huma.TypeNumber}, {Type: huma.TypeString}}
+			// A number, or a figure as it was typed, or null: the core says what is wrong with it.
+			s.Nullable = false
 		case field.Flag:
 			s.Type = huma.TypeBoolean
 		case field.Group:

@@ -953,7 +953,7 @@ export interface components {
             id: string;
             label: {
                 /** @description capacity */
-                capacity_ah?: (Record<string, never> | null) | number | string;
+                capacity_ah?: unknown;
                 /** @description kind of battery */
                 chemistry?: string | null;
                 /** @description made for deep cycles */
@@ -961,13 +961,13 @@ export interface components {
                 /** @description a built-in eye */
                 eye_fitted?: boolean | null;
                 /** @description specific gravity, full */
-                full_sg?: (Record<string, never> | null) | number | string;
+                full_sg?: unknown;
                 /** @description load on the label */
-                label_load_a?: (Record<string, never> | null) | number | string;
+                label_load_a?: unknown;
                 /** @description made */
                 made?: string | null;
                 /** @description volts */
-                nominal_v?: (Record<string, never> | null) | number | string;
+                nominal_v?: unknown;
                 /** @description alloy of the plates */
                 plates?: string | null;
                 /** @description position */
@@ -977,12 +977,12 @@ export interface components {
                     /** @description standard */
                     standard?: string | null;
                     /** @description amperes */
-                    value?: (Record<string, never> | null) | number | string;
+                    value?: unknown;
                 } & {
                     [key: string]: unknown;
                 }) | null;
                 /** @description reserve */
-                reserve_min?: (Record<string, never> | null) | number | string;
+                reserve_min?: unknown;
                 /** @description sealed for good */
                 sealed?: boolean | null;
             } & {
@@ -2102,15 +2102,15 @@ export interface components {
                 /** @description kind of vehicle */
                 kind?: string | null;
                 /** @description engine size */
-                litres?: (Record<string, never> | null) | number | string;
+                litres?: unknown;
                 /** @description manages its charging */
                 managed_charging?: boolean | null;
                 /** @description the maker asks for */
-                required_cca?: (Record<string, never> | null) | number | string;
+                required_cca?: unknown;
                 /** @description stops and starts by itself */
                 start_stop?: boolean | null;
                 /** @description system voltage */
-                system_v?: (Record<string, never> | null) | number | string;
+                system_v?: unknown;
             } & {
                 [key: string]: unknown;
             };

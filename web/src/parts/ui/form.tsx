@@ -1,0 +1,128 @@
+// A form that checks what it can before it is sent, by the API's own description, puts
+// what the server says is wrong at the field it is wrong with, and outlives a reload.
+import { zodResolver } from '@hookform/resolvers/zod'
+import { useEffect, useRef, useState, type ReactNode } from 'react'
+import { useForm as useFields, type DefaultValues, type FieldValues, type Path, type UseFormReturn } from 'react-hook-form'
+import { z } from 'zod'
+import { ApiProblem, Offline } from '../../api/client'
+import schemas from '../../api/gen/forms.json'
+import { useDraft } from '../draft'
+import { Trouble } from '../trouble'
+import { Button } from './button'
+
+type Checked = keyof typeof schemas
+
+type Options<T> = {
+  /** Under which what is typed is kept until it is sent or given up. */
+  draft: string
+  start: () => T
+  /** What of the API's description the body must fit, and how the form makes it. */
+  schema: Checked
+  body: (values: T) => unknown
+  /** Names of the body's fields that stand on the form under another name. */
+  named?: (field: string) => string
+  send: (values: T) => Promise<unknown>
+  sent: () => void
+}
+
+export type Form<T extends FieldValues> = UseFormReturn<T> & {
+  submit: (event: React.FormEvent) => void
+  /** What is wrong and belongs to no field of the form. */
+  trouble: unknown
+  sending: boolean
+  change: (part: Partial<T>) => void
+  wrong: (name: string) => string | undefined
+}
+
+export function useForm<T extends FieldValues>(options: Options<T>): Form<T> {
+  const { draft, start, schema, body, named = (field) => field, send, sent } = options
+  const [begun, keep, forget] = useDraft<T>(draft, start)
+  const [trouble, setTrouble] = useState<unknown>(null)
+  const given = useRef(false)
+  const form = useFields<T>({ defaultValues: begun as DefaultValues<T> })
+  const { watch, setError, setValue, getValues, formState } = form
+  useEffect(() => {
+    const watching = watch((values) => keep(values as T))
+    return () => watching.unsubscribe()
+  }, [watch, keep])
+  useEffect(
+    () => () => {
+      if (given.current) forget()
+    },
+    [forget],
+  )
+  const fault = (field: string, text: string) => {
+    const name = named(field)
+    if (!known(getValues(), name)) return false
+    setError(name as Path<T>, { message: text }, { shouldFocus: true })
+    return true
+  }
+  const submit = form.handleSubmit(async (values) => {
+    setTrouble(null)
+    const checked = await check(schema, body(values))
+    if (checked.filter(({ field, text }) => !fault(field, text)).length < checked.length) return
+    try {
+      await send(values)
+      given.current = true
+      forget()
+      sent()
+    } catch (error) {
+      const fields = error instanceof ApiProblem ? error.fields : []
+      const left = fields.filter((f) => !fault(f.field, f.text))
+      if (fields.length === 0 || left.length > 0) setTrouble(error)
+    }
+  })
+  return {
+    ...form,
+    submit: (event) => void submit(event),
+    trouble,
+    sending: formState.isSubmitting,
+    change: (part) => {
+      for (const [name, value] of Object.entries(part)) setValue(name as Path<T>, value, { shouldDirty: true })
+    },
+    wrong: (name) => at(formState.errors, name)?.message as string | undefined,
+  }
+}
+
+/** What of a body does not fit the API's description. */
+async function check(schema: Checked, body: unknown): Promise<{ field: string; text: string }[]> {
+  const fits = z.fromJSONSchema(schemas[schema] as Parameters<typeof z.fromJSONSchema>[0])
+  const { errors } = await zodResolver(fits as never)(body as never, undefined, { fields: {}, shouldUseNativeValidation: false })
+  return flat(errors as Record<string, unknown>)
+}
+
+function flat(errors: Record<string, unknown>, path = ''): { field: string; text: string }[] {
+  return Object.entries(errors).flatMap(([name, error]) => {
+    const field = path === '' ? name : `${path}.${name}`
+    if (!error || typeof error !== 'object') return []
+    if ('message' in error && typeof error.message === 'string') return [{ field, text: error.message }]
+    return flat(error as Record<string, unknown>, field)
+  })
+}
+
+type Tree = { [name: string]: unknown }
+
+function at(tree: unknown, path: string): { message?: unknown } | undefined {
+  return path.split('.').reduce<unknown>((part, name) => (part as Tree | undefined)?.[name], tree) as
+    | { message?: unknown }
+    | undefined
+}
+
+function known(values: unknown, path: string): boolean {
+  const [first = ''] = path.split('.')
+  return typeof values === 'object' && values !== null && first in values
+}
+
+type SubmitProps = { form: { trouble: unknown; sending: boolean }; children: ReactNode }
+
+/** What is wrong with the whole, and the button that sends it. */
+export function Submit({ form, children }: SubmitProps) {
+  return (
+    <>
+      <Trouble error={form.trouble} />
+      <Button type="submit" weight="main" className="justify-self-start" disabled={form.sending}>
+        {form.sending && form.trouble instanceof Offline ? 'The line is down, trying again' : children}
+      </Button>
+    </>
+  )
+}
