@@ -232,6 +232,7 @@ func TestDrainFoundByThumb(t *testing.T) {
 	p.tap("Bring it in")
 	p.see("What they say")
 	p.tap("flat again after days")
+	p.reach("flooded")
 	p.do(p.Fill("Rating, A", "540"))
 	p.do(p.Fill("Ah", "55"))
 	p.do(p.Submit())

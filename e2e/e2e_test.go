@@ -184,6 +184,8 @@ func TestWholeJobByKeyboard(t *testing.T) {
 	p.do(p.Until(`document.activeElement?.labels?.[0]?.innerText.startsWith('Plate')`))
 	p.do(p.Type("kb 905 w"))
 	p.do(p.Type(browser.Tab + browser.Tab + browser.Right))
+	p.do(p.Until(`document.activeElement?.innerText === 'van'`))
+	p.do(p.Type(" ")) // a hand holds the arrow key long enough to choose; the driver does not
 	p.do(p.Until(`document.activeElement?.innerText === 'van' && document.activeElement.getAttribute('aria-checked') === 'true'`))
 	p.do(p.Fill("Rating", "650"))
 	p.do(p.Type(browser.Enter))

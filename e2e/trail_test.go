@@ -77,10 +77,35 @@ func (p *person) bringInByTap(plate string, taps ...string) {
 	p.tap("Bring it in")
 	p.see("What they say")
 	p.do(p.Fill("Plate or name", plate))
-	p.tap(taps...)
+	for _, name := range taps {
+		p.reach(name)
+		p.tap(name)
+	}
+	p.reach("flooded")
 	p.do(p.Fill("Rating, A", "650"))
 	p.do(p.Submit())
 	p.see("What holds")
+}
+
+// reach goes on through the parts of a screen that shows one at a time, until something
+// to tap is in sight.
+func (p *person) reach(name string) {
+	p.t.Helper()
+	shown := func(name string) bool {
+		t, err := p.Shown(name)
+		p.do(err)
+		return t
+	}
+	for shown("Back") {
+		p.tap("Back")
+	}
+	for range 4 {
+		if shown(name) {
+			return
+		}
+		p.tap("Next: ")
+	}
+	p.t.Fatalf("%s is on no part of this screen", name)
 }
 
 // figures taps them on the keypad.

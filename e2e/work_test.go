@@ -100,6 +100,7 @@ func TestQuickLook(t *testing.T) {
 	p.see("What they say")
 	p.do(p.Until(`[...document.querySelectorAll('[aria-label="What for"] [aria-checked=true]')].some(e => e.innerText === 'a quick look')`))
 	p.do(p.Fill("Plate or name", "QL 3 MIN"))
+	p.reach("flooded")
 	p.tap("flooded")
 	p.do(p.Fill("Rating, A", "650"))
 	p.do(p.Submit())

@@ -170,6 +170,13 @@ const find = `((name, within) => {
 	return shown.find(e => own(e) === wanted) ?? shown.find(e => own(e).startsWith(wanted))
 })`
 
+// Shown reports whether something to tap with just that name is in sight now.
+func (p *Page) Shown(name string) (bool, error) {
+	found := find + "(" + strconv.Quote(name) + `, "body")`
+	return JS[bool](p, `(e => !!e && (e.getAttribute('aria-label') || e.innerText).replace(/\s+/g, ' ').trim().toLowerCase() === `+
+		strconv.Quote(strings.ToLower(name))+`)(`+found+`)`)
+}
+
 // Tap presses what carries a name: its label or text, else the start of it.
 func (p *Page) Tap(name string) error { return p.TapIn("body", name) }
 

@@ -9,6 +9,7 @@ import { useCarrying } from './delivery/use'
 import { NewRelease } from './parts/new-release'
 import { Part } from './parts/part'
 import { Unavailable } from './parts/trouble'
+import { Toasts } from './parts/ui/toast'
 import { SetUpScreen, SignInAgain, SignInScreen } from './screens/signin/signin'
 import { TodayScreen } from './screens/today/today'
 
@@ -72,7 +73,9 @@ export function App() {
   return (
     <>
       <NewRelease />
-      <Screens key={whose.id} />
+      <Toasts>
+        <Screens key={whose.id} />
+      </Toasts>
       {!hello.person && <SignInAgain hello={hello} name={whose.name} />}
     </>
   )

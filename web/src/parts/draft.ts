@@ -5,6 +5,7 @@ import { useCallback, useEffect, useRef, useState } from 'react'
 const place = 'grapnel-draft:'
 
 function read<T>(name: string): T | undefined {
+  if (name === '') return undefined
   try {
     const kept = sessionStorage.getItem(place + name)
     return kept === null ? undefined : (JSON.parse(kept) as T)
@@ -14,6 +15,7 @@ function read<T>(name: string): T | undefined {
 }
 
 function write(name: string, value: unknown) {
+  if (name === '') return
   try {
     if (value === undefined) sessionStorage.removeItem(place + name)
     else sessionStorage.setItem(place + name, JSON.stringify(value))
@@ -22,7 +24,8 @@ function write(name: string, value: unknown) {
   }
 }
 
-/** A state that is kept under a name; the third of what it gives forgets it. */
+/** A state that is kept under a name, unless that is empty, as for a password; the third of
+ * what it gives forgets it. */
 export function useDraft<T>(name: string, start: T | (() => T)) {
   const [value, set] = useState<T>(() => read<T>(name) ?? begun(start))
   const change = useCallback(

@@ -2,8 +2,9 @@
 // come from the core's own tables, so that one added there stands here.
 import type { FieldInfo } from '../api/types'
 import { useWord } from '../api/words'
-import { Chips, Text } from './controls'
 import { capital } from './format'
+import { OneOf } from './ui/chips'
+import { TextField } from './ui/field'
 
 /** What is said so far: a figure as it was typed, a code, or yes and no. */
 export type FieldDraft = Record<string, string | boolean | undefined>
@@ -29,10 +30,16 @@ export function draftOf(known: object, fields: FieldInfo[]): FieldDraft {
   return draft
 }
 
-type Props = { fields: FieldInfo[]; draft: FieldDraft; set: (draft: FieldDraft) => void }
+type Props = {
+  fields: FieldInfo[]
+  draft: FieldDraft
+  set: (draft: FieldDraft) => void
+  /** What is wrong with a field, by its name. */
+  wrong?: (name: string) => string | undefined
+}
 
 /** The fields in their order: figures and texts first, then what is tapped. */
-export function Fields({ fields, draft, set }: Props) {
+export function Fields({ fields, draft, set, wrong }: Props) {
   const change = (name: string, value: string | boolean | undefined) => set({ ...draft, [name]: value })
   const typed = fields.filter((f) => f.kind === 'figure' || f.kind === 'text')
   const tapped = fields.filter((f) => f.kind === 'flag' || f.kind === 'code')
@@ -41,12 +48,13 @@ export function Fields({ fields, draft, set }: Props) {
       {typed.length > 0 && (
         <div className="grid grid-cols-2 gap-3 sm:grid-cols-3">
           {typed.map((f) => (
-            <Text
+            <TextField
               key={f.name}
               label={[capital(f.label), f.unit].filter(Boolean).join(', ')}
               value={String(draft[f.name] ?? '')}
               set={(text) => change(f.name, text)}
               numeric={f.kind === 'figure'}
+              wrong={wrong?.(f.name)}
             />
           ))}
         </div>
@@ -63,14 +71,9 @@ type TappedProps = { field: FieldInfo; value: string | boolean | undefined; set:
 function Tapped({ field, value, set }: TappedProps) {
   const word = useWord()
   const flag = field.kind === 'flag'
-  const options: [string, string][] = flag
-    ? [
-        ['', 'not known'],
-        ['yes', 'yes'],
-        ['no', 'no'],
-      ]
-    : [['', 'not known'], ...field.codes.filter((c) => c !== '').map((c): [string, string] => [c, word(c)])]
+  const codes = flag ? ['yes', 'no'] : field.codes.filter((c) => c !== '')
+  const options = [{ code: '', word: 'not known' }, ...codes.map((code) => ({ code, word: flag ? code : word(code) }))]
   const code = flag ? (value === undefined ? '' : value ? 'yes' : 'no') : String(value ?? '')
   const pick = (next: string) => set(next === '' ? undefined : flag ? next === 'yes' : next)
-  return <Chips name={capital(field.label)} options={options} value={code} pick={pick} />
+  return <OneOf name={capital(field.label)} options={options} value={code} pick={pick} />
 }

@@ -2,6 +2,16 @@
 // A no-break space between a figure and its unit, as the core prints it.
 export const thin = '\u00a0'
 
+/** What a clock of a zone that shows so stands for, as an ISO time: text as a date picker
+ * gives it, such as 2026-11-24T17:00. */
+export function fromZone(text: string, zone?: string): string {
+  const read = Date.parse(`${text}Z`)
+  if (!zone) return new Date(text).toISOString()
+  const ahead = (at: number) => Date.parse(`${new Date(at).toLocaleString('sv', { timeZone: zone })}Z`) - at
+  // The clock may change between the guess and what it stands for.
+  return new Date(read - ahead(read - ahead(read))).toISOString()
+}
+
 export function clock(iso: string, zone?: string): string {
   return new Date(iso).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: zone })
 }

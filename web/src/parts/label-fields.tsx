@@ -1,8 +1,9 @@
 // The battery's label as a form: a few taps for the usual case.
 import type { FieldInfo, Label, LabelSaid } from '../api/types'
 import { useChoices } from '../api/jobs'
-import { Chips, Text } from './controls'
 import { draftOf, type FieldDraft, Fields, saidFrom } from './fields'
+import { OneOf } from './ui/chips'
+import { SelectField, TextField } from './ui/field'
 
 export type LabelDraft = {
   chemistry: string
@@ -61,49 +62,95 @@ export function labelFrom(d: LabelDraft): LabelSaid {
   }
 }
 
-const nominals = [6, 8, 12, 24]
+const nominals = [6, 8, 12, 24].map((n) => ({ code: String(n), word: `${n}\u00a0V` }))
 
-type Props = { draft: LabelDraft; set: (draft: LabelDraft) => void; all?: boolean }
+/** The name on the form of a field that the API names. */
+export function labelFieldOf(field: string): string {
+  const name = field.replace(/^label\./, '')
+  if (name.startsWith('rating')) return 'rating'
+  if (name === 'capacity_ah') return 'ah'
+  return ['tag', 'maker', 'chemistry', 'made'].includes(name) ? name : `more.${name}`
+}
 
-export function LabelFields({ draft, set, all = false }: Props) {
+type Props = {
+  draft: LabelDraft
+  set: (draft: LabelDraft) => void
+  all?: boolean
+  /** What is wrong with a field of the draft, by its name. */
+  wrong?: (name: string) => string | undefined
+}
+
+/** The label as it is on the battery, filled in as it is read. */
+export function LabelFields({ draft, set, all = false, wrong = () => undefined }: Props) {
   const { data: choices } = useChoices()
   const change = (part: Partial<LabelDraft>) => set({ ...draft, ...part })
   return (
     <div className="grid gap-3">
-      <Chips
-        name="Kind of battery"
-        options={(choices?.chemistries ?? []).map((c) => [c.code, c.word])}
-        value={draft.chemistry}
-        pick={(chemistry) => change({ chemistry })}
-      />
-      <Chips
-        name="Volts"
-        options={nominals.map((n) => [String(n), `${n}\u00a0V`])}
-        value={String(draft.nominal)}
-        pick={(n) => change({ nominal: Number(n) })}
-      />
-      <div className="grid grid-cols-2 gap-3 sm:grid-cols-4">
-        <Text label="Rating, A" value={draft.rating} set={(rating) => change({ rating })} numeric />
-        <label className="grid gap-1 text-small">
-          Standard
-          <select className="field" value={draft.standard} onChange={(e) => change({ standard: e.target.value })}>
-            {(choices?.standards ?? []).map((s) => (
-              <option key={s.code}>{s.code}</option>
-            ))}
-          </select>
-        </label>
-        <Text label="Ah" value={draft.ah} set={(ah) => change({ ah })} numeric />
-        <Text label="Made, 2023-03" value={draft.made} set={(made) => change({ made })} />
+      <div>
+        <Posts />
+        <div className="grid gap-3 rounded-part border-2 border-ink bg-sheet p-3.5">
+          <OneOf
+            name="Kind of battery"
+            options={choices?.chemistries ?? []}
+            value={draft.chemistry}
+            pick={(chemistry) => change({ chemistry })}
+          />
+          <OneOf
+            name="Volts"
+            options={nominals}
+            value={String(draft.nominal)}
+            pick={(n) => change({ nominal: Number(n) })}
+          />
+          <div className="grid grid-cols-2 gap-3 sm:grid-cols-4">
+            <TextField
+              label="Rating, A"
+              value={draft.rating}
+              set={(rating) => change({ rating })}
+              wrong={wrong('rating')}
+              className="text-sign font-bold"
+              numeric
+            />
+            <SelectField
+              label="Standard"
+              value={draft.standard}
+              set={(standard) => change({ standard })}
+              options={(choices?.standards ?? []).map((s) => ({ code: s.code, word: s.code }))}
+            />
+            <TextField label="Ah" value={draft.ah} set={(ah) => change({ ah })} wrong={wrong('ah')} numeric />
+            <TextField
+              label="Made, 2023-03"
+              value={draft.made}
+              set={(made) => change({ made })}
+              wrong={wrong('made')}
+              className="num"
+            />
+          </div>
+        </div>
       </div>
       {all && (
         <>
           <div className="grid grid-cols-2 gap-3 sm:grid-cols-3">
-            <Text label="Maker" value={draft.maker} set={(maker) => change({ maker })} />
-            <Text label="Our tag" value={draft.tag} set={(tag) => change({ tag })} />
+            <TextField label="Maker" value={draft.maker} set={(maker) => change({ maker })} wrong={wrong('maker')} />
+            <TextField label="Our tag" value={draft.tag} set={(tag) => change({ tag })} wrong={wrong('tag')} />
           </div>
-          <Fields fields={rest(choices?.label_fields ?? [])} draft={draft.more} set={(more) => change({ more })} />
+          <Fields
+            fields={rest(choices?.label_fields ?? [])}
+            draft={draft.more}
+            set={(more) => change({ more })}
+            wrong={(name) => wrong(`more.${name}`)}
+          />
         </>
       )}
+    </div>
+  )
+}
+
+/** What makes the frame below a battery: its two posts, the minus striped. */
+function Posts() {
+  return (
+    <div aria-hidden="true" className="flex justify-between px-10">
+      <span className="h-2.5 w-9 rounded-t-part border-2 border-b-0 border-ink bg-sheet" />
+      <span className="h-2.5 w-9 rounded-t-part border-2 border-b-0 border-ink bg-ink" />
     </div>
   )
 }

@@ -27,10 +27,6 @@ export function Combobox<T>(props: Props<T>) {
     inputValue: value,
     selectedItem: null,
     itemToString: (item) => (item ? say(item) : ''),
-    onInputValueChange: ({ inputValue, type }) => {
-      // What is taken is put where it belongs by whoever takes it.
-      if (type === useCombobox.stateChangeTypes.InputChange) set(inputValue)
-    },
     onSelectedItemChange: ({ selectedItem }) => {
       if (selectedItem) take(selectedItem)
     },
@@ -42,7 +38,13 @@ export function Combobox<T>(props: Props<T>) {
         {label}
       </label>
       <input
-        {...box.getInputProps({ placeholder, autoComplete: 'off', autoFocus: focus })}
+        {...box.getInputProps({
+          placeholder,
+          autoComplete: 'off',
+          autoFocus: focus,
+          // At once: a caret does not wait for a state that comes later.
+          onChange: (event) => set(event.currentTarget.value),
+        })}
         className={`field text-body ${className}`}
       />
       <ul

@@ -1,16 +1,18 @@
 // A form that checks what it can before it is sent, by the API's own description, puts
 // what the server says is wrong at the field it is wrong with, and outlives a reload.
-import { zodResolver } from '@hookform/resolvers/zod'
 import { useEffect, useRef, useState, type ReactNode } from 'react'
-import { useForm as useFields, type DefaultValues, type FieldValues, type Path, type UseFormReturn } from 'react-hook-form'
-import { z } from 'zod'
+import {
+  useForm as useFields,
+  type DefaultValues,
+  type FieldValues,
+  type Path,
+  type UseFormReturn,
+} from 'react-hook-form'
 import { ApiProblem, Offline } from '../../api/client'
-import schemas from '../../api/gen/forms.json'
 import { useDraft } from '../draft'
 import { Trouble } from '../trouble'
 import { Button } from './button'
-
-type Checked = keyof typeof schemas
+import type { Checked, Fault } from './fits'
 
 type Options<T> = {
   /** Under which what is typed is kept until it is sent or given up. */
@@ -74,38 +76,34 @@ export function useForm<T extends FieldValues>(options: Options<T>): Form<T> {
   })
   return {
     ...form,
-    submit: (event) => void submit(event),
+    submit: (event) => {
+      form.clearErrors()
+      void submit(event)
+    },
     trouble,
     sending: formState.isSubmitting,
     change: (part) => {
-      for (const [name, value] of Object.entries(part)) setValue(name as Path<T>, value, { shouldDirty: true })
+      for (const [name, value] of Object.entries(part)) {
+        form.clearErrors(name as Path<T>)
+        setValue(name as Path<T>, value, { shouldDirty: true })
+      }
     },
     wrong: (name) => at(formState.errors, name)?.message as string | undefined,
   }
 }
 
-/** What of a body does not fit the API's description. */
-async function check(schema: Checked, body: unknown): Promise<{ field: string; text: string }[]> {
-  const fits = z.fromJSONSchema(schemas[schema] as Parameters<typeof z.fromJSONSchema>[0])
-  const { errors } = await zodResolver(fits as never)(body as never, undefined, { fields: {}, shouldUseNativeValidation: false })
-  return flat(errors as Record<string, unknown>)
-}
-
-function flat(errors: Record<string, unknown>, path = ''): { field: string; text: string }[] {
-  return Object.entries(errors).flatMap(([name, error]) => {
-    const field = path === '' ? name : `${path}.${name}`
-    if (!error || typeof error !== 'object') return []
-    if ('message' in error && typeof error.message === 'string') return [{ field, text: error.message }]
-    return flat(error as Record<string, unknown>, field)
-  })
+/** What of a body does not fit the API's description. Where the check is not on the device
+ * yet the server says it all the same. */
+async function check(schema: Checked, body: unknown): Promise<Fault[]> {
+  const late = await import('./fits').catch(() => null)
+  return late ? late.faultsOf(schema, body) : []
 }
 
 type Tree = { [name: string]: unknown }
 
 function at(tree: unknown, path: string): { message?: unknown } | undefined {
   return path.split('.').reduce<unknown>((part, name) => (part as Tree | undefined)?.[name], tree) as
-    | { message?: unknown }
-    | undefined
+    { message?: unknown } | undefined
 }
 
 function known(values: unknown, path: string): boolean {

@@ -1,20 +1,26 @@
-// Bring it in: what it is, what they say, and the battery. Three taps for the
-// usual case; everything else may be left out.
+// Bring it in: what came, what they say, and the battery's label. What the plate knows is
+// filled in; everything but the kind of battery may be left out.
+import { useEffect, useState, type ReactNode } from 'react'
 import { useNavigate, useSearchParams } from 'react-router'
 import { v7 as uuid } from 'uuid'
 import { useImport } from '../../api/bench'
 import { nobody, useBringIn, useChoices, useVehicles } from '../../api/jobs'
+import { useHello } from '../../api/session'
+import { fromZone } from '../../parts/format'
 import type { BringInBody, FoundVehicle } from '../../api/types'
-import { useDraft } from '../../parts/draft'
-import { Chips, Text } from '../../parts/controls'
 import { type FieldDraft, Fields, saidFrom } from '../../parts/fields'
-import { emptyLabel, type LabelDraft, LabelFields, labelFrom } from '../../parts/label-fields'
+import { emptyLabel, type LabelDraft, labelFieldOf, LabelFields, labelFrom } from '../../parts/label-fields'
 import { Shell } from '../../parts/shell'
 import { Trouble } from '../../parts/trouble'
 import { Button } from '../../parts/ui/button'
-import { Chip } from '../../parts/ui/chips'
+import { AnyOf, Chip, OneOf, OneOrNone } from '../../parts/ui/chips'
+import { Combobox } from '../../parts/ui/combobox'
+import { FieldFrame, TextField } from '../../parts/ui/field'
+import { useForm, type Form } from '../../parts/ui/form'
 
 type Coming = {
+  /** The same job however often it is asked for, also by the page opened anew. */
+  id: string
   plate: string
   description: string
   kind: string
@@ -30,16 +36,13 @@ type Coming = {
   count: number
   joined: string
   known: FoundVehicle | null
+  label: LabelDraft
 }
 
-export function BringInScreen() {
-  const [search] = useSearchParams()
-  const navigate = useNavigate()
-  const bringIn = useBringIn()
-  // The same job however often it is asked for, also by the page opened anew.
-  const [jobId, , forgetId] = useDraft('bring-in id', () => uuid())
-  const [draft, setDraft, forgetDraft] = useDraft<Coming>('bring-in', {
-    plate: search.get('plate') ?? '',
+function nothing(plate: string, purpose: string): Coming {
+  return {
+    id: uuid(),
+    plate,
     description: '',
     kind: 'car',
     facts: {},
@@ -49,51 +52,107 @@ export function BringInScreen() {
     complaint: '',
     place: '',
     promised: '',
-    purpose: search.get('purpose') ?? 'repair',
+    purpose,
     count: 1,
     joined: '',
     known: null,
-  })
-  const [label, setLabel, forgetLabel] = useDraft<LabelDraft>('bring-in label', emptyLabel)
-  const change = (part: Partial<Coming>) => setDraft({ ...draft, ...part })
-  const submit = (event: React.FormEvent) => {
-    event.preventDefault()
-    bringIn.mutate(bodyFrom(jobId, draft, label), {
-      onSuccess: (job) => {
-        ;[forgetId, forgetDraft, forgetLabel].forEach((forget) => forget())
-        void navigate(`/jobs/${job.id}`)
-      },
-    })
+    label: emptyLabel,
   }
+}
+
+/** The name on the form of a field that the API names. */
+function fieldOf(field: string): string {
+  const own: Record<string, string> = {
+    'customer.name': 'customer',
+    'customer.phone': 'phone',
+    promised_at: 'promised',
+  }
+  const battery = /^batteries(?:\[\d+\]|\.\d+)\.(.*)$/.exec(field)
+  if (battery?.[1]) return `label.${labelFieldOf(battery[1])}`
+  return own[field] ?? field.replace(/^vehicle\.facts\./, 'facts.').replace(/^vehicle\./, '')
+}
+
+export function BringInScreen() {
+  const [search] = useSearchParams()
+  const navigate = useNavigate()
+  const bringIn = useBringIn()
+  const zone = useHello().data?.shop?.time_zone
+  const [step, setStep] = useState(0)
+  const purpose = search.get('purpose') ?? 'repair'
+  const form = useForm<Coming>({
+    draft: `bring-in ${purpose} ${search.get('plate') ?? ''}`,
+    start: () => nothing(search.get('plate') ?? '', purpose),
+    schema: 'BringInInputBody',
+    body: (coming) => bodyFrom(coming, zone),
+    named: fieldOf,
+    send: (coming) => bringIn.mutateAsync(bodyFrom(coming, zone)),
+    sent: () => void navigate(`/jobs/${form.getValues('id')}`),
+  })
+  const draft = form.watch()
+  const props = { form, draft }
+  const steps: [string, ReactNode][] = [
+    [
+      'What came in',
+      <div key="came" className="grid gap-4">
+        <Plate {...props} />
+        <Symptoms {...props} />
+      </div>,
+    ],
+    [
+      'The battery',
+      <div key="battery" className="grid gap-4">
+        {!draft.known && <What {...props} />}
+        {draft.known ? (
+          <KnownBattery known={draft.known} forget={() => form.change({ known: null, plate: '' })} />
+        ) : (
+          <LabelFields
+            draft={draft.label}
+            set={(label) => form.change({ label })}
+            wrong={(name) => form.wrong(`label.${name}`)}
+          />
+        )}
+      </div>,
+    ],
+    ['The rest', <Rest key="rest" {...props} />],
+  ]
   return (
     <Shell>
-      <form onSubmit={submit} className="flex flex-1 flex-col">
-        <main className="mx-auto grid w-full max-w-6xl flex-1 content-start gap-x-10 gap-y-5 px-4 py-5 md:px-6 lg:grid-cols-2">
-          <h1 className="text-head font-bold lg:col-span-2">Bring it in</h1>
-          <div className="grid content-start gap-4">
-            <What draft={draft} change={change} />
-            <Symptoms chosen={draft.symptoms} set={(symptoms) => change({ symptoms })} />
-          </div>
-          <div className="grid content-start gap-4">
-            {draft.known ? (
-              <KnownBattery known={draft.known} forget={() => change({ known: null })} />
-            ) : (
-              <LabelFields draft={label} set={setLabel} />
-            )}
-            <Extras draft={draft} change={change} />
-          </div>
+      <form onSubmit={form.submit} className="flex flex-1 flex-col" noValidate>
+        <main className="mx-auto grid w-full max-w-6xl flex-1 content-start gap-x-10 gap-y-5 px-4 py-5 md:px-6 lg:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]">
+          <h1 className="text-head font-bold lg:col-span-2">
+            Bring it in
+            <span className="text-body font-normal text-lead lg:hidden">, {steps[step]?.[0].toLowerCase()}</span>
+          </h1>
+          {steps.map(([name, part], i) => (
+            <section
+              key={name}
+              aria-label={name}
+              className={`${i === step ? '' : 'max-lg:hidden'} ${i === 1 ? 'lg:col-start-2 lg:row-span-2 lg:row-start-2' : 'lg:col-start-1'}`}
+            >
+              {part}
+            </section>
+          ))}
         </main>
-        <div className="sticky bottom-0 flex flex-wrap items-center gap-4 border-t-[1.5px] border-ink bg-paper px-4 py-2.5 md:px-6">
-          <div className="min-w-0 flex-1">
-            <Trouble error={bringIn.error} />
-            {!bringIn.error && (
-              <p className="hidden text-small text-lead sm:block">
-                Everything but the kind of battery may be left out.
-              </p>
+        <div className="sticky bottom-0 flex flex-wrap items-center gap-3 border-t-[1.5px] border-ink bg-paper px-4 py-2.5 md:px-6">
+          <div className="min-w-0 flex-1 max-lg:order-first max-lg:basis-full">
+            <Trouble error={form.trouble} />
+            {!form.trouble && (
+              <p className="text-small text-lead max-lg:hidden">Everything but the kind of battery may be left out.</p>
             )}
           </div>
+          <Button className="lg:hidden" disabled={step === 0} onClick={() => setStep(step - 1)}>
+            Back
+          </Button>
+          <Button
+            weight="outline"
+            className="flex-1 lg:hidden"
+            disabled={step === steps.length - 1}
+            onClick={() => setStep(step + 1)}
+          >
+            {steps[step + 1] ? `Next: ${steps[step + 1]?.[0].toLowerCase()}` : 'Next'}
+          </Button>
           <FromFile />
-          <Button type="submit" weight="main" className="px-6" disabled={bringIn.isPending}>
+          <Button type="submit" weight="main" className="px-6" disabled={form.sending}>
             {bringIn.failureCount > 0 && bringIn.isPending ? 'Line is down, trying again' : 'Bring it in'}
           </Button>
         </div>
@@ -113,10 +172,15 @@ function FromFile() {
   }
   return (
     <>
-      <label className="btn has-focus-visible:outline-3 has-focus-visible:outline-offset-2 has-focus-visible:outline-focus">
-        From a text file
-        <input type="file" accept=".txt,text/plain" className="sr-only" onChange={(e) => void read(e)} />
-      </label>
+      <Button
+        asChild
+        className="has-focus-visible:outline-3 has-focus-visible:outline-offset-2 has-focus-visible:outline-focus max-lg:hidden"
+      >
+        <label>
+          From a text file
+          <input type="file" accept=".txt,text/plain" className="sr-only" onChange={(e) => void read(e)} />
+        </label>
+      </Button>
       {take.error && (
         <div className="order-first basis-full">
           <Trouble error={take.error} />
@@ -126,10 +190,11 @@ function FromFile() {
   )
 }
 
-function bodyFrom(id: string, draft: Coming, label: LabelDraft): BringInBody {
-  const promised = draft.promised ? new Date(draft.promised).toISOString() : undefined
+function bodyFrom(draft: Coming, zone?: string): BringInBody {
+  const promised = draft.promised ? fromZone(draft.promised, zone) : undefined
+  const { label } = draft
   const common = {
-    id,
+    id: draft.id,
     symptoms: draft.symptoms,
     complaint: draft.complaint,
     place: draft.place,
@@ -167,83 +232,57 @@ function bodyFrom(id: string, draft: Coming, label: LabelDraft): BringInBody {
   }
 }
 
-type PartProps = { draft: Coming; change: (part: Partial<Coming>) => void }
+type PartProps = { form: Form<Coming>; draft: Coming }
 
-function What({ draft, change }: PartProps) {
-  const { data: choices } = useChoices()
+const plain = (plate: string) => plate.toUpperCase().replaceAll(' ', '')
+
+/** The plate, or a name: a vehicle that is known here is taken from it. */
+function Plate({ form, draft }: PartProps) {
+  const { change } = form
+  const [declined, setDeclined] = useState('')
   const { data: found } = useVehicles(draft.known ? '' : draft.plate)
+  const exact = found?.find((v) => plain(v.plate) === plain(draft.plate) && v.id !== declined)
+  useEffect(() => {
+    if (exact && !draft.known) change({ known: exact, kind: exact.kind ?? 'car' })
+  }, [exact, draft.known, change])
   return (
-    <>
-      <label className="grid gap-1 text-small">
-        Plate or name
-        <input
-          className="field num text-sign uppercase"
-          value={draft.plate}
-          autoFocus
-          autoComplete="off"
-          onChange={(e) => change({ plate: e.target.value, known: null })}
-        />
-      </label>
-      {found && found.length > 0 && !draft.known && draft.plate.trim().length > 1 && (
-        <ul className="grid gap-1.5" aria-label="Known here">
-          {found.slice(0, 4).map((v) => (
-            <li key={v.id}>
-              <Chip
-                className="w-full gap-3"
-                onClick={() => change({ known: v, plate: v.plate, kind: v.kind ?? 'car' })}
-              >
-                <span className="num font-bold">{v.plate}</span>
-                <span>
-                  {v.description}
-                  {v.customer_name && `, ${v.customer_name}`}
-                </span>
-              </Chip>
-            </li>
-          ))}
-        </ul>
+    <Combobox
+      label="Plate or name"
+      value={draft.plate}
+      set={(plate) => {
+        if (draft.known) setDeclined(draft.known.id)
+        change({ plate, known: null })
+      }}
+      items={draft.plate.trim().length > 1 && !draft.known ? (found ?? []).slice(0, 6) : []}
+      id={(v) => v.id}
+      say={(v) => [v.plate, v.description, v.customer_name].filter(Boolean).join(', ')}
+      show={(v) => (
+        <span className="flex flex-wrap gap-x-3">
+          <span className="num font-bold">{v.plate}</span>
+          <span>{[v.description, v.customer_name].filter(Boolean).join(', ')}</span>
+        </span>
       )}
-      <Chips
-        name="What for"
-        options={(choices?.purposes ?? []).map((c) => [c.code, c.word])}
-        value={draft.purpose}
-        pick={(purpose) => change({ purpose })}
-      />
-      {!draft.known && (
-        <Chips
-          name="What it is"
-          options={(choices?.vehicle_kinds ?? []).map((c) => [
-            c.code,
-            c.code === 'none' ? 'battery by itself' : c.word,
-          ])}
-          value={draft.kind}
-          pick={(kind) => change({ kind })}
-        />
-      )}
-      {!draft.known && <HowMany draft={draft} change={change} />}
-    </>
+      take={(known) => change({ known, plate: known.plate, kind: known.kind ?? 'car' })}
+      className="num text-sign uppercase"
+      focus
+    />
   )
 }
 
-/** Several batteries of one label, each tested by itself; and a start-stop system. */
-function HowMany({ draft, change }: PartProps) {
+/** What it is, and how many batteries it has. */
+function What({ form, draft }: PartProps) {
   const { data: choices } = useChoices()
-  const fact = (name: string, value?: boolean) => change({ facts: { ...draft.facts, [name]: value } })
+  const fact = (name: string, value?: boolean) => form.change({ facts: { ...draft.facts, [name]: value } })
   return (
     <>
-      <Chips
-        name="How many batteries"
-        options={['1', '2', '3', '4'].map((n) => [n, n])}
-        value={String(draft.count)}
-        pick={(n) => change({ count: Number(n) })}
+      <OneOf
+        name="What it is"
+        options={(choices?.vehicle_kinds ?? []).map((c) =>
+          c.code === 'none' ? { ...c, word: 'battery by itself' } : c,
+        )}
+        value={draft.kind}
+        pick={(kind) => form.change({ kind })}
       />
-      {draft.count > 1 && (
-        <Chips
-          name="How they are joined"
-          options={(choices?.joins ?? []).filter((c) => c.code !== 'alone').map((c) => [c.code, c.word])}
-          value={draft.joined || 'parallel'}
-          pick={(joined) => change({ joined })}
-        />
-      )}
       {['car', 'van', 'truck', 'hybrid'].includes(draft.kind) && (
         <Chip
           className="justify-self-start"
@@ -257,27 +296,15 @@ function HowMany({ draft, change }: PartProps) {
   )
 }
 
-function Symptoms({ chosen, set }: { chosen: string[]; set: (codes: string[]) => void }) {
+function Symptoms({ form, draft }: PartProps) {
   const { data: choices } = useChoices()
   return (
-    <fieldset>
-      <legend className="mb-1 text-small">What they say</legend>
-      <div className="flex flex-wrap gap-2">
-        {(choices?.symptoms ?? []).map((c) => {
-          const on = chosen.includes(c.code)
-          return (
-            <Chip
-              key={c.code}
-
-              aria-pressed={on}
-              onClick={() => set(on ? chosen.filter((s) => s !== c.code) : [...chosen, c.code])}
-            >
-              {c.word}
-            </Chip>
-          )
-        })}
-      </div>
-    </fieldset>
+    <AnyOf
+      name="What they say"
+      options={choices?.symptoms ?? []}
+      values={draft.symptoms}
+      set={(symptoms) => form.change({ symptoms })}
+    />
   )
 }
 
@@ -297,47 +324,73 @@ function KnownBattery({ known, forget }: { known: FoundVehicle; forget: () => vo
   )
 }
 
-function Extras({ draft, change }: PartProps) {
+/** What is asked of few: whose it is, what for, where it stands, several batteries. */
+function Rest({ form, draft }: PartProps) {
   const { data: choices } = useChoices()
-  return (
-    <>
-      {!draft.known && (
-        <div className="grid grid-cols-2 gap-3">
-          <Text label="Whose" value={draft.customer} set={(customer) => change({ customer })} />
-          <Text label="Phone" value={draft.phone} set={(phone) => change({ phone })} />
-          <Text label="Vehicle, in words" value={draft.description} set={(description) => change({ description })} />
-        </div>
-      )}
-      {!draft.known && draft.kind !== 'none' && <MoreOfIt draft={draft} change={change} />}
-      <Text label="In their words" value={draft.complaint} set={(complaint) => change({ complaint })} />
-      <Chips
-        name="Where it stands"
-        options={(choices?.places ?? []).map((c) => [c.code, c.word])}
-        value={draft.place}
-        pick={(place) => change({ place })}
-      />
-      <label className="grid gap-1 text-small">
-        Promised for
-        <input
-          type="datetime-local"
-          className="field num"
-          value={draft.promised}
-          onChange={(e) => change({ promised: e.target.value })}
-        />
-      </label>
-    </>
+  const { change, wrong } = form
+  const text = (name: 'customer' | 'phone' | 'description' | 'complaint', label: string) => (
+    <TextField label={label} value={draft[name]} set={(value) => change({ [name]: value })} wrong={wrong(name)} />
   )
-}
-
-/** Everything else the core knows to ask of a vehicle; all of it may be left out. */
-function MoreOfIt({ draft, change }: PartProps) {
-  const { data: choices } = useChoices()
-  const fields = (choices?.vehicle_fields ?? []).filter((f) => f.name !== 'kind' && f.name !== 'start_stop')
   return (
-    <details>
-      <summary className="min-h-fold py-1.5 text-small">More about the vehicle</summary>
-      <div className="grid gap-3 py-1">
-        <Fields fields={fields} draft={draft.facts} set={(facts) => change({ facts })} />
+    <details open={draft.purpose !== 'repair' || matchMedia('(max-width: 63.99rem)').matches}>
+      <summary className="min-h-fold py-1.5 font-bold">Whose, where, by when; and more about it</summary>
+      <div className="grid gap-4 pt-2">
+        <OneOf
+          name="What for"
+          options={choices?.purposes ?? []}
+          value={draft.purpose}
+          pick={(purpose) => change({ purpose })}
+        />
+        {!draft.known && (
+          <div className="grid grid-cols-2 gap-3">
+            {text('customer', 'Whose')}
+            {text('phone', 'Phone')}
+            {text('description', 'Vehicle, in words')}
+          </div>
+        )}
+        {text('complaint', 'In their words')}
+        <OneOrNone
+          name="Where it stands"
+          quiet={false}
+          options={choices?.places ?? []}
+          value={draft.place}
+          pick={(place) => change({ place })}
+        />
+        <FieldFrame label="Promised for" wrong={wrong('promised')}>
+          {(id) => (
+            <input
+              id={id}
+              type="datetime-local"
+              className="field num"
+              value={draft.promised}
+              onChange={(e) => change({ promised: e.target.value })}
+            />
+          )}
+        </FieldFrame>
+        {!draft.known && (
+          <OneOf
+            name="How many batteries"
+            options={['1', '2', '3', '4'].map((n) => ({ code: n, word: n }))}
+            value={String(draft.count)}
+            pick={(n) => change({ count: Number(n) })}
+          />
+        )}
+        {draft.count > 1 && (
+          <OneOf
+            name="How they are joined"
+            options={(choices?.joins ?? []).filter((c) => c.code !== 'alone')}
+            value={draft.joined || 'parallel'}
+            pick={(joined) => change({ joined })}
+          />
+        )}
+        {!draft.known && draft.kind !== 'none' && (
+          <Fields
+            fields={(choices?.vehicle_fields ?? []).filter((f) => f.name !== 'kind' && f.name !== 'start_stop')}
+            draft={draft.facts}
+            set={(facts) => change({ facts })}
+            wrong={(name) => wrong(`facts.${name}`)}
+          />
+        )}
       </div>
     </details>
   )

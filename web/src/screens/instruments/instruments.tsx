@@ -11,15 +11,17 @@ import {
 } from '../../api/instruments'
 import { useChoices } from '../../api/jobs'
 import type { Instrument } from '../../api/types'
-import { Chips, Text } from '../../parts/controls'
 import { Shell } from '../../parts/shell'
 import { Trouble } from '../../parts/trouble'
 import { Button } from '../../parts/ui/button'
+import { OneOf } from '../../parts/ui/chips'
+import { TextField } from '../../parts/ui/field'
+import { Submit, useForm } from '../../parts/ui/form'
 
 const protocols = [
-  ['scpi', 'answers questions (SCPI)'],
-  ['lines', 'sends lines by itself'],
-] as const
+  { code: 'scpi', word: 'answers questions (SCPI)' },
+  { code: 'lines', word: 'sends lines by itself' },
+]
 
 type Draft = { id: string; name: string; kind: string; protocol: string; address: string; due_on: string }
 
@@ -39,7 +41,7 @@ export function InstrumentsScreen() {
           </p>
         </div>
         {list && <Known list={list} change={(one) => setDraft({ ...one, due_on: one.due_on ?? '' })} />}
-        <Form key={draft.id} draft={draft} set={setDraft} done={() => setDraft(empty())} />
+        <KeepOne key={draft.id} begun={draft} done={() => setDraft(empty())} />
       </main>
     </Shell>
   )
@@ -89,21 +91,34 @@ function Known({ list, change }: { list: Instrument[]; change: (one: Instrument)
   )
 }
 
-function Form({ draft, set, done }: { draft: Draft; set: (draft: Draft) => void; done: () => void }) {
+function KeepOne({ begun, done }: { begun: Draft; done: () => void }) {
   const { data: choices } = useChoices()
   const keep = useKeepInstrument()
   const probe = useProbe()
-  const change = (part: Partial<Draft>) => set({ ...draft, ...part })
-  const submit = (event: React.FormEvent) => {
-    event.preventDefault()
-    keep.mutate({ ...draft, due_on: draft.due_on || undefined }, { onSuccess: done })
+  const body = ({ name, kind, protocol, address, due_on }: Draft) => {
+    return { name, kind, protocol, address, due_on: due_on || undefined }
   }
+  const form = useForm<Draft>({
+    draft: `instrument ${begun.name}`,
+    start: () => begun,
+    schema: 'KeepInstrumentInputBody',
+    body,
+    send: (draft) => keep.mutateAsync({ ...body(draft), id: draft.id }),
+    sent: done,
+  })
+  const draft = form.watch()
+  const { change, wrong } = form
   return (
-    <form onSubmit={submit} className="grid gap-3 rounded-card border border-line bg-sheet p-4">
+    <form onSubmit={form.submit} className="grid gap-3 rounded-card border border-line bg-sheet p-4" noValidate>
       <h2 className="font-bold">One more, or one changed</h2>
       <div className="flex flex-wrap items-end gap-2">
         <div className="min-w-[16rem] flex-1">
-          <Text label="Address, host:port" value={draft.address} set={(address) => change({ address })} />
+          <TextField
+            label="Address, host:port"
+            value={draft.address}
+            set={(address) => change({ address })}
+            wrong={wrong('address')}
+          />
         </div>
         <Button
           weight="outline"
@@ -119,34 +134,30 @@ function Form({ draft, set, done }: { draft: Draft; set: (draft: Draft) => void;
         </p>
       )}
       <Trouble error={probe.error} />
-      <Chips
+      <OneOf
         name="How it speaks"
-        options={protocols.map(([code, word]) => [code, word])}
+        options={protocols}
         value={draft.protocol}
         pick={(protocol) => change({ protocol })}
       />
-      <Chips
+      <OneOf
         name="What it is"
-        options={(choices?.instruments ?? []).map((c) => [c.code, c.word])}
+        options={choices?.instruments ?? []}
         value={draft.kind}
         pick={(kind) => change({ kind })}
       />
       <div className="grid gap-3 sm:grid-cols-2">
-        <Text label="Name, one word" value={draft.name} set={(name) => change({ name })} />
-        <label className="grid gap-1 text-small">
-          Calibration due
-          <input
-            type="date"
-            className="field num"
-            value={draft.due_on}
-            onChange={(e) => change({ due_on: e.target.value })}
-          />
-        </label>
+        <TextField label="Name, one word" value={draft.name} set={(name) => change({ name })} wrong={wrong('name')} />
+        <TextField
+          label="Calibration due"
+          type="date"
+          value={draft.due_on}
+          set={(due_on) => change({ due_on })}
+          wrong={wrong('due_on')}
+          className="num"
+        />
       </div>
-      <Trouble error={keep.error} />
-      <Button type="submit" weight="main" className="justify-self-start" disabled={keep.isPending}>
-        Keep the instrument
-      </Button>
+      <Submit form={form}>Keep the instrument</Submit>
     </form>
   )
 }

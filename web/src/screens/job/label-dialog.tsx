@@ -1,9 +1,9 @@
 import { useChoices } from '../../api/jobs'
 import { useRelabel } from '../../delivery/use'
 import type { BatteryOnJob, FieldInfo } from '../../api/types'
-import { useDraft, useForgotten } from '../../parts/draft'
-import { FormDialog, KeepForm } from '../../parts/form-dialog'
-import { draftFrom, LabelFields, labelFrom } from '../../parts/label-fields'
+import { FormDialog } from '../../parts/form-dialog'
+import { draftFrom, type LabelDraft, labelFieldOf, LabelFields, labelFrom } from '../../parts/label-fields'
+import { Submit, useForm } from '../../parts/ui/form'
 
 type Props = { job: string; battery: BatteryOnJob }
 
@@ -25,16 +25,25 @@ export function LabelDialog(props: Props) {
 }
 
 function LabelForm({ job, battery, fields, done }: FormProps) {
-  const [draft, setDraft, forget] = useDraft(`label ${battery.id}`, () => draftFrom(battery, fields))
-  useForgotten(forget)
   const relabel = useRelabel(job)
-  const keep = () => {
-    const label = { ...labelFrom(draft), position: battery.label.position }
-    relabel.mutate({ battery: battery.id, tag: draft.tag, maker: draft.maker, label }, { onSuccess: done })
-  }
+  const said = (draft: LabelDraft) => ({
+    tag: draft.tag,
+    maker: draft.maker,
+    label: { ...labelFrom(draft), position: battery.label.position },
+  })
+  const form = useForm<LabelDraft>({
+    draft: `label ${battery.id}`,
+    start: () => draftFrom(battery, fields),
+    schema: 'BatteryInput',
+    body: (draft) => ({ id: battery.id, ...said(draft) }),
+    named: labelFieldOf,
+    send: (draft) => relabel.mutateAsync({ battery: battery.id, ...said(draft) }),
+    sent: done,
+  })
   return (
-    <KeepForm keep={keep} keeping={relabel.isPending} error={relabel.error} button="Keep the label">
-      <LabelFields draft={draft} set={setDraft} all />
-    </KeepForm>
+    <form className="grid gap-3" onSubmit={form.submit} noValidate>
+      <LabelFields draft={form.watch()} set={form.change} wrong={form.wrong} all />
+      <Submit form={form}>Keep the label</Submit>
+    </form>
   )
 }

@@ -1,10 +1,10 @@
 import { useChoices } from '../../api/jobs'
 import { useDescribe } from '../../delivery/use'
 import type { FieldInfo, JobPage } from '../../api/types'
-import { Text } from '../../parts/controls'
-import { useDraft, useForgotten } from '../../parts/draft'
-import { draftOf, Fields, saidFrom } from '../../parts/fields'
-import { FormDialog, KeepForm } from '../../parts/form-dialog'
+import { draftOf, type FieldDraft, Fields, saidFrom } from '../../parts/fields'
+import { FormDialog } from '../../parts/form-dialog'
+import { TextField } from '../../parts/ui/field'
+import { Submit, useForm } from '../../parts/ui/form'
 
 type Props = { job: string; vehicle: NonNullable<JobPage['vehicle']> }
 
@@ -25,23 +25,48 @@ export function VehicleDialog(props: Props) {
   )
 }
 
+type Draft = { plate: string; description: string; facts: FieldDraft }
+
 function VehicleForm({ job, vehicle, fields, done }: FormProps) {
-  const [draft, setDraft, forget] = useDraft(`vehicle ${vehicle.id}`, () => ({
-    plate: vehicle.plate,
-    description: vehicle.description,
-    facts: draftOf(vehicle, fields),
-  }))
-  useForgotten(forget)
-  const change = (part: Partial<typeof draft>) => setDraft({ ...draft, ...part })
   const describe = useDescribe(job)
-  const keep = () => describe.mutate({ id: vehicle.id, ...draft, facts: saidFrom(draft.facts) }, { onSuccess: done })
+  const body = (draft: Draft) => ({ id: vehicle.id, ...draft, facts: saidFrom(draft.facts) })
+  const form = useForm<Draft>({
+    draft: `vehicle ${vehicle.id}`,
+    start: () => ({
+      plate: vehicle.plate,
+      description: vehicle.description,
+      facts: draftOf(vehicle, fields),
+    }),
+    schema: 'VehicleInput',
+    body,
+    named: (field) => field.replace(/^vehicle\./, ''),
+    send: (draft) => describe.mutateAsync(body(draft)),
+    sent: done,
+  })
+  const draft = form.watch()
   return (
-    <KeepForm keep={keep} keeping={describe.isPending} error={describe.error} button="Keep the vehicle">
+    <form className="grid gap-3" onSubmit={form.submit} noValidate>
       <div className="grid grid-cols-2 gap-3">
-        <Text label="Plate or name" value={draft.plate} set={(plate) => change({ plate })} />
-        <Text label="In words" value={draft.description} set={(description) => change({ description })} />
+        <TextField
+          label="Plate or name"
+          value={draft.plate}
+          set={(plate) => form.change({ plate })}
+          wrong={form.wrong('plate')}
+        />
+        <TextField
+          label="In words"
+          value={draft.description}
+          set={(description) => form.change({ description })}
+          wrong={form.wrong('description')}
+        />
       </div>
-      <Fields fields={fields} draft={draft.facts} set={(facts) => change({ facts })} />
-    </KeepForm>
+      <Fields
+        fields={fields}
+        draft={draft.facts}
+        set={(facts) => form.change({ facts })}
+        wrong={(name) => form.wrong(`facts.${name}`)}
+      />
+      <Submit form={form}>Keep the vehicle</Submit>
+    </form>
   )
 }
