@@ -183,7 +183,7 @@ func TestWholeJobByKeyboard(t *testing.T) {
 	p.see("What they say")
 	p.do(p.Until(`document.activeElement?.labels?.[0]?.innerText.startsWith('Plate')`))
 	p.do(p.Type("kb 905 w"))
-	p.do(p.Type(browser.Tab + browser.Tab + browser.Right))
+	p.do(p.Type(browser.Tab + browser.Tab + browser.Tab + browser.Right))
 	p.do(p.Until(`document.activeElement?.innerText === 'van'`))
 	p.do(p.Type(" ")) // a hand holds the arrow key long enough to choose; the driver does not
 	p.do(p.Until(`document.activeElement?.innerText === 'van' && document.activeElement.getAttribute('aria-checked') === 'true'`))
@@ -226,7 +226,7 @@ func TestWholeJobByKeyboard(t *testing.T) {
 	p.see("What they say")
 	p.do(p.Fill("Plate", "kb905"))
 	p.see("KB 905 W")
-	p.do(p.Type(browser.Tab + browser.Enter))
+	p.do(p.Type(browser.Down + browser.Enter))
 	p.see("Known here")
 	p.do(p.Fill("In their words", "back for the winter"))
 	p.do(p.Type(browser.Enter))

@@ -14,6 +14,7 @@ import (
 
 	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/network"
 	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/cdproto/storage"
@@ -243,7 +244,34 @@ func (p *Page) Fill(label, text string) error {
 }
 
 // Type types into whatever has the focus.
-func (p *Page) Type(text string) error { return p.do(chromedp.KeyEvent(text)) }
+func (p *Page) Type(text string) error {
+	for i, part := range strings.Split(text, Enter) {
+		if i > 0 {
+			if err := p.enter(); err != nil {
+				return err
+			}
+		}
+		if part == "" {
+			continue
+		}
+		if err := p.do(chromedp.KeyEvent(part)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// enter presses Enter as one event: what the page makes of the key going down decides
+// whether it does what it does by itself, as with a hand's.
+func (p *Page) enter() error {
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	down := input.DispatchKeyEventParams{Type: input.DispatchKeyEventTypeKeyDown, Key: "Enter", Code: "Enter", Text: "\r", WindowsVirtualKeyCode: 13}
+	up := input.DispatchKeyEventParams{Type: input.DispatchKeyEventTypeKeyUp, Key: "Enter", Code: "Enter", WindowsVirtualKeyCode: 13}
+	_, pressed := chromedp.Call(ctx, input.DispatchKeyEvent, down)
+	_, left := chromedp.Call(ctx, input.DispatchKeyEvent, up)
+	return errors.Join(pressed, left)
+}
 
 // Keys of a keyboard.
 const (
@@ -378,3 +406,6 @@ func (p *Page) Before(script string) error {
 	)
 	return err
 }
+
+// Size makes the window another size.
+func (p *Page) Size(width, height int64) error { return p.do(chromedp.EmulateViewport(width, height)) }

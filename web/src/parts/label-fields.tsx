@@ -145,12 +145,13 @@ export function LabelFields({ draft, set, all = false, wrong = () => undefined }
   )
 }
 
-/** What makes the frame below a battery: its two posts, the minus striped. */
+/** What makes the frame below a battery: its two posts, each with its sign. */
 function Posts() {
+  const post = 'grid h-5 w-11 place-items-center rounded-t-part border-2 border-b-0 border-ink text-small font-bold'
   return (
-    <div aria-hidden="true" className="flex justify-between px-10">
-      <span className="h-2.5 w-9 rounded-t-part border-2 border-b-0 border-ink bg-sheet" />
-      <span className="h-2.5 w-9 rounded-t-part border-2 border-b-0 border-ink bg-ink" />
+    <div aria-hidden="true" className="flex justify-between px-9">
+      <span className={`${post} bg-sheet`}>−</span>
+      <span className={`${post} bg-ink text-sheet`}>+</span>
     </div>
   )
 }

@@ -44,6 +44,10 @@ export function Combobox<T>(props: Props<T>) {
           autoFocus: focus,
           // At once: a caret does not wait for a state that comes later.
           onChange: (event) => set(event.currentTarget.value),
+          // Enter that takes an item is not the form's.
+          onKeyDown: (event) => {
+            if (event.key === 'Enter' && box.isOpen && box.highlightedIndex >= 0) event.preventDefault()
+          },
         })}
         className={`field text-body ${className}`}
       />

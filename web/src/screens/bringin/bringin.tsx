@@ -96,6 +96,12 @@ export function BringInScreen() {
       <div key="came" className="grid gap-4">
         <Plate {...props} />
         <Symptoms {...props} />
+        <TextField
+          label="In their words"
+          value={draft.complaint}
+          set={(complaint) => form.change({ complaint })}
+          wrong={form.wrong('complaint')}
+        />
       </div>,
     ],
     [
@@ -146,10 +152,11 @@ export function BringInScreen() {
           <Button
             weight="outline"
             className="flex-1 lg:hidden"
+            aria-label={steps[step + 1] && `Next: ${steps[step + 1]?.[0].toLowerCase()}`}
             disabled={step === steps.length - 1}
             onClick={() => setStep(step + 1)}
           >
-            {steps[step + 1] ? `Next: ${steps[step + 1]?.[0].toLowerCase()}` : 'Next'}
+            Next
           </Button>
           <FromFile />
           <Button type="submit" weight="main" className="px-6" disabled={form.sending}>
@@ -328,7 +335,7 @@ function KnownBattery({ known, forget }: { known: FoundVehicle; forget: () => vo
 function Rest({ form, draft }: PartProps) {
   const { data: choices } = useChoices()
   const { change, wrong } = form
-  const text = (name: 'customer' | 'phone' | 'description' | 'complaint', label: string) => (
+  const text = (name: 'customer' | 'phone' | 'description', label: string) => (
     <TextField label={label} value={draft[name]} set={(value) => change({ [name]: value })} wrong={wrong(name)} />
   )
   return (
@@ -348,7 +355,6 @@ function Rest({ form, draft }: PartProps) {
             {text('description', 'Vehicle, in words')}
           </div>
         )}
-        {text('complaint', 'In their words')}
         <OneOrNone
           name="Where it stands"
           quiet={false}
