@@ -1,8 +1,9 @@
 // A form that checks what it can before it is sent, by the API's own description, puts
 // what the server says is wrong at the field it is wrong with, and outlives a reload.
-import { useEffect, useRef, useState, type ReactNode } from 'react'
+import { useEffect, useState, type ReactNode } from 'react'
 import {
   useForm as useFields,
+  useWatch,
   type DefaultValues,
   type FieldValues,
   type Path,
@@ -29,6 +30,8 @@ type Options<T> = {
 
 export type Form<T extends FieldValues> = UseFormReturn<T> & {
   submit: (event: React.FormEvent) => void
+  /** What stands on the form now. */
+  values: T
   /** What is wrong and belongs to no field of the form. */
   trouble: unknown
   sending: boolean
@@ -40,32 +43,26 @@ export function useForm<T extends FieldValues>(options: Options<T>): Form<T> {
   const { draft, start, schema, body, named = (field) => field, send, sent } = options
   const [begun, keep, forget] = useDraft<T>(draft, start)
   const [trouble, setTrouble] = useState<unknown>(null)
-  const given = useRef(false)
+  const [done, setDone] = useState(false)
   const form = useFields<T>({ defaultValues: begun as DefaultValues<T> })
-  const { watch, setError, setValue, getValues, formState } = form
+  const { setError, setValue, getValues, formState } = form
+  const values = useWatch({ control: form.control }) as T
   useEffect(() => {
-    const watching = watch((values) => keep(values as T))
-    return () => watching.unsubscribe()
-  }, [watch, keep])
-  useEffect(
-    () => () => {
-      if (given.current) forget()
-    },
-    [forget],
-  )
+    if (!done) keep(values)
+  }, [done, values, keep])
   const fault = (field: string, text: string) => {
     const name = named(field)
     if (!known(getValues(), name)) return false
     setError(name as Path<T>, { message: text }, { shouldFocus: true })
     return true
   }
-  const submit = form.handleSubmit(async (values) => {
+  const submit = form.handleSubmit(async (said) => {
     setTrouble(null)
-    const checked = await check(schema, body(values))
+    const checked = await check(schema, body(said))
     if (checked.filter(({ field, text }) => !fault(field, text)).length < checked.length) return
     try {
-      await send(values)
-      given.current = true
+      await send(said)
+      setDone(true)
       forget()
       sent()
     } catch (error) {
@@ -76,6 +73,7 @@ export function useForm<T extends FieldValues>(options: Options<T>): Form<T> {
   })
   return {
     ...form,
+    values,
     submit: (event) => {
       form.clearErrors()
       void submit(event)

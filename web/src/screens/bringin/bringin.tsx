@@ -88,7 +88,7 @@ export function BringInScreen() {
     send: (coming) => bringIn.mutateAsync(bodyFrom(coming, zone)),
     sent: () => void navigate(`/jobs/${form.getValues('id')}`),
   })
-  const draft = form.watch()
+  const draft = form.values
   const props = { form, draft }
   const steps: [string, ReactNode][] = [
     [

@@ -106,7 +106,7 @@ function KeepOne({ begun, done }: { begun: Draft; done: () => void }) {
     send: (draft) => keep.mutateAsync({ ...body(draft), id: draft.id }),
     sent: done,
   })
-  const draft = form.watch()
+  const draft = form.values
   const { change, wrong } = form
   return (
     <form onSubmit={form.submit} className="grid gap-3 rounded-card border border-line bg-sheet p-4" noValidate>

@@ -1,138 +1,155 @@
+// The charge on the scale of this battery's chemistry, with its band.
 import { scaleLinear } from 'd3-scale'
 import type { Assessment, Picture } from '../../api/types'
-import { Hatch } from '../../parts/hatch'
-import { useWidth } from '../../parts/width'
 import { thin, volts } from '../../parts/format'
+import { around, type Box, type Name } from '../../parts/plot/place'
+import { Names, Plot, useArea, type Area } from '../../parts/plot/plot'
 
 type Props = { picture: Picture; state: Assessment['charge_state'] }
 
-const names = ['flat', '25', '50', '75', 'full']
+const ends = ['flat', 'full']
 
-/** The charge on the scale of this battery's chemistry, with its band. */
 export function ChargeScale({ picture, state }: Props) {
-  const [ref, width] = useWidth<HTMLDivElement>(690)
   const { scale } = picture
-  const flat = scale[0]
-  const full = scale[scale.length - 1]
+  const [flat, full] = [scale[0], scale[scale.length - 1]]
   if (!flat || !full) return null
   const range = full.volts - flat.volts
-  const inner = width - 2
-  const x = scaleLinear()
-    .domain([flat.volts - range * 0.24, Math.max(picture.ceiling_volts + range * 0.16, full.volts + range * 0.34)])
-    .range([1, inner])
-  const atPercent = scaleLinear()
-    .domain(scale.map((p) => p.percent))
-    .range(scale.map((p) => p.volts))
-  const judge = x(picture.judge_volts)
-  const ceiling = x(picture.ceiling_volts)
-  const narrow = width < 520
-  const marker = state ? x(atPercent(state.percent)) : null
-  const clear = clearOf(marker, judge)
-  const judged = marker !== null && marker > judge - 12 && marker < judge + 140 ? marker + 14 : judge + 8
+  const to = Math.max(picture.ceiling_volts + range * 0.16, full.volts + range * 0.34)
   return (
-    <div ref={ref} className="min-w-0 overflow-hidden">
-      <svg width={width} height={126} role="img" aria-label={describe(picture, state)}>
-        <defs>
-          <Hatch id="scale-low" />
-        </defs>
-        <rect x={x.range()[0]} y={50} width={judge - 1} height={16} fill="url(#scale-low)" />
-        <rect x={judge} y={50} width={ceiling - judge} height={16} className="fill-verdigris-wash" />
-        <rect x={ceiling} y={50} width={Math.max(0, inner - ceiling)} height={16} className="fill-sheet stroke-line" />
-        {!narrow && (
-          <>
-            <text x={clear.x} y={42} textAnchor={clear.anchor} className="fill-marigold-text text-small">
-              a fail proves nothing here
-            </text>
-            <text x={judged} y={42} className="fill-verdigris-text text-small">
-              can be judged here
-            </text>
-            <text x={inner} y={82} textAnchor="end" className="fill-lead text-small">
-              surface charge
-            </text>
-          </>
-        )}
-        {scale.map((p, i) => (
-          <g key={p.percent}>
-            <path d={`M${x(p.volts)} 44v28`} className="stroke-ink" strokeWidth="1.6" />
-            {room(scale.map((s) => x(s.volts)))[i] && (
-              <>
-                <text x={x(p.volts)} y={92} textAnchor="middle" className="num fill-ink text-tick">
-                  {p.volts.toFixed(2)}
-                </text>
-                <text x={x(p.volts)} y={111} textAnchor="middle" className="fill-lead text-small">
-                  {i === 0 || i === scale.length - 1 ? names[i] : `${p.percent}${thin}%`}
-                </text>
-              </>
-            )}
-          </g>
-        ))}
-        <Marker picture={picture} state={state} x={x} atPercent={atPercent} width={inner} />
-      </svg>
-    </div>
+    <Plot says={describe(picture, state)} height={7.9} x={{ from: flat.volts - range * 0.24, to, name: 'volts' }}>
+      {(area) => <Inside picture={picture} state={state} area={area} />}
+    </Plot>
   )
 }
 
-/** Which marks have room for their figure: the ends always, the others where they do not
- * touch one that stands already. */
-function room(at: number[]): boolean[] {
-  const figure = 50
-  const last = at.length - 1
-  let before = at[0] ?? 0
-  return at.map((x, i) => {
-    const fits = i === 0 || i === last || (x - before >= figure && (at[last] ?? 0) - x >= figure)
-    if (fits) before = x
-    return fits
-  })
-}
-
-/** Where the words over the low zone stand without touching the marker. */
-function clearOf(marker: number | null, judge: number): { x: number; anchor: 'start' | 'end' } {
-  const words = 165
-  if (marker === null || marker < judge - words - 24 || marker > judge + 12) return { x: judge - 8, anchor: 'end' }
-  return { x: marker - 14, anchor: 'end' }
-}
-
-type MarkerProps = Props & { x: (v: number) => number; atPercent: (p: number) => number; width: number }
-
-function Marker({ picture, state, x, atPercent, width }: MarkerProps) {
-  if (state) {
-    const at = x(atPercent(state.percent))
-    const [from, to] = [x(atPercent(state.low)), x(atPercent(state.high))]
-    const label = clampLabel(at, width, 75)
-    return (
-      <g>
-        <rect x={from} y={54} width={Math.max(6, to - from)} height={8} className="fill-ink" />
-        <path d={`M${at - 9} 30h18l-9 13z`} className="fill-ink" />
-        <text x={label} y={19} textAnchor="middle" className="fill-ink">
-          <tspan className="num font-bold">
-            {state.percent}
-            {thin}%
-          </tspan>
-          <tspan className="text-small">
-            {' '}
-            ({state.low} to {state.high})
-          </tspan>
-        </text>
-      </g>
-    )
-  }
-  if (!picture.unrested) return null
-  const at = Math.min(x(picture.unrested.volts), width - 12)
-  const most = picture.unrested.at_most
+function Inside({ picture, state, area }: Props & { area: Area }) {
+  const { x, right, rem, id } = area
+  const { scale } = picture
+  const atPercent = scaleLinear()
+    .domain(scale.map((p) => p.percent))
+    .range(scale.map((p) => p.volts))
+  const [judge, ceiling] = [x(picture.judge_volts), x(picture.ceiling_volts)]
+  const [top, tall] = [3.1 * rem, rem]
+  const place = (percent: number) => x(atPercent(percent))
   return (
-    <g>
-      <path d={`M${at} 44v28`} className="stroke-marigold" strokeWidth="4" />
-      <path d={`M${at} 36h-34m8-6l-8 6l8 6`} className="fill-transparent stroke-marigold" strokeWidth="2.4" />
-      <text x={clampLabel(at, width, 110)} y={19} textAnchor="middle" className="fill-marigold-text">
-        {volts(picture.unrested.volts)}
-        {most == null ? ', not rested' : `: at most ${most}${thin}%`}
-      </text>
+    <>
+      <rect x={1} y={top} width={Math.max(0, judge - 1)} height={tall} fill={`url(#${id('hatch')})`} />
+      <rect x={judge} y={top} width={Math.max(0, ceiling - judge)} height={tall} className="fill-verdigris-wash" />
+      <rect x={ceiling} y={top} width={Math.max(0, right - ceiling)} height={tall} className="fill-sheet stroke-line" />
+      {scale.map((p) => (
+        <path
+          key={p.percent}
+          d={`M${x(p.volts)} ${top - 0.35 * rem}v${tall + 0.7 * rem}`}
+          className="stroke-ink"
+          strokeWidth="1.6"
+        />
+      ))}
+      {state ? (
+        <Marker at={place(state.percent)} from={place(state.low)} to={place(state.high)} top={top} />
+      ) : (
+        picture.unrested && <NotRested at={Math.min(x(picture.unrested.volts), right - 12)} top={top} />
+      )}
+      <Names
+        list={names(picture, state, area, place, top)}
+        taken={taken(state, place, rem, top)}
+        frame={{ left: 0, top: 0, right: area.width, bottom: 7.9 * rem }}
+      />
+    </>
+  )
+}
+
+function Marker({ at, from, to, top }: { at: number; from: number; to: number; top: number }) {
+  const { rem } = useArea()
+  return (
+    <g className="fill-ink">
+      <rect x={from} y={top + 0.25 * rem} width={Math.max(6, to - from)} height={rem / 2} />
+      <path d={`M${at - 9} ${top - 1.25 * rem}h18l-9 13z`} />
     </g>
   )
 }
 
-function clampLabel(at: number, width: number, half: number) {
-  return Math.max(half, Math.min(width - half, at))
+function NotRested({ at, top }: { at: number; top: number }) {
+  const { rem } = useArea()
+  return (
+    <g className="fill-transparent stroke-marigold">
+      <path d={`M${at} ${top - 0.35 * rem}v${1.7 * rem}`} strokeWidth="4" />
+      <path d={`M${at} ${top - 0.85 * rem}h-34m8-6l-8 6l8 6`} strokeWidth="2.4" />
+    </g>
+  )
+}
+
+/** What was measured first, then the ends of the scale, what may be judged, the rest. */
+function names(picture: Picture, state: Props['state'], area: Area, place: (p: number) => number, top: number): Name[] {
+  const { x, rem, right } = area
+  const above = 1.1 * rem
+  const list: Name[] = []
+  const ways = (at: number, y: number): Name['spots'] => [
+    { x: at, y, anchor: 'middle' },
+    { x: at, y, anchor: 'start' },
+    { x: at, y, anchor: 'end' },
+    { x: 2, y, anchor: 'start' },
+    { x: right - 2, y, anchor: 'end' },
+  ]
+  if (state) {
+    list.push({
+      figure: `${state.percent}${thin}%`,
+      text: `(${state.low} to ${state.high})`,
+      spots: ways(place(state.percent), above),
+    })
+  } else if (picture.unrested) {
+    const most = picture.unrested.at_most
+    const text = most == null ? 'not rested' : `at most ${most}${thin}%`
+    list.push({
+      figure: volts(picture.unrested.volts),
+      text,
+      tone: 'fill-marigold-text',
+      spots: ways(x(picture.unrested.volts), above),
+    })
+  }
+  const last = picture.scale.length - 1
+  const marks = picture.scale.map((p, i) => ({ p, i }))
+  for (const { p, i } of [
+    ...marks.filter((m) => m.i === 0 || m.i === last),
+    ...marks.filter((m) => m.i > 0 && m.i < last),
+  ]) {
+    list.push({
+      figure: p.volts.toFixed(2),
+      light: true,
+      text: '',
+      spots: [{ x: x(p.volts), y: top + 2.45 * rem, anchor: 'middle' }],
+    })
+    list.push({
+      text: i === 0 ? (ends[0] ?? '') : i === last ? (ends[1] ?? '') : `${p.percent}${thin}%`,
+      tone: 'fill-lead',
+      spots: [{ x: x(p.volts), y: top + 3.85 * rem, anchor: 'middle' }],
+    })
+  }
+  const over = top - 0.6 * rem
+  const judge = x(picture.judge_volts)
+  if (area.narrow) return list
+  list.push({
+    text: 'can be judged here',
+    tone: 'fill-verdigris-text',
+    spots: [
+      { x: judge + 8, y: over, anchor: 'start' },
+      { x: x(picture.ceiling_volts) - 8, y: over, anchor: 'end' },
+    ],
+  })
+  list.push({
+    text: 'a fail proves nothing here',
+    tone: 'fill-marigold-text',
+    spots: [
+      { x: judge - 8, y: over, anchor: 'end' },
+      ...(state ? [{ x: place(state.percent) - 14, y: over, anchor: 'end' as const }] : []),
+      { x: 4, y: over, anchor: 'start' },
+    ],
+  })
+  list.push({ text: 'surface charge', tone: 'fill-lead', spots: [{ x: right, y: over, anchor: 'end' }] })
+  return list
+}
+
+function taken(state: Props['state'], place: (p: number) => number, rem: number, top: number): Box[] {
+  return state ? [around([[place(state.percent), top - 0.75 * rem]], 9)] : []
 }
 
 function describe(picture: Picture, state: Assessment['charge_state']): string {

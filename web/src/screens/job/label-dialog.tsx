@@ -42,7 +42,7 @@ function LabelForm({ job, battery, fields, done }: FormProps) {
   })
   return (
     <form className="grid gap-3" onSubmit={form.submit} noValidate>
-      <LabelFields draft={form.watch()} set={form.change} wrong={form.wrong} all />
+      <LabelFields draft={form.values} set={form.change} wrong={form.wrong} all />
       <Submit form={form}>Keep the label</Submit>
     </form>
   )

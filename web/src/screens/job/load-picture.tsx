@@ -1,263 +1,230 @@
-import { scaleLinear } from 'd3-scale'
-import { area } from 'd3-shape'
+// Amperes across, volts up: where a sound battery of this label would lie, the limit at
+// this temperature, and what was measured.
 import type { Picture } from '../../api/types'
 import { useWord } from '../../api/words'
-import { Hatch } from '../../parts/hatch'
-import { useWidth } from '../../parts/width'
 import { thin, volts } from '../../parts/format'
+import {
+  around,
+  lineBoxes,
+  spotsAlong,
+  spotsBeside,
+  spotsWithin,
+  type Box,
+  type Name,
+  type Point,
+} from '../../parts/plot/place'
+import { Band, Curved, Drop, Mark, Names, Plot, useArea, type Area, type Readable } from '../../parts/plot/plot'
 
 type Load = Picture['loads'][number]
 
-const height = 368
-const box = { left: 50, right: 12, top: 26, bottom: 48 }
+type Bands = Picture['expected']['bands'][number]
 
-/** Amperes across, volts down: where a sound battery of this label would lie, the
- * limit at this temperature, and what was measured. */
+type Drawn = Pick<Bands, 'code' | 'points'> & { hatched: boolean; low: Point[]; high: Point[] }
+
 export function LoadPicture({ picture }: { picture: Picture }) {
-  const [ref, width] = useWidth<HTMLDivElement>(690)
-  const scale = axes(picture, width)
+  const word = useWord()
+  const scale = axes(picture)
   if (!scale) return null
-  const { x, y, amps } = scale
-  const [bottom, right] = [height - box.bottom, width - box.right]
   const bands = drawn(picture)
-  const fit = picture.expected.fit
+  const { fit } = picture.expected
+  const { amps } = picture.plan
+  const across = { from: 0, to: scale.most, name: `amperes drawn for ${picture.plan.seconds}${thin}s`, ticks: 5 }
   return (
-    <div ref={ref} className="min-w-0 overflow-hidden">
-      <svg width={width} height={height} role="img" aria-label={describe(picture)}>
-        <defs>
-          <Hatch id="band-now" />
-        </defs>
-        <text x={box.left - 6} y={14} textAnchor="end" className="fill-lead text-small">
-          volts
-        </text>
-        {bands.map((b) => (
-          <path
-            key={b.code}
-            d={edges(b, x, y)}
-            className={b.hatched ? '' : 'fill-verdigris-wash'}
-            fill={b.hatched ? 'url(#band-now)' : undefined}
-          />
-        ))}
-        {y.ticks(6).map((v) => (
-          <g key={v}>
-            <path d={`M${box.left} ${y(v)}H${right}`} className="stroke-line" />
-            <text x={box.left - 9} y={y(v) + 5} textAnchor="end" className="num fill-ink text-tick">
-              {v}
-            </text>
-          </g>
-        ))}
-        {x.ticks(5).map((a) => (
-          <text key={a} x={x(a)} y={bottom + 20} textAnchor="middle" className="num fill-ink text-tick">
-            {Math.abs(x(a) - x(amps ?? -1e4)) < 34 ? '' : a}
-          </text>
-        ))}
-        <text x={right} y={bottom + 40} textAnchor="end" className="fill-lead text-small">
-          amperes drawn for {picture.plan.seconds}
-          {thin}s
-        </text>
-        {amps != null && (
+    <>
+      <Plot
+        says={describe(picture)}
+        height={21}
+        x={across}
+        y={{ from: scale.lowest, to: scale.highest, name: 'volts', ticks: 6 }}
+        reads={readable(bands, picture, word)}
+      >
+        {(area) => (
           <>
-            <path
-              d={`M${x(amps)} ${box.top}V${bottom}`}
-              className="stroke-ink"
-              strokeDasharray="1.5 5"
-              strokeWidth="1.8"
-            />
-            <text x={x(amps)} y={bottom + 20} textAnchor="middle" className="num fill-ink text-tick font-bold">
-              {amps}
-            </text>
+            {bands.map((b) => (
+              <Band key={b.code} lower={b.low} upper={b.high} hatched={b.hatched} />
+            ))}
+            {amps != null && <Drop at={amps} />}
+            <Least picture={picture} />
+            {fit && <Curved points={straight(picture)} broken />}
+            <Rested picture={picture} />
+            {picture.loads.map((load) => (
+              <Measured key={load.reading} load={load} />
+            ))}
+            <Names list={names(picture, bands, area, word)} taken={taken(picture, area)} />
           </>
         )}
-        {bands.map((b) => (
-          <BandName key={b.code} band={b} x={x} y={y} narrow={width < 520} />
-        ))}
-        <Limit picture={picture} x={x} y={y} right={right} />
-        <FitLine picture={picture} x={x} y={y} />
-        <Rested picture={picture} x={x} y={y} />
-        {picture.loads.map((load) => (
-          <Point key={load.reading} load={load} loads={picture.loads} x={x} y={y} right={right} />
-        ))}
-      </svg>
+      </Plot>
       {fit && <p className="mt-1 text-small">{fit.text.text}</p>}
-    </div>
+    </>
   )
 }
-
-type Scale = (value: number) => number
-
-type Drawn = Picture['expected']['bands'][number] & { hatched: boolean }
 
 /** The bands, full first; hatched is one at a charge where a fail proves nothing. */
 function drawn(picture: Picture): Drawn[] {
-  return picture.expected.bands.map((b) => ({ ...b, hatched: b.code === 'sound_now' && !picture.plan.fail_proves }))
+  return picture.expected.bands.map((b) => ({
+    code: b.code,
+    points: b.points,
+    hatched: b.code === 'sound_now' && !picture.plan.fail_proves,
+    low: b.points.map((p) => [p.amps, p.low]),
+    high: b.points.map((p) => [p.amps, p.high]),
+  }))
 }
 
-function edges(band: Drawn, x: Scale, y: Scale): string {
-  return (
-    area<Drawn['points'][number]>()
-      .x((p) => x(p.amps))
-      .y0((p) => y(p.low))
-      .y1((p) => y(p.high))(band.points) ?? ''
-  )
-}
-
-/** The name of a band, along it: over its upper edge, under its lower where hatched. */
-function BandName({ band, x, y, narrow }: { band: Drawn; x: Scale; y: Scale; narrow: boolean }) {
-  const word = useWord()
-  const last = band.points.length - 1
-  const from = band.points[Math.round(last * (band.hatched ? 0.12 : 0.42))]
-  const to = band.points[Math.round(last * (band.hatched ? 0.5 : 0.76))]
-  if (!from || !to) return null
-  const edge = (p: typeof from) => (band.hatched ? y(p.low) + 19 : y(p.high) - 8)
-  const [x0, y0, x1, y1] = [x(from.amps), edge(from), x(to.amps), edge(to)]
-  const turn = (Math.atan2(y1 - y0, x1 - x0) * 180) / Math.PI
-  return (
-    <text
-      transform={`translate(${x0} ${y0}) rotate(${turn})`}
-      className={`text-small ${band.hatched ? 'fill-marigold-text' : 'fill-verdigris-text'}`}
-    >
-      {word(narrow ? `${band.code}_short` : band.code)}
-    </text>
-  )
-}
-
-/** The upper edge of a band at a current. */
-function upperAt(points: Drawn['points'], amps: number): number {
-  const next = points.findIndex((p) => p.amps >= amps)
-  return points[Math.max(0, next - 1)]?.high ?? 0
-}
-
-/** The straight line through what was measured, with the resistance it stands for. */
-function FitLine({ picture, x, y }: { picture: Picture; x: Scale; y: Scale }) {
-  const fit = picture.expected.fit
-  if (!fit) return null
-  // Its name stands over whatever lies highest there.
-  const at = fit.to * 0.2
-  const over = [fit.from - fit.ohms * at, ...picture.expected.bands.map((b) => upperAt(b.points, at))]
-  return (
-    <g>
-      <path
-        d={`M${x(0)} ${y(fit.from)}L${x(fit.to)} ${y(fit.from - fit.ohms * fit.to)}`}
-        className="stroke-ink"
-        strokeWidth="1.8"
-        strokeDasharray="7 5"
-      />
-      <text
-        x={x(at) + 6}
-        y={y(Math.max(...over)) - 9}
-        className="num fill-ink stroke-sheet text-tick"
-        paintOrder="stroke"
-        strokeWidth="4"
-        strokeLinejoin="round"
-      >
-        {(fit.ohms * 1000).toFixed(1)}
-        {thin}mΩ
-      </text>
-    </g>
-  )
-}
-
-function axes(picture: Picture, width: number) {
+function axes(picture: Picture) {
   const rows = picture.scale
   const full = rows[rows.length - 1]
   if (!full) return null
-  const amps = picture.plan.amps
-  const most = Math.max(amps ?? 0, ...picture.loads.map((l) => l.amps), 40)
+  const { amps, limit } = picture.plan
   const cell = full.volts / 12.65
-  const lowest = Math.min(picture.plan.limit.value - 1.4 * cell, ...picture.loads.map((l) => l.volts - 0.4 * cell))
-  const top = Math.max(full.volts + 0.35 * cell, picture.rested?.volts ?? 0, (picture.unrested?.volts ?? 0) + 0.1)
   return {
-    amps,
-    x: scaleLinear([0, most * 1.24], [box.left, width - box.right]),
-    y: scaleLinear([lowest, top], [height - box.bottom, box.top]),
+    most: Math.max(amps ?? 0, ...picture.loads.map((l) => l.amps), 40) * 1.24,
+    lowest: Math.min(limit.value - 1.2 * cell, ...picture.loads.map((l) => l.volts - 0.4 * cell)),
+    highest: Math.max(full.volts + 0.35 * cell, picture.rested?.volts ?? 0, (picture.unrested?.volts ?? 0) + 0.1),
   }
 }
 
-function Limit({ picture, x, y, right }: { picture: Picture; x: Scale; y: Scale; right: number }) {
-  const { limit, amps } = picture.plan
-  const at = y(limit.value)
-  const from = amps == null ? x(0) : x(amps * 0.86)
-  const warm = limit.at_c == null ? 'least, if warm' : `least at ${Math.round(limit.at_c)}${thin}°C`
-  // The words go above the line where a measured point would lie under them.
-  const above = picture.loads.some((l) => x(l.amps) > right - 105 && y(l.volts) > at - 6 && y(l.volts) < at + 46)
+/** The straight line through what was measured. */
+function straight(picture: Picture): Point[] {
+  const { fit } = picture.expected
+  if (!fit) return []
+  return [
+    [0, fit.from],
+    [fit.to, fit.from - fit.ohms * fit.to],
+  ]
+}
+
+function readable(bands: Drawn[], picture: Picture, word: (code: string) => string): Readable[] {
+  const lines = bands.map((b) => ({ name: word(b.code), points: b.low, upper: b.high }))
+  const fit = straight(picture)
+  return fit.length > 0 ? [...lines, { name: 'through what was measured', points: fit }] : lines
+}
+
+/** From where on the limit is drawn: about the current it is asked at. */
+function leastFrom(picture: Picture): number {
+  return (picture.plan.amps ?? 0) * 0.86
+}
+
+function Least({ picture }: { picture: Picture }) {
+  const { x, y, right } = useArea()
   return (
-    <g>
-      <path d={`M${from} ${at}H${right}`} className="stroke-oxide" strokeWidth="2.6" />
-      <text x={right} y={above ? at - 27 : at + 19} textAnchor="end" className="num fill-oxide-text font-bold">
-        {volts(limit.value)}
-      </text>
-      <text x={right} y={above ? at - 9 : at + 36} textAnchor="end" className="fill-oxide-text text-small">
-        {warm}
-        {limit.note && ', the shop’s own'}
-      </text>
-    </g>
+    <path
+      d={`M${x(leastFrom(picture))} ${y(picture.plan.limit.value)}H${right}`}
+      className="stroke-oxide"
+      strokeWidth="2.6"
+    />
   )
 }
 
-function Rested({ picture, x, y }: { picture: Picture; x: Scale; y: Scale }) {
+function Rested({ picture }: { picture: Picture }) {
   const point = picture.rested ?? picture.unrested
-  if (!point) return null
-  const counts = picture.rested != null
-  return (
-    <g>
-      <circle
-        cx={x(0)}
-        cy={y(point.volts)}
-        r="7"
-        className={`fill-sheet ${counts ? 'stroke-ink' : 'stroke-marigold'}`}
-        strokeWidth="3"
-      />
-      <text x={x(0) + 15} y={y(point.volts) - 10} className="num fill-ink">
-        {volts(point.volts)}
-        {!counts && (
-          <tspan dx="6" className="fill-marigold-text font-sans text-small">
-            not rested
-          </tspan>
-        )}
-      </text>
-    </g>
-  )
+  return point && <Mark at={[0, point.volts]} tone={picture.rested ? 'ink' : 'marigold'} />
 }
 
-type PointProps = { load: Load; loads: Load[]; x: Scale; y: Scale; right: number }
-
-function Point({ load, loads, x, y, right }: PointProps) {
-  const [cx, cy] = [x(load.amps), y(load.volts)]
-  const words = load.valid ? (load.outcome === 'pass' ? 'passed' : 'failed') : 'proves nothing yet'
-  const tone = !load.valid ? 'fill-marigold-text' : load.outcome === 'pass' ? 'fill-verdigris-text' : 'fill-oxide-text'
-  // A pass stands above the limit and is named there; an older point is named
-  // only where it does not run into a newer one.
-  const above = load.outcome === 'pass'
-  const labelled = load.current || loads.every((other) => other === load || Math.abs(y(other.volts) - cy) > 48)
-  const ring = load.valid ? 'stroke-ink' : 'stroke-marigold'
+function Measured({ load }: { load: Load }) {
+  const { x, y, right } = useArea()
+  const spread = `M${x(load.amps - 2 * load.amps_sigma)} ${y(load.volts)}H${Math.min(right, x(load.amps + 2 * load.amps_sigma))}`
   return (
-    <g opacity={load.current ? 1 : 0.45}>
+    <g opacity={load.current ? 1 : 0.5}>
       {load.from > 0 && !load.current && (
-        <path
-          d={`M${x(0)} ${y(load.from)}L${cx} ${cy}`}
-          className="stroke-ink"
-          strokeWidth="1.8"
-          strokeDasharray="7 5"
+        <Curved
+          points={[
+            [0, load.from],
+            [load.amps, load.volts],
+          ]}
+          broken
         />
       )}
-      <path
-        d={`M${cx} ${y(load.volts + 2 * load.volts_sigma)}V${y(load.volts - 2 * load.volts_sigma)}M${x(load.amps - 2 * load.amps_sigma)} ${cy}H${Math.min(right, x(load.amps + 2 * load.amps_sigma))}`}
-        className="stroke-ink"
-        strokeWidth="1.6"
-      />
-      <circle cx={cx} cy={cy} r="7" className={`fill-sheet ${ring}`} strokeWidth="3" />
-      {labelled && (
-        <>
-          <text x={cx - 16} y={above ? cy - 28 : cy + 24} textAnchor="end" className="num fill-ink font-bold">
-            {volts(load.volts)}
-          </text>
-          <text x={cx - 16} y={above ? cy - 10 : cy + 42} textAnchor="end" className={`text-small ${tone}`}>
-            {load.current ? words : 'before the charge'}
-          </text>
-        </>
-      )}
+      <path d={spread} className="stroke-ink" strokeWidth="1.6" />
+      <Mark at={[load.amps, load.volts]} error={2 * load.volts_sigma} tone={load.valid ? 'ink' : 'marigold'} />
     </g>
   )
+}
+
+/** Every name in the picture, the weightiest first: what was measured, the limit, what
+ * was asked, then the bands. */
+function names(picture: Picture, bands: Drawn[], area: Area, word: (code: string) => string): Name[] {
+  const { x, y, rem, bottom, right } = area
+  const { limit, amps } = picture.plan
+  const list: Name[] = picture.loads.map((load) => ({
+    figure: volts(load.volts),
+    text: outcome(load),
+    tone: toneOf(load),
+    spots: spotsBeside([x(load.amps), y(load.volts)], rem, 14).filter((s) => s.anchor !== 'start' || !load.current),
+  }))
+  const warm = limit.at_c == null ? 'least, if warm' : `least at ${Math.round(limit.at_c)}${thin}°C`
+  const level = y(limit.value)
+  list.push({
+    figure: volts(limit.value),
+    text: limit.note ? `${warm}, the shop’s own` : warm,
+    tone: 'fill-oxide-text',
+    spots: [
+      { x: right, y: level + 1.2 * rem, anchor: 'end' },
+      { x: right, y: level - 0.5 * rem, anchor: 'end' },
+      { x: right, y: level + 2.5 * rem, anchor: 'end' },
+      { x: right, y: level - 1.8 * rem, anchor: 'end' },
+    ],
+  })
+  const rested = picture.rested ?? picture.unrested
+  if (rested) {
+    const text = picture.rested ? '' : 'not rested'
+    list.push({
+      figure: volts(rested.volts),
+      text,
+      tone: 'fill-marigold-text',
+      spots: spotsBeside([x(0), y(rested.volts)], rem, 14),
+    })
+  }
+  if (amps != null) {
+    const at = x(amps)
+    const spots = [6, -6, 6, -6].map((away, i) => ({
+      x: at + away,
+      y: bottom - (i < 2 ? 0.5 : 1.8) * rem,
+      anchor: away > 0 ? ('start' as const) : ('end' as const),
+    }))
+    list.push({ figure: `${amps}${thin}A`, text: '', spots })
+  }
+  const fit = picture.expected.fit
+  if (fit) {
+    const along = straight(picture).map(([a, b]): Point => [x(a), y(b)])
+    list.push({ text: `${(fit.ohms * 1000).toFixed(1)}${thin}mΩ`, spots: spotsAlong(along, rem) })
+  }
+  for (const b of bands) {
+    const edge = (b.hatched ? b.low : b.high).map(([a, v]): Point => [x(a), y(v)])
+    const inside = b.points.map((p): Point => [x(p.amps), y((p.low + p.high) / 2)])
+    list.push({
+      text: word(area.narrow ? `${b.code}_short` : b.code),
+      tone: b.hatched ? 'fill-marigold-text' : 'fill-verdigris-text',
+      spots: [...spotsAlong(edge, rem), ...spotsWithin(inside, rem)],
+    })
+  }
+  return list
+}
+
+/** What no name may touch: points, the lines through them, the limit. */
+function taken(picture: Picture, { x, y, right }: Area): Box[] {
+  const rested = picture.rested ?? picture.unrested
+  const points: Point[] = picture.loads.map((l) => [x(l.amps), y(l.volts)])
+  if (rested) points.push([x(0), y(rested.volts)])
+  const level = y(picture.plan.limit.value)
+  return [
+    ...points.map((p) => around([p], 9)),
+    ...lineBoxes(straight(picture).map(([a, b]): Point => [x(a), y(b)])),
+    ...lineBoxes([
+      [x(leastFrom(picture)), level],
+      [right, level],
+    ]),
+  ]
+}
+
+function outcome(load: Load): string {
+  if (!load.current) return 'before the charge'
+  if (!load.valid) return 'proves nothing yet'
+  return load.outcome === 'pass' ? 'passed' : 'failed'
+}
+
+function toneOf(load: Load): string {
+  if (!load.valid) return 'fill-marigold-text'
+  return load.outcome === 'pass' ? 'fill-verdigris-text' : 'fill-oxide-text'
 }
 
 function describe(picture: Picture): string {

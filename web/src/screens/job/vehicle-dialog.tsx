@@ -43,7 +43,7 @@ function VehicleForm({ job, vehicle, fields, done }: FormProps) {
     send: (draft) => describe.mutateAsync(body(draft)),
     sent: done,
   })
-  const draft = form.watch()
+  const draft = form.values
   return (
     <form className="grid gap-3" onSubmit={form.submit} noValidate>
       <div className="grid grid-cols-2 gap-3">

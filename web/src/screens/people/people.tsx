@@ -53,7 +53,7 @@ function AddPerson() {
       void cache.invalidateQueries({ queryKey: ['people'] })
     },
   })
-  const person = form.watch()
+  const person = form.values
   const text = (name: 'name' | 'sign_in' | 'password', label: string, more: object = {}) => (
     <TextField
       label={label}

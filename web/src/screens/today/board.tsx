@@ -5,7 +5,7 @@ import { useNavigate } from 'react-router'
 import type { Today, TodayRow } from '../../api/types'
 import { useWord } from '../../api/words'
 import { clock } from '../../parts/format'
-import { Hatch } from '../../parts/hatch'
+import { Hatch } from '../../parts/plot/hatch'
 import { useWidth } from '../../parts/width'
 
 const leastLane = 52

@@ -1,0 +1,95 @@
+// The picture of a sum: few ticks, names on the lines themselves, a mark where the inputs
+// lie.
+import type { Curve } from '../../api/types'
+import { around, lineBoxes, spotsAlong, spotsBeside, spotsWithin, type Name, type Point } from './place'
+import { Band, Curved, Drop, figure, Mark, Names, Plot, type Area } from './plot'
+
+/** Where a line's name stands first: at a share of its way, or beside its end. */
+export type NamePlace = number | 'beside'
+
+type Props = { curve: Curve; title: string; places?: NamePlace[] }
+
+type Line = { label: string; limit: boolean; points: Point[]; upper: Point[] }
+
+export function CurvePicture({ curve, title, places = [] }: Props) {
+  const lines: Line[] = (curve.lines ?? []).map((l) => ({
+    label: l.label,
+    limit: !!l.limit,
+    points: (l.points ?? []) as unknown as Point[],
+    upper: (l.upper ?? []) as unknown as Point[],
+  }))
+  const marks = (curve.marks ?? []) as unknown as Point[]
+  const all = [...marks, ...lines.flatMap((l) => [...l.points, ...l.upper])]
+  const [xs, ys] = [all.map((p) => p[0]), all.map((p) => p[1])]
+  return (
+    <Plot
+      says={describe(title, curve, marks)}
+      height={15.6}
+      x={{ from: Math.min(...xs), to: Math.max(...xs), name: curve.x_unit }}
+      y={{ from: Math.min(...ys), to: Math.max(...ys), name: curve.y_unit, nice: true }}
+      reads={lines.map((l) => ({ name: l.label, points: l.points, upper: l.upper.length > 0 ? l.upper : undefined }))}
+    >
+      {(area) => (
+        <>
+          {lines.map((l) =>
+            l.upper.length > 0 ? (
+              <Band key={l.label} lower={l.points} upper={l.upper} />
+            ) : (
+              <Curved key={l.label} points={l.points} tone={l.limit ? 'oxide' : 'ink'} />
+            ),
+          )}
+          {marks.map((m, i) => (
+            <g key={i}>
+              <Drop at={m[0]} to={m[1]} />
+              <Mark at={m} />
+            </g>
+          ))}
+          <Names
+            list={lines.map((l, i) => nameOf(l, places[i], area))}
+            taken={[
+              ...lines.filter((l) => l.upper.length === 0).flatMap((l) => lineBoxes(drawn(l.points, area))),
+              ...marks.map((m) => around([[area.x(m[0]), area.y(m[1])]], 9)),
+            ]}
+          />
+        </>
+      )}
+    </Plot>
+  )
+}
+
+function drawn(points: readonly Point[], { x, y }: Area): Point[] {
+  return points.map(([a, b]) => [x(a), y(b)])
+}
+
+function nameOf(line: Line, place: NamePlace | undefined, area: Area): Name {
+  const height = area.rem
+  const along = drawn(line.upper.length > 0 ? line.upper : line.points, area)
+  const end = along.at(-1) ?? [0, 0]
+  const share = typeof place === 'number' ? along[Math.round(place * (along.length - 1))] : undefined
+  const first =
+    place === 'beside'
+      ? spotsBeside(end, height)
+      : share
+        ? [{ x: share[0], y: share[1] - 9, anchor: 'middle' as const }]
+        : []
+  const inside = line.upper.length > 0 ? spotsWithin(middleOf(line, area), height) : []
+  return {
+    text: line.label,
+    tone: line.limit ? 'fill-oxide-text' : undefined,
+    spots: [...first, ...spotsAlong(along, height, false), ...inside, ...spotsBeside(end, height)],
+  }
+}
+
+/** The middle of a band. */
+function middleOf(line: Line, area: Area): Point[] {
+  return drawn(
+    line.points.map((p, i) => [p[0], (p[1] + (line.upper[i]?.[1] ?? p[1])) / 2] as const),
+    area,
+  )
+}
+
+function describe(title: string, curve: Curve, marks: Point[]): string {
+  const names = (curve.lines ?? []).map((l) => l.label).join(', ')
+  const at = marks.map((p) => `${figure(p[1])} ${curve.y_unit} at ${figure(p[0])} ${curve.x_unit}`).join(', ')
+  return `${title}: ${names} in ${curve.y_unit} over ${curve.x_unit}. ${at}`
+}
