@@ -1,6 +1,7 @@
 package trail
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -33,6 +34,8 @@ type Step struct {
 	Clock string `json:"clock,omitempty"`
 	// Must marks a step that is answered before the keys go back.
 	Must bool `json:"must,omitempty"`
+	// Kind is the reading it takes, where it is a test of the vehicle.
+	Kind reading.Kind `json:"kind,omitempty"`
 	// Each marks a point of the closing list that each battery has of its own.
 	Each bool `json:"each,omitempty"`
 }
@@ -58,8 +61,10 @@ type rule struct {
 	code, stage string
 	// when tells whether the step belongs to the situation; nil for always.
 	when func(*Situation) bool
-	// done tells that readings have done it; nil where only a hand can say so.
+	// done tells that readings have done it; nil where only a hand can say so, or where the
+	// kind of reading it takes does it.
 	done     func(*Situation) bool
+	takes    reading.Kind
 	cautions []school.Caution
 	// line begins the reading, clock the wait.
 	line  func(*Situation) string
@@ -71,8 +76,57 @@ type rule struct {
 	must bool
 }
 
-// Steps lists what a stage asks for in a situation, in working order.
+// measured reports a step that readings have done.
+func (r *rule) measured(s *Situation) bool {
+	if r.done == nil {
+		return r.takes != "" && s.measured(r.takes)
+	}
+	return r.done(s)
+}
+
+// Steps lists what a stage asks for in a situation, in working order; the tests of the
+// vehicle begin with those that settle most.
 func Steps(s *Situation, stage string) []Step {
+	steps := inOrder(s, stage)
+	if stage == StageVehicle {
+		return bySettling(steps, s.Assessment.Next)
+	}
+	return steps
+}
+
+// bySettling sorts tests by what they settle, what is not wanted next behind them in
+// working order. What prepares a test stays before it.
+func bySettling(steps []Step, next []diagnosis.Next) []Step {
+	var groups [][]Step
+	begun := 0
+	for i, step := range steps {
+		if step.Kind != "" || i == len(steps)-1 {
+			groups = append(groups, steps[begun:i+1])
+			begun = i + 1
+		}
+	}
+	rank := func(group []Step) int {
+		kind := group[len(group)-1].Kind
+		i := slices.IndexFunc(next, func(n diagnosis.Next) bool { return kind != "" && testTakes(n.Test) == kind })
+		if i < 0 {
+			return len(next)
+		}
+		return i
+	}
+	slices.SortStableFunc(groups, func(a, b []Step) int { return cmp.Compare(rank(a), rank(b)) })
+	return slices.Concat(groups...)
+}
+
+// testTakes is the kind of reading that a test of the vehicle ends in: it has its name, but
+// for the drain that is followed over the fuses.
+func testTakes(test string) reading.Kind {
+	if test == "fuses" {
+		return reading.Drain
+	}
+	return reading.Kind(test)
+}
+
+func inOrder(s *Situation, stage string) []Step {
 	steps := []Step{}
 	for i := range rules {
 		r := &rules[i]
@@ -102,6 +156,7 @@ func (r *rule) step(s *Situation) Step {
 		Clock:    r.clock,
 		Must:     r.must,
 		Each:     slices.Contains(ofEach, r.code),
+		Kind:     r.takes,
 	}
 	var values wording.Values
 	if r.values != nil {
@@ -115,7 +170,7 @@ func (r *rule) step(s *Situation) Step {
 	switch {
 	case !safety.Permits(s.Safety, safety.Act{Work: r.work}).Allowed:
 		step.State = "barred"
-	case r.done != nil && r.done(s):
+	case r.measured(s):
 		step.State, step.Measured = Done, true
 	case answered:
 		step.State, step.By, step.Note = answer.Value, answer.By, answer.Note
@@ -446,7 +501,7 @@ var working = []rule{
 		code:     "run_idle",
 		stage:    StageVehicle,
 		when:     both((*Situation).cranks, func(s *Situation) bool { return !s.kind("classic", "tractor") }),
-		done:     took(reading.ChargingSystem),
+		takes:    reading.ChargingSystem,
 		line:     line("running "),
 		cautions: []school.Caution{school.Exhaust, school.VehicleMoves},
 		work:     safety.Run,
@@ -456,6 +511,7 @@ var working = []rule{
 		stage:    StageVehicle,
 		when:     (*Situation).cranks,
 		done:     raisedTaken,
+		takes:    reading.ChargingSystem,
 		line:     line("running "),
 		cautions: []school.Caution{school.Exhaust},
 		work:     safety.Run,
@@ -470,7 +526,7 @@ var working = []rule{
 		code:     "ripple",
 		stage:    StageVehicle,
 		when:     both((*Situation).cranks, not(func(s *Situation) bool { return s.kind("classic") })),
-		done:     took(reading.Ripple),
+		takes:    reading.Ripple,
 		line:     line("ripple "),
 		cautions: []school.Caution{school.Exhaust},
 		work:     safety.Run,
@@ -479,7 +535,7 @@ var working = []rule{
 		code:     "dcdc",
 		stage:    StageVehicle,
 		when:     (*Situation).electric,
-		done:     took(reading.DCDC),
+		takes:    reading.DCDC,
 		line:     line("dcdc "),
 		cautions: []school.Caution{school.HighVoltage},
 	},
@@ -487,7 +543,7 @@ var working = []rule{
 		code:     "crank_volts",
 		stage:    StageVehicle,
 		when:     (*Situation).cranks,
-		done:     took(reading.Crank),
+		takes:    reading.Crank,
 		line:     line("crank "),
 		cautions: []school.Caution{school.VehicleMoves, school.CrankingLimit},
 		clock:    CrankRest,
@@ -497,7 +553,7 @@ var working = []rule{
 		code:     "starter_amps",
 		stage:    StageVehicle,
 		when:     (*Situation).cranks,
-		done:     took(reading.StarterDraw),
+		takes:    reading.StarterDraw,
 		line:     line("starter "),
 		cautions: []school.Caution{school.VehicleMoves, school.CrankingLimit},
 		clock:    StarterCool,
@@ -507,7 +563,7 @@ var working = []rule{
 		code:     "drops",
 		stage:    StageVehicle,
 		when:     (*Situation).cranks,
-		done:     took(reading.Drop),
+		takes:    reading.Drop,
 		line:     line("drop "),
 		cautions: []school.Caution{school.VehicleMoves},
 		work:     safety.Crank,
@@ -517,11 +573,11 @@ var working = []rule{
 		code:     "drain",
 		stage:    StageVehicle,
 		when:     (*Situation).vehicle,
-		done:     took(reading.Drain),
+		takes:    reading.Drain,
 		line:     line("drain "),
 		cautions: []school.Caution{school.Electronics},
 	},
-	{code: "top_leak", stage: StageVehicle, done: took(reading.CaseLeak), line: line("case ")},
+	{code: "top_leak", stage: StageVehicle, takes: reading.CaseLeak, line: line("case ")},
 	{
 		code:  "use",
 		stage: StageVehicle,

@@ -429,3 +429,27 @@ func TestWatch(t *testing.T) {
 		t.Errorf("watch %v", told)
 	}
 }
+
+// TestTestsOfTheVehicle checks the order of the tests of a vehicle: what is wanted next
+// stands first, with what prepares it before it, and the rest in working order. Common
+// practice, no source.
+func TestTestsOfTheVehicle(t *testing.T) {
+	s := &Situation{Case: evidence.Case{Vehicle: evidence.Vehicle{Kind: "car"}}, Answers: map[string]Answer{}}
+	codes := func() []string {
+		var list []string
+		for _, step := range Steps(s, StageVehicle) {
+			list = append(list, step.Code)
+		}
+		return list
+	}
+	before := codes()
+	s.Assessment.Next = []diagnosis.Next{{Test: "open_circuit"}, {Test: "fuses"}, {Test: "crank"}}
+	after := codes()
+	if got := after[:3]; !slices.Equal(got, []string{"sleep", "drain", "crank_volts"}) {
+		t.Errorf("the list begins with %v", got)
+	}
+	rest := slices.DeleteFunc(slices.Clone(before), func(code string) bool { return slices.Contains(after[:3], code) })
+	if !slices.Equal(after[3:], rest) {
+		t.Errorf("then %v, in working order %v", after[3:], rest)
+	}
+}

@@ -1978,6 +1978,7 @@ export interface components {
             clock?: string;
             code: string;
             each?: boolean;
+            kind?: string;
             line?: string;
             measured: boolean;
             must?: boolean;

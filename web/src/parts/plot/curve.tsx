@@ -76,7 +76,13 @@ function nameOf(line: Line, place: NamePlace | undefined, area: Area): Name {
   return {
     text: line.label,
     tone: line.limit ? 'fill-oxide-text' : undefined,
-    spots: [...first, ...spotsAlong(along, height, false), ...inside, ...spotsBeside(end, height)],
+    spots: [
+      ...first,
+      ...spotsAlong(along, height),
+      ...inside,
+      ...spotsAlong(along, height, false),
+      ...spotsBeside(end, height),
+    ],
   }
 }
 

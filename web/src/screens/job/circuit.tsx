@@ -41,57 +41,59 @@ export function Circuit({ page, battery, assessment, setLine }: Props) {
   return (
     <section aria-label="Drops over the joints">
       <h2 className="text-small font-bold text-lead">Drops over the joints: tap one, then type the volts</h2>
-      <svg viewBox="0 0 480 240" className="w-full max-w-[620px]" role="img" aria-label={said(found, word)}>
-        <g fill="none" strokeLinecap="round" strokeLinejoin="round" className="stroke-ink" strokeWidth="2.4">
-          <path d="M150 62C170 26 360 26 392 62" strokeWidth="5" />
-          <path d="M74 62v116c0 16 12 26 40 26h210c40 0 68-20 68-56v-20" strokeWidth="5" strokeDasharray="14 7" />
-          <path d="M150 66c40 22 96 22 150 22M74 150c60 14 150 14 226 14" className="stroke-lead" />
-          <rect x="44" y="72" width="136" height="66" rx="8" className="fill-paper" />
-          <circle cx="392" cy="98" r="34" className="fill-paper" />
-          <circle cx="300" cy="126" r="38" className="fill-paper" />
-        </g>
-        <g className="fill-lead text-small max-md:text-body" textAnchor="middle">
-          <text x="112" y="110" className="fill-ink font-bold">
-            battery
-          </text>
-          <text x="74" y="94" className="fill-ink text-sign font-bold">
-            {minus}
-          </text>
-          <text x="150" y="94" className="fill-ink text-sign font-bold">
-            {plus}
-          </text>
-          <text x="392" y="103">
-            starter
-          </text>
-          <text x="300" y="131">
-            alternator
-          </text>
-          <text x="190" y="230">
-            body and engine
-          </text>
-        </g>
-        {joints.map((j) => (
-          <JointMark key={j.code} joint={j} drop={found[j.code]} take={() => take(j.code)} />
-        ))}
-      </svg>
-      <ul className="flex flex-wrap gap-1.5" aria-label="Joints">
-        {[...joints.map((j) => j.code), ...wholes].map((code) => (
-          <li key={code}>
-            <Chip onClick={() => take(code)}>
-              <span>
-                {word(code)}
-                {found[code] && (
-                  <span
-                    className={`num block text-small ${found[code].bad ? 'text-oxide-text' : 'text-verdigris-text'}`}
-                  >
-                    {volts(found[code].volts)}
-                  </span>
-                )}
-              </span>
-            </Chip>
-          </li>
-        ))}
-      </ul>
+      <div className="grid items-center gap-3 md:grid-cols-[minmax(0,24rem)_1fr]">
+        <svg viewBox="0 0 480 240" className="w-full" role="img" aria-label={said(found, word)}>
+          <g fill="none" strokeLinecap="round" strokeLinejoin="round" className="stroke-ink" strokeWidth="2.4">
+            <path d="M150 62C170 26 360 26 392 62" strokeWidth="5" />
+            <path d="M74 62v116c0 16 12 26 40 26h210c40 0 68-20 68-56v-20" strokeWidth="5" strokeDasharray="14 7" />
+            <path d="M150 66c40 22 96 22 150 22M74 150c60 14 150 14 226 14" className="stroke-lead" />
+            <rect x="44" y="72" width="136" height="66" rx="8" className="fill-paper" />
+            <circle cx="392" cy="98" r="34" className="fill-paper" />
+            <circle cx="300" cy="126" r="38" className="fill-paper" />
+          </g>
+          <g className="fill-lead text-small max-md:text-body" textAnchor="middle">
+            <text x="112" y="110" className="fill-ink font-bold">
+              battery
+            </text>
+            <text x="74" y="94" className="fill-ink text-sign font-bold">
+              {minus}
+            </text>
+            <text x="150" y="94" className="fill-ink text-sign font-bold">
+              {plus}
+            </text>
+            <text x="392" y="103">
+              starter
+            </text>
+            <text x="300" y="131">
+              alternator
+            </text>
+            <text x="190" y="230">
+              body and engine
+            </text>
+          </g>
+          {joints.map((j) => (
+            <JointMark key={j.code} joint={j} drop={found[j.code]} take={() => take(j.code)} />
+          ))}
+        </svg>
+        <ul className="flex flex-wrap gap-1.5" aria-label="Joints">
+          {[...joints.map((j) => j.code), ...wholes].map((code) => (
+            <li key={code}>
+              <Chip onClick={() => take(code)}>
+                <span>
+                  {word(code)}
+                  {found[code] && (
+                    <span
+                      className={`num block text-small ${found[code].bad ? 'text-oxide-text' : 'text-verdigris-text'}`}
+                    >
+                      {volts(found[code].volts)}
+                    </span>
+                  )}
+                </span>
+              </Chip>
+            </li>
+          ))}
+        </ul>
+      </div>
     </section>
   )
 }

@@ -67,10 +67,10 @@ function Countdown({ battery, picture }: CountProps) {
   if (!kind || picture.plan.amps == null) return null
   if (!running) {
     return (
-      <div className="mb-3">
+      <div className="mb-1">
         <Tiles picture={picture} />
         {!picture.plan.fail_proves && (
-          <p className="mb-2 rounded-part bg-marigold-wash px-3 py-2">
+          <p className="mb-1 text-small text-marigold-text">
             A pass will count; a fail will prove nothing yet: the battery does not count as charged.
           </p>
         )}

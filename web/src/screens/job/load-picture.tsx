@@ -33,7 +33,7 @@ export function LoadPicture({ picture }: { picture: Picture }) {
     <>
       <Plot
         says={describe(picture)}
-        height={21}
+        height={19}
         x={across}
         y={{ from: scale.lowest, to: scale.highest, name: 'volts', ticks: 6 }}
         reads={readable(bands, picture, word)}
@@ -43,7 +43,7 @@ export function LoadPicture({ picture }: { picture: Picture }) {
             {bands.map((b) => (
               <Band key={b.code} lower={b.low} upper={b.high} hatched={b.hatched} />
             ))}
-            {amps != null && <Drop at={amps} />}
+            {amps != null && <Drop at={amps} to={picture.plan.limit.value} />}
             <Least picture={picture} />
             {fit && <Curved points={straight(picture)} broken />}
             <Rested picture={picture} />
@@ -120,6 +120,14 @@ function Rested({ picture }: { picture: Picture }) {
   return point && <Mark at={[0, point.volts]} tone={picture.rested ? 'ink' : 'marigold'} />
 }
 
+/** How far the current of a load may be off, twice its error. */
+function spreadOf(load: Load): Point[] {
+  return [
+    [load.amps - 2 * load.amps_sigma, load.volts],
+    [load.amps + 2 * load.amps_sigma, load.volts],
+  ]
+}
+
 function Measured({ load }: { load: Load }) {
   const { x, y, right } = useArea()
   const spread = `M${x(load.amps - 2 * load.amps_sigma)} ${y(load.volts)}H${Math.min(right, x(load.amps + 2 * load.amps_sigma))}`
@@ -145,11 +153,12 @@ function Measured({ load }: { load: Load }) {
 function names(picture: Picture, bands: Drawn[], area: Area, word: (code: string) => string): Name[] {
   const { x, y, rem, bottom, right } = area
   const { limit, amps } = picture.plan
-  const list: Name[] = picture.loads.map((load) => ({
+  const latest = [...picture.loads].sort((a, b) => Number(b.current) - Number(a.current))
+  const list: Name[] = latest.map((load) => ({
     figure: volts(load.volts),
     text: outcome(load),
     tone: toneOf(load),
-    spots: spotsBeside([x(load.amps), y(load.volts)], rem, 14).filter((s) => s.anchor !== 'start' || !load.current),
+    spots: [14, 26, 40].flatMap((away) => spotsBeside([x(load.amps), y(load.volts)], rem, away)),
   }))
   const warm = limit.at_c == null ? 'least, if warm' : `least at ${Math.round(limit.at_c)}${thin}°C`
   const level = y(limit.value)
@@ -158,8 +167,8 @@ function names(picture: Picture, bands: Drawn[], area: Area, word: (code: string
     text: limit.note ? `${warm}, the shop’s own` : warm,
     tone: 'fill-oxide-text',
     spots: [
-      { x: right, y: level + 1.2 * rem, anchor: 'end' },
       { x: right, y: level - 0.5 * rem, anchor: 'end' },
+      { x: right, y: level + 1.2 * rem, anchor: 'end' },
       { x: right, y: level + 2.5 * rem, anchor: 'end' },
       { x: right, y: level - 1.8 * rem, anchor: 'end' },
     ],
@@ -201,13 +210,21 @@ function names(picture: Picture, bands: Drawn[], area: Area, word: (code: string
 }
 
 /** What no name may touch: points, the lines through them, the limit. */
-function taken(picture: Picture, { x, y, right }: Area): Box[] {
+function taken(picture: Picture, { x, y, right, bottom }: Area): Box[] {
+  const { amps } = picture.plan
   const rested = picture.rested ?? picture.unrested
   const points: Point[] = picture.loads.map((l) => [x(l.amps), y(l.volts)])
   if (rested) points.push([x(0), y(rested.volts)])
   const level = y(picture.plan.limit.value)
   return [
     ...points.map((p) => around([p], 9)),
+    ...picture.loads.flatMap((l) => lineBoxes(spreadOf(l).map(([a, v]): Point => [Math.min(right, x(a)), y(v)]))),
+    ...(amps == null
+      ? []
+      : lineBoxes([
+          [x(amps), y(picture.plan.limit.value)],
+          [x(amps), bottom],
+        ])),
     ...lineBoxes(straight(picture).map(([a, b]): Point => [x(a), y(b)])),
     ...lineBoxes([
       [x(leastFrom(picture)), level],

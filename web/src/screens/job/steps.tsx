@@ -4,14 +4,24 @@
 import { Check, Hourglass, Minus, Pencil, X } from 'lucide-react'
 import { useState } from 'react'
 import { left, useClocks, useSeconds } from '../../api/clocks'
-import type { BatteryOnJob, JobPage, Step } from '../../api/types'
+import type { Assessment, BatteryOnJob, JobPage, Step } from '../../api/types'
+import { useKindWord } from '../../api/words'
+import { capital } from '../../parts/format'
+import { Found } from './takes'
 import { useAnswer, useStartClock, useStopClock } from '../../delivery/use'
 import { countdown } from '../../parts/clocks'
 import { Trouble } from '../../parts/trouble'
 import { Button } from '../../parts/ui/button'
 import { Chip } from '../../parts/ui/chips'
 
-type Props = { page: JobPage; battery: BatteryOnJob; stage: string; setLine: (line: string) => void }
+type Props = {
+  page: JobPage
+  battery: BatteryOnJob
+  stage: string
+  setLine: (line: string) => void
+  /** What the tests found stands with them where it is given. */
+  assessment?: Assessment
+}
 
 export function stepsOf(battery: BatteryOnJob, stage: string): Step[] {
   return battery.work.stages.find((s) => s.stage === stage)?.steps ?? []
@@ -51,9 +61,10 @@ export function StepAtHand(props: Props) {
   )
 }
 
-function StepList({ page, battery, setLine, steps }: Props & { steps: Step[] }) {
+function StepList({ page, battery, setLine, assessment, steps }: Props & { steps: Step[] }) {
   const answer = useAnswer(page.job.id)
   if (steps.length === 0) return null
+  const cautions = saidOnce(steps)
   return (
     <>
       <Trouble error={answer.error} />
@@ -62,8 +73,10 @@ function StepList({ page, battery, setLine, steps }: Props & { steps: Step[] }) 
           <StepRow
             key={step.code}
             step={step}
+            cautions={cautions.get(step.code) ?? []}
             page={page}
             battery={battery}
+            assessment={assessment}
             setLine={setLine}
             say={(value, note) => answer.mutate({ battery: battery.id, code: step.code, value, note })}
           />
@@ -73,13 +86,32 @@ function StepList({ page, battery, setLine, steps }: Props & { steps: Step[] }) 
   )
 }
 
-type RowProps = Omit<Props, 'stage'> & { step: Step; say: (value: string, note?: string) => void }
+type RowProps = Omit<Props, 'stage'> & {
+  step: Step
+  /** The cautions that no step before it says. */
+  cautions: Step['cautions']
+  say: (value: string, note?: string) => void
+}
 
-function StepRow({ step, page, battery, setLine, say }: RowProps) {
+/** Each caution once, in front of the first step that is still to be done under it. */
+function saidOnce(steps: Step[]): Map<string, Step['cautions']> {
+  const said = new Set<string>()
+  return new Map(
+    steps.map((step) => {
+      const still = step.state === 'open' ? step.cautions.filter((c) => !said.has(c.id)) : []
+      still.forEach((c) => said.add(c.id))
+      return [step.code, still]
+    }),
+  )
+}
+
+function StepRow({ step, cautions, page, battery, assessment, setLine, say }: RowProps) {
+  const word = useKindWord()
   const closed = step.state === 'barred'
+  const name = step.kind ? capital(word(step.kind)) : ''
   return (
-    <li className="py-1.5">
-      {step.cautions.map((c) => (
+    <li className="py-1.5" data-kind={step.kind}>
+      {cautions.map((c) => (
         <p key={c.id} className="mb-1 ml-[60px] rounded-part bg-marigold-wash px-2.5 py-1 text-small">
           {c.text}
         </p>
@@ -87,20 +119,32 @@ function StepRow({ step, page, battery, setLine, say }: RowProps) {
       <div className="flex items-start gap-3">
         <Tick step={step} say={say} />
         <div className="min-w-0 flex-1 pt-[11px]">
-          <p className={closed ? 'text-lead line-through' : ''}>{step.text.text}</p>
+          <p className={closed ? 'text-lead line-through' : ''}>
+            {name && <b>{name}. </b>}
+            {step.text.text}
+          </p>
           {closed && <p className="text-small text-oxide-text">Closed by the stop rule.</p>}
           {(step.by || step.note) && (
             <p className="text-small text-lead">{[step.note, step.by].filter(Boolean).join(', ')}</p>
           )}
         </div>
         {!closed && step.clock && <ClockButton kind={step.clock} page={page} battery={battery} setLine={setLine} />}
-        {!closed && step.line && !step.measured && (
-          <Button className="px-3" aria-label={`Take it: ${step.text.text}`} onClick={() => setLine(step.line ?? '')}>
+        {!closed && step.line && (!step.measured || step.kind) && (
+          <Button
+            className="px-3"
+            aria-label={name ? `${name}: ${step.measured ? 'again' : 'take it'}` : `Take it: ${step.text.text}`}
+            onClick={() => setLine(step.line ?? '')}
+          >
             <Pencil size={18} aria-hidden="true" />
-            <span className="max-sm:hidden">Take it</span>
+            <span className="max-sm:hidden">{step.measured ? 'Again' : 'Take it'}</span>
           </Button>
         )}
       </div>
+      {step.kind && assessment && (
+        <div className="ml-[60px]">
+          <Found kinds={[step.kind]} assessment={assessment} bare />
+        </div>
+      )}
     </li>
   )
 }

@@ -25,18 +25,6 @@ export const takesOf: Record<string, Take[]> = {
     { kind: 'conductance', line: '' },
     { kind: 'reserve', line: 'reserve ' },
   ],
-  vehicle: [
-    { kind: 'charging', line: 'running ' },
-    { kind: 'ripple', line: 'ripple ' },
-    { kind: 'crank', line: 'crank ' },
-    { kind: 'starter_draw', line: 'starter ' },
-    { kind: 'drop', line: 'drop ' },
-    { kind: 'drain', line: 'drain ' },
-    { kind: 'drain', line: 'fuse ', name: 'Over a fuse' },
-    { kind: 'case_leak', line: 'case ' },
-    { kind: 'dcdc', line: 'dcdc ' },
-    { kind: 'jump', line: 'jump ' },
-  ],
 }
 
 /** The buttons that begin a line of each kind. */
@@ -55,14 +43,17 @@ export function TakeButtons({ takes, setLine }: { takes: Take[]; setLine: (line:
   )
 }
 
-/** What the readings of some kinds found, each against its limit. */
-export function Found({ kinds, assessment }: { kinds: string[]; assessment: Assessment }) {
+type FoundProps = { kinds: string[]; assessment: Assessment; bare?: boolean }
+
+/** What the readings of some kinds found, each against its limit; bare where the kind is
+ * named already. */
+export function Found({ kinds, assessment, bare }: FoundProps) {
   const found = assessment.findings.filter((f) => kinds.includes(f.kind)).sort((a, b) => weight(a) - weight(b))
   if (found.length === 0) return null
   return (
-    <ul className="divide-y divide-line border-y border-line" aria-label="What was found">
+    <ul className={bare ? '' : 'divide-y divide-line border-y border-line'} aria-label="What was found">
       {found.map((f) => (
-        <FoundRow key={f.reading} finding={f} />
+        <FoundRow key={f.reading} finding={f} bare={bare} />
       ))}
     </ul>
   )
@@ -74,11 +65,11 @@ function weight(f: Finding): number {
   return f.margin && f.margin.value < 0 ? 0 : 2
 }
 
-function FoundRow({ finding }: { finding: Finding }) {
+function FoundRow({ finding, bare }: { finding: Finding; bare?: boolean }) {
   const word = useKindWord()
   return (
-    <li className="grid gap-x-4 py-2 md:grid-cols-[9.5rem_1fr]">
-      <span className="text-small font-bold text-lead md:pt-0.5">{capital(word(finding.kind))}</span>
+    <li className={bare ? 'py-1' : 'grid gap-x-4 py-2 md:grid-cols-[9.5rem_1fr]'}>
+      {!bare && <span className="text-small font-bold text-lead md:pt-0.5">{capital(word(finding.kind))}</span>}
       <div className="min-w-0">
         <p>
           {!finding.valid && <span className="font-bold text-marigold-text">Proves nothing yet. </span>}

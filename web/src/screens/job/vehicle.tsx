@@ -1,39 +1,33 @@
-// Vehicle: what flattened it. The circuit with its joints, what charges the battery,
-// and the drain with its sleep.
+// Vehicle: what flattened it. One list of its tests, those that settle most first, each with
+// what it found; the circuit with its joints, and the drain fuse by fuse.
 import { Circuit } from './circuit'
 import { DrainHunt } from './helpers'
-import { stageFor } from './holds'
 import type { StageProps } from './stages'
-import { StepAtHand } from './steps'
-import { Found, TakeButtons, takesOf } from './takes'
+import { Steps } from './steps'
+import { Found, TakeButtons } from './takes'
 
-const ofVehicle = ['charging', 'ripple', 'crank', 'starter_draw', 'drop', 'drain', 'case_leak', 'dcdc', 'jump']
+/** What is taken here and asked for by no step. */
+const besides = [
+  { kind: 'drain', line: 'fuse ', name: 'Over a fuse' },
+  { kind: 'jump', line: 'jump ' },
+]
 
 export default function Vehicle({ page, assessment, picture, battery, setLine }: StageProps) {
-  const next = assessment.next.filter((n) => stageFor[n.test] === 'vehicle')
   const electric = ['hybrid', 'electric'].includes(page.vehicle?.kind ?? '')
-  // What this vehicle has no use for is not offered.
-  const idle = electric
-    ? ['charging', 'ripple', 'crank', 'starter_draw', 'drop']
-    : page.vehicle
-      ? ['dcdc']
-      : ofVehicle.filter((kind) => kind !== 'case_leak')
+  const listed = battery.work.stages.find((s) => s.stage === 'vehicle')?.steps.map((s) => s.kind) ?? []
+  const others = ofVehicle.filter((kind) => !listed.includes(kind))
   return (
     <div className="grid gap-3 [&>*]:min-w-0">
-      <StepAtHand page={page} battery={battery} stage="vehicle" setLine={setLine} />
-      {next.length > 0 && (
-        <div>
-          <h2 className="text-small font-bold text-lead">Next on the vehicle</h2>
-          <ul className="list-disc space-y-1 pl-5">
-            {next.map((s) => (
-              <li key={s.test}>{s.text.text}</li>
-            ))}
-          </ul>
-        </div>
-      )}
-      <TakeButtons takes={(takesOf.vehicle ?? []).filter((t) => !idle.includes(t.kind))} setLine={setLine} />
       {page.vehicle && !electric && <Circuit page={page} battery={battery} assessment={assessment} setLine={setLine} />}
-      <Found kinds={ofVehicle} assessment={assessment} />
+      <div>
+        <Steps page={page} battery={battery} stage="vehicle" setLine={setLine} assessment={assessment} />
+        <Found kinds={others} assessment={assessment} />
+        {page.vehicle && (
+          <div className="py-2">
+            <TakeButtons takes={besides} setLine={setLine} />
+          </div>
+        )}
+      </div>
       {page.vehicle && (
         <DrainHunt
           hunt={picture.hunt}
@@ -45,3 +39,5 @@ export default function Vehicle({ page, assessment, picture, battery, setLine }:
     </div>
   )
 }
+
+const ofVehicle = ['charging', 'ripple', 'crank', 'starter_draw', 'drop', 'drain', 'case_leak', 'dcdc', 'jump']
