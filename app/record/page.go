@@ -8,6 +8,7 @@ import (
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
 	"grapnel/core/problem"
+	"grapnel/core/procedure"
 	"grapnel/core/reading"
 	"grapnel/core/safety"
 	"grapnel/core/school"
@@ -34,9 +35,10 @@ func (r Records) Page(engine *diagnosis.Engine, m Moment) JobPage {
 	for _, c := range r.Cases(m) {
 		a := engine.Assess(c.Case)
 		stages := trail.Stages(c.Case, a, r.Job.Purpose, r.Job.State == JobClosed)
+		situation := c.Situation(r.Job, r.Vehicle, a, r.Answers)
 		page.Batteries = append(page.Batteries, BatteryOnJob{
 			Fitted: c.Battery, LabelText: c.Label.Text(), MayOpen: c.Label.MayOpen(), Assessment: a, Picture: engine.Draw(c.Case), Trail: stages,
-			Work: workOf(c.Situation(r.Job, r.Vehicle, a, r.Answers), stages, c), Readings: c.Readings, Visits: max(0, c.Battery.Jobs-1),
+			Work: workOf(situation, stages, c), Scenes: procedure.Of(situation), Readings: c.Readings, Visits: max(0, c.Battery.Jobs-1),
 		})
 		cautions = append(cautions, a.Cautions...)
 	}

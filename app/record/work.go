@@ -8,6 +8,7 @@ import (
 	"grapnel/core/bench"
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
+	"grapnel/core/procedure"
 	"grapnel/core/quantity"
 	"grapnel/core/safety"
 	"grapnel/core/school"
@@ -208,7 +209,9 @@ type BatteryOnJob struct {
 	Picture    diagnosis.Picture    `json:"picture"`
 	Trail      []trail.Stage        `json:"trail"`
 	Work       Work                 `json:"work"`
-	Readings   []ReadingView        `json:"readings"`
+	// Scenes are the drawings of it: the battery, how it sits, the circuit around it.
+	Scenes   []procedure.Scene `json:"scenes"`
+	Readings []ReadingView     `json:"readings"`
 	// Visits counts the earlier jobs of this battery.
 	Visits int `json:"visits"`
 }

@@ -29,6 +29,9 @@ export type Picture = Omit<S['Picture'], 'rested' | 'unrested' | 'expected' | 'm
   reserve: ReservePlan | null
   hunt: Hunt
 }
+export type Scene = S['Scene']
+export type ScenePart = S['Part']
+export type SceneLead = S['Lead']
 export type Stage = S['Stage']
 export type ReadingView = S['ReadingView']
 export type BatteryOnJob = Omit<S['BatteryOnJob'], 'assessment' | 'picture'> & {

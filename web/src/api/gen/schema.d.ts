@@ -1006,6 +1006,7 @@ export interface components {
             position: string;
             posts?: string;
             readings: components["schemas"]["ReadingView"][];
+            scenes: components["schemas"]["Scene"][];
             tag: string;
             trail: components["schemas"]["Stage"][];
             /** Format: int64 */
@@ -1527,6 +1528,12 @@ export interface components {
             reserve_min?: number;
             sealed?: boolean;
         };
+        Lead: {
+            id: string;
+            path: number[][];
+            role: string;
+            state: string;
+        };
         LeaveInputBody: {
             /** Format: date-time */
             at: string;
@@ -1653,6 +1660,24 @@ export interface components {
             set_by: string;
             /** Format: double */
             value: number;
+        };
+        Part: {
+            /** Format: double */
+            h: number;
+            hit: string;
+            id: string;
+            marks: string[];
+            name: string;
+            sign: string;
+            state: string;
+            symbol: string;
+            value: string;
+            /** Format: double */
+            w: number;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
         };
         Person: {
             active: boolean;
@@ -1880,6 +1905,16 @@ export interface components {
             unit: string;
             /** Format: double */
             value: number;
+        };
+        Scene: {
+            code: string;
+            /** Format: double */
+            height: number;
+            leads: components["schemas"]["Lead"][];
+            parts: components["schemas"]["Part"][];
+            says: components["schemas"]["Statement"];
+            /** Format: double */
+            width: number;
         };
         SetLimitInputBody: {
             note: string;

@@ -8,9 +8,8 @@ import { Refused } from '../../delivery/list'
 import { useWord } from '../../api/words'
 import { clock } from '../../parts/format'
 import { Trouble } from '../../parts/trouble'
-import { BatteryDrawing } from './battery-drawing'
+import { SceneView } from '../../parts/scene/scene'
 import { DateCode } from './date-code'
-import { SettingDrawing } from './setting-drawing'
 import type { StageProps } from './stages'
 import { StepAtHand } from './steps'
 import { Cautions, Found } from './takes'
@@ -66,20 +65,13 @@ const levels = ['ok', 'low', 'dry'] as const
 export default function Look({ page, battery, assessment, setLine, keepLine }: StageProps) {
   const word = useWord()
   const [place, setPlace] = useState('')
-  const seen = battery.readings.filter((r) => r.counts && r.kind === 'look').map((r) => r.canonical)
+  const [drawn, setting] = ['battery', 'setting'].map((code) => battery.scenes.find((s) => s.code === code))
   const at = places.find((p) => p.place === place)
   return (
     <div>
       <StepAtHand page={page} battery={battery} stage="look" setLine={setLine} />
       <div className="grid gap-4 md:grid-cols-[minmax(240px,320px)_1fr] md:grid-rows-[auto_1fr]">
-        <BatteryDrawing
-          label={battery.label}
-          seen={seen}
-          positiveEarth={page.vehicle?.earth === 'positive'}
-          sidePosts={battery.posts === 'side'}
-          place={place}
-          onPlace={setPlace}
-        />
+        {drawn && <SceneView scene={drawn} className="w-full max-w-[340px]" chosen={place} onTap={setPlace} />}
         <div className="grid content-start gap-3 md:col-start-2 md:row-span-2 md:row-start-1">
           <div className="flex flex-wrap gap-1.5" role="group" aria-label="Where something is found">
             <Chip onClick={() => keepLine('look none')}>Nothing found</Chip>
@@ -131,7 +123,12 @@ export default function Look({ page, battery, assessment, setLine, keepLine }: S
           <Photos page={page} />
           <Cautions page={page} />
         </div>
-        <SettingDrawing where={page.vehicle?.tray} joined={page.vehicle?.joined} posts={battery.posts} />
+        {setting && (
+          <figure>
+            <SceneView scene={setting} className="w-full max-w-[340px]" />
+            <figcaption className="text-small text-lead">{setting.says.text}</figcaption>
+          </figure>
+        )}
       </div>
     </div>
   )

@@ -13,12 +13,12 @@ const besides = [
 ]
 
 export default function Vehicle({ page, assessment, picture, battery, setLine }: StageProps) {
-  const electric = ['hybrid', 'electric'].includes(page.vehicle?.kind ?? '')
+  const circuit = battery.scenes.find((s) => s.code === 'circuit')
   const listed = battery.work.stages.find((s) => s.stage === 'vehicle')?.steps.map((s) => s.kind) ?? []
   const others = ofVehicle.filter((kind) => !listed.includes(kind))
   return (
     <div className="grid gap-3 [&>*]:min-w-0">
-      {page.vehicle && !electric && <Circuit page={page} battery={battery} assessment={assessment} setLine={setLine} />}
+      {circuit && <Circuit scene={circuit} setLine={setLine} />}
       <div>
         <Steps page={page} battery={battery} stage="vehicle" setLine={setLine} assessment={assessment} />
         <Found kinds={others} assessment={assessment} />

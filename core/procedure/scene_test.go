@@ -1,0 +1,121 @@
+package procedure_test
+
+import (
+	"math"
+	"testing"
+
+	"grapnel/core/battery"
+	"grapnel/core/diagnosis"
+	"grapnel/core/evidence"
+	"grapnel/core/procedure"
+	"grapnel/core/reading"
+	"grapnel/core/trail"
+	"grapnel/core/wording"
+)
+
+// situation is a car's battery with some lines read on it.
+func situation(t *testing.T, mounting trail.Mounting, earth string, lines ...string) *trail.Situation {
+	t.Helper()
+	sealed := false
+	c := evidence.Case{
+		Label:   battery.Label{Chemistry: battery.Flooded, NominalV: 12, Sealed: &sealed},
+		Vehicle: evidence.Vehicle{Kind: "car", Earth: earth},
+	}
+	for i, line := range lines {
+		parsed, err := reading.ParseAll(line)
+		if err != nil {
+			t.Fatal(err)
+		}
+		c.Readings = append(c.Readings, evidence.Taken{ID: wording.Ref(rune('a' + i)), Reading: parsed[0].Reading})
+	}
+	a := diagnosis.New().Assess(c)
+	return &trail.Situation{Case: c, Mounting: mounting, Assessment: a, Answers: map[string]trail.Answer{}}
+}
+
+func find(t *testing.T, sc procedure.Scene, id string) procedure.Part {
+	t.Helper()
+	for _, p := range sc.Parts {
+		if p.ID == id {
+			return p
+		}
+	}
+	t.Fatalf("%s has no %s", sc.Code, id)
+	return procedure.Part{}
+}
+
+// TestWhatWasSeen checks that each finding stands on its own part, on its own side.
+func TestWhatWasSeen(t *testing.T) {
+	s := situation(t, trail.Mounting{}, "", "look corrosion positive heavy", "look cable green negative", "look crack", "look none")
+	sc := procedure.Battery(s)
+	if p := find(t, sc, "positive"); p.State != procedure.Found || len(p.Marks) != 1 || p.Marks[0] != "corrosion" {
+		t.Errorf("the positive post: %+v", p)
+	}
+	if p := find(t, sc, "negative"); p.State != procedure.Plain {
+		t.Errorf("the negative post: %+v", p)
+	}
+	if p := find(t, sc, "case"); len(p.Marks) != 1 || p.Marks[0] != "crack" {
+		t.Errorf("the case: %+v", p)
+	}
+	for _, lead := range sc.Leads {
+		if bad := lead.State == procedure.Bad; bad != (lead.ID == "cable_negative") {
+			t.Errorf("%s: %q", lead.ID, lead.State)
+		}
+	}
+	if want := "Battery, seen: " + wording.Word("cable_green") + ", " + wording.Word("corrosion") + ", " + wording.Word("crack"); sc.Says.Text != want {
+		t.Errorf("it says %q, not %q", sc.Says.Text, want)
+	}
+	if clean := procedure.Battery(situation(t, trail.Mounting{}, "", "look none")); clean.Says.Code != "scene.battery_clean" {
+		t.Errorf("a clean one says %q", clean.Says.Text)
+	}
+}
+
+// TestCircuitHasItsDrops checks that a drop lies at its joint, judged against its limit (0.2 V
+// a clamp while cranking, common practice), and that a positive earth swaps signs, not
+// places.
+func TestCircuitHasItsDrops(t *testing.T) {
+	sc, ok := procedure.Circuit(situation(t, trail.Mounting{}, "positive", "drop negative_clamp 0.45v 150a", "drop positive_clamp 0.03v 150a"))
+	if !ok {
+		t.Fatal("no circuit")
+	}
+	if p := find(t, sc, "negative_clamp"); p.State != procedure.Bad || p.Value == "" {
+		t.Errorf("the bad joint: %+v", p)
+	}
+	if p := find(t, sc, "positive_clamp"); p.State != procedure.Good {
+		t.Errorf("the good joint: %+v", p)
+	}
+	left, right := find(t, sc, "post_minus"), find(t, sc, "post_plus")
+	if left.Sign != "+" || right.Sign != "−" || left.X > right.X {
+		t.Errorf("signs %q at %.0f and %q at %.0f", left.Sign, left.X, right.Sign, right.X)
+	}
+	bare := situation(t, trail.Mounting{}, "")
+	bare.Case.Vehicle = evidence.Vehicle{}
+	if _, ok := procedure.Circuit(bare); ok {
+		t.Error("a battery by itself has a circuit")
+	}
+}
+
+// TestEveryScene checks that every part of every scene lies within it, carries an ID of its
+// own, and that each scene is said.
+func TestEveryScene(t *testing.T) {
+	for _, joined := range append(trail.Joins(), "") {
+		for _, where := range trail.Places() {
+			for _, posts := range trail.Posts() {
+				for _, sc := range procedure.Of(situation(t, trail.Mounting{Where: where, Posts: posts, Joined: joined}, "")) {
+					ids := map[string]bool{}
+					for _, p := range sc.Parts {
+						if ids[p.ID] {
+							t.Errorf("%s has %s twice", sc.Code, p.ID)
+						}
+						ids[p.ID] = true
+						if p.X < 0 || p.Y < 0 || p.X+p.W > sc.Width || p.Y+p.H > sc.Height || math.IsNaN(p.X+p.Y) {
+							t.Errorf("%s: %s lies outside: %+v", sc.Code, p.ID, p)
+						}
+					}
+					if !wording.Has(sc.Says.Code) {
+						t.Errorf("%s is not said: %+v", sc.Code, sc.Says)
+					}
+				}
+			}
+		}
+	}
+}

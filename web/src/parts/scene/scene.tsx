@@ -1,0 +1,99 @@
+// A scene of the core, drawn: its leads, its parts by their symbols, and where it may be
+// tapped. Whatever can be tapped stands in a list beside it as well.
+import type { Scene, SceneLead, ScenePart } from '../../api/types'
+import { looks, symbols } from './symbols'
+
+type Props = {
+  scene: Scene
+  className?: string
+  /** What is chosen, by what tapping it means. */
+  chosen?: string
+  onTap?: (hit: string) => void
+}
+
+export function SceneView({ scene, className = 'w-full', chosen, onTap }: Props) {
+  const under = scene.leads.filter((l) => l.role !== 'plus' || scene.code === 'circuit')
+  const over = scene.leads.filter((l) => !under.includes(l))
+  return (
+    <svg viewBox={`0 0 ${scene.width} ${scene.height}`} className={className} role="img" aria-label={scene.says.text}>
+      <g fill="none" strokeWidth="2.4" strokeLinecap="round" strokeLinejoin="round">
+        {under.map((l) => (
+          <Lead key={l.id} lead={l} />
+        ))}
+        {scene.parts.map((p) => (
+          <g key={p.id} data-part={p.id} data-state={p.state}>
+            {symbols[p.symbol]?.({ part: p, has: (mark) => p.marks.includes(mark) })}
+          </g>
+        ))}
+        {over.map((l) => (
+          <Lead key={l.id} lead={l} />
+        ))}
+        {onTap &&
+          scene.parts
+            .filter((p) => p.hit !== '' && p.w > 0)
+            .map((p) => <Hit key={p.id} part={p} chosen={p.hit === chosen} onTap={() => onTap(p.hit)} />)}
+      </g>
+    </svg>
+  )
+}
+
+/** The least side of what is tapped, in a scene's own units. */
+const thumb = 40
+
+function Hit({ part, chosen, onTap }: { part: ScenePart; chosen: boolean; onTap: () => void }) {
+  const [w, h] = [Math.max(thumb, part.w), Math.max(thumb, part.h)]
+  return (
+    <rect
+      x={part.x + part.w / 2 - w / 2}
+      y={part.y + part.h / 2 - h / 2}
+      width={w}
+      height={h}
+      rx="8"
+      data-place={part.hit}
+      data-joint={part.symbol === 'joint' ? part.hit : undefined}
+      onClick={onTap}
+      className={`cursor-pointer fill-transparent ${chosen ? 'stroke-focus' : 'stroke-transparent hover:stroke-lead'}`}
+      strokeDasharray="5 4"
+    />
+  )
+}
+
+/** A cable: plain for plus, striped for minus and the body. */
+function Lead({ lead }: { lead: SceneLead }) {
+  const tone = lead.state === 'bad' ? 'stroke-oxide' : lead.role === 'thin' ? 'stroke-lead' : 'stroke-ink'
+  return (
+    <path
+      d={bent(lead.path as [number, number][])}
+      className={looks[lead.state] && lead.state !== '' && lead.state !== 'bad' ? 'stroke-marigold' : tone}
+      strokeWidth={lead.role === 'thin' ? 2.4 : 5}
+      strokeDasharray={lead.role === 'minus' || lead.role === 'body' ? '12 7' : undefined}
+    />
+  )
+}
+
+/** How far from a bend a lead begins to turn, in a scene's own units. */
+const bend = 18
+
+/** A path through points, bent round at each between the first and the last. */
+function bent(path: [number, number][]): string {
+  const [first, ...rest] = path
+  if (!first) return ''
+  let d = `M${first.join(' ')}`
+  rest.forEach((to, i) => {
+    const from = path[i] ?? first
+    const after = rest[i + 1]
+    if (!after) {
+      d += `L${to.join(' ')}`
+      return
+    }
+    d += `L${towards(to, from).join(' ')}Q${to.join(' ')} ${towards(to, after).join(' ')}`
+  })
+  return d
+}
+
+/** A point on the way from a bend to a neighbour of it. */
+function towards([x, y]: [number, number], [a, b]: [number, number]): [number, number] {
+  const far = Math.hypot(a - x, b - y) || 1
+  const part = Math.min(bend, far / 2) / far
+  return [x + (a - x) * part, y + (b - y) * part]
+}
