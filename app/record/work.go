@@ -114,6 +114,8 @@ type Work struct {
 	Stages    []StageWork      `json:"stages"`
 	Questions []trail.Question `json:"questions"`
 	Options   []trail.Option   `json:"options"`
+	// At is the stage to open it on.
+	At string `json:"at"`
 	// Open counts the points of the closing list that nobody has answered.
 	Open    int         `json:"open"`
 	Resets  []Statement `json:"resets"`
@@ -156,7 +158,7 @@ func (c BatteryCase) Situation(j Job, v *Vehicle, a diagnosis.Assessment, answer
 func workOf(s *trail.Situation, stages []trail.Stage, c BatteryCase) Work {
 	w := Work{
 		Questions: trail.Questions(s), Options: trail.Options(s), Open: len(trail.Open(s)), Resets: trail.Resets(s), Watch: trail.Watch(s),
-		ForCustomer: trail.ForCustomer(s), Cleared: c.Clearings, Forbidden: safety.Forbidden(s.Safety),
+		At: trail.StageAt(s.Case.Readings), ForCustomer: trail.ForCustomer(s), Cleared: c.Clearings, Forbidden: safety.Forbidden(s.Safety),
 	}
 	for _, kind := range trail.Clocks() {
 		clock, _ := trail.ClockOf(s, kind)

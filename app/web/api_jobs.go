@@ -139,6 +139,8 @@ type Choices struct {
 	// LabelFields and VehicleFields are everything a label and a vehicle say.
 	LabelFields   []field.Description `json:"label_fields"`
 	VehicleFields []field.Description `json:"vehicle_fields"`
+	// StageOfTest is where each thing that may come next is done.
+	StageOfTest map[string]string `json:"stage_of_test"`
 	// Words is the trade's word for each code.
 	Words map[string]string `json:"words"`
 }
@@ -277,6 +279,6 @@ func (s *Server) choices(ctx context.Context, _ *none) (Choices, error) {
 		Posts: choices(trail.Posts()), Joins: choices(trail.Joins()), WaitsFor: prefixed("waits_", shop.WaitsFor()),
 		Instruments: prefixed("instrument_", shop.InstrumentKinds()),
 		LabelFields: battery.Fields().Describe(), VehicleFields: evidence.VehicleFields().Describe(),
-		Words: wording.Words(),
+		StageOfTest: trail.StagesOfTests(), Words: wording.Words(),
 	}, nil
 }

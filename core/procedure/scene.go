@@ -90,10 +90,7 @@ const (
 
 // Of are the scenes of a battery on a job, as they stand.
 func Of(s *trail.Situation) []Scene {
-	scenes := []Scene{Battery(s)}
-	if setting, ok := Setting(s); ok {
-		scenes = append(scenes, setting)
-	}
+	scenes := append([]Scene{Battery(s)}, Settings(s)...)
 	if circuit, ok := Circuit(s); ok {
 		scenes = append(scenes, circuit)
 	}
@@ -352,24 +349,26 @@ func findingOf(a diagnosis.Assessment, t evidence.Taken) (evidence.Finding, bool
 	return evidence.Finding{}, false
 }
 
-// Setting is how the battery sits and what it is joined to, where that changes the work:
-// out of reach, several joined, pads in the side.
-func Setting(s *trail.Situation) (Scene, bool) {
+// Settings are how the battery sits and what it is joined to, where that changes the work:
+// several joined, out of reach, pads in the side.
+func Settings(s *trail.Situation) []Scene {
 	m := s.Mounting
-	switch {
-	case m.Joined == trail.Parallel || m.Joined == trail.Series || m.Joined == trail.Bank:
-		return joined(m.Joined), true
-	case m.Where == trail.Boot || m.Where == trail.UnderSeat || m.Where == trail.WheelArch:
-		return remote(m.Where), true
-	case m.Posts == trail.SidePosts:
-		return pad(), true
+	var scenes []Scene
+	if m.Joined == trail.Parallel || m.Joined == trail.Series || m.Joined == trail.Bank {
+		scenes = append(scenes, joined(m.Joined))
 	}
-	return Scene{}, false
+	if m.Where == trail.Boot || m.Where == trail.UnderSeat || m.Where == trail.WheelArch {
+		scenes = append(scenes, remote(m.Where))
+	}
+	if m.Posts == trail.SidePosts {
+		scenes = append(scenes, pad())
+	}
+	return scenes
 }
 
 // joined are two or three batteries with the links that come off before each is tested.
 func joined(how string) Scene {
-	sc := Scene{Code: "setting", Width: 302, Height: 92, Parts: []Part{}, Leads: []Lead{}, Says: wording.Say("scene.joined_"+how, nil)}
+	sc := Scene{Code: "setting_joined", Width: 302, Height: 92, Parts: []Part{}, Leads: []Lead{}, Says: wording.Say("scene.joined_"+how, nil)}
 	at := []float64{32, 204}
 	if how == trail.Bank {
 		at = []float64{16, 116, 216}
@@ -412,7 +411,7 @@ func remote(where string) Scene {
 	front := part("remote_plus", "sign", 30, 48, 20, 20)
 	front.Sign, front.State = "+", Here
 	return Scene{
-		Code: "setting", Width: 302, Height: 104, Says: wording.Say("scene.remote_"+where, nil),
+		Code: "setting_remote", Width: 302, Height: 104, Says: wording.Say("scene.remote_"+where, nil),
 		Parts: []Part{part("car", "car_side", 8, 14, 286, 82), battery, front, part("vent", "vent_tube", 204, 68, 8, 28)},
 		Leads: []Lead{{ID: "along", Role: "plus", Path: [][2]float64{{50, 58}, {190, 58}}}},
 	}
@@ -421,7 +420,7 @@ func remote(where string) Scene {
 // pad is a threaded pad in the side, with the adapter that a test needs.
 func pad() Scene {
 	return Scene{
-		Code: "setting", Width: 302, Height: 92, Says: wording.Say("scene.side_pad", nil), Leads: []Lead{},
+		Code: "setting_pads", Width: 302, Height: 92, Says: wording.Say("scene.side_pad", nil), Leads: []Lead{},
 		Parts: []Part{part("case", "case_edge", 14, 10, 86, 72), part("adapter", "adapter", 124, 30, 84, 34), part("clip", "clip", 206, 28, 66, 38)},
 	}
 }

@@ -1,6 +1,9 @@
 package trail
 
 import (
+	"cmp"
+	"maps"
+
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
 	"grapnel/core/reading"
@@ -192,3 +195,30 @@ var stageOf = map[reading.Kind]string{
 
 // StageOf is the stage a kind of reading belongs to.
 func StageOf(kind reading.Kind) string { return stageOf[kind] }
+
+// StageAt is the stage to open a job on: that of the last reading, or the first of the
+// trail.
+func StageAt(readings []evidence.Taken) string {
+	if len(readings) == 0 {
+		return StageArrive
+	}
+	return cmp.Or(StageOf(readings[len(readings)-1].Reading.Kind), StageArrive)
+}
+
+// stageOfTest is where what comes next is done, by the name that package diagnosis gives
+// it, where that is not where its reading belongs.
+var stageOfTest = map[string]string{
+	"rest": StageCharge, "temperature": StageCharge, "charge": StageOnShelf, "equalise": StageOnShelf,
+	"clean": StageLook, "clear_stop": StageLook, "top_up": StageLook, "rating": StageArrive, "label": StageArrive, "trips": StageArrive,
+	"charging": StageVehicle, "fuses": StageVehicle, "repair": StageVehicle, "case_leak": StageVehicle,
+}
+
+// StagesOfTests tells for everything that may come next where it is done.
+func StagesOfTests() map[string]string {
+	stages := map[string]string{}
+	for kind, stage := range stageOf {
+		stages[string(kind)] = stage
+	}
+	maps.Copy(stages, stageOfTest)
+	return stages
+}

@@ -87,7 +87,7 @@ function Screens() {
       <Routes>
         <Route path="/" element={<TodayScreen />} />
         <Route path="/bring-in" element={<BringInScreen />} />
-        <Route path="/jobs/:job" element={<JobScreen />} />
+        <Route path="/jobs/:job/:battery?/:stage?" element={<JobScreen />} />
         <Route path="/jobs/:job/report" element={<ReportScreen />} />
         <Route path="/jobs/:job/customer" element={<HandOverScreen />} />
         <Route path="/batteries/:battery" element={<BatteryScreen />} />

@@ -7,7 +7,8 @@ import { Link } from 'react-router'
 import { left, useClocks, useSeconds } from '../api/clocks'
 import { useStopClock } from '../delivery/use'
 import type { RunningClock } from '../api/types'
-import { ring } from './ring'
+import { letSound, ring } from './ring'
+import { sayRinging } from './title'
 import { Button } from './ui/button'
 
 /** 0:09, 23:41, 1:05:00; over, how long ago with a plus. */
@@ -88,6 +89,7 @@ function Row({ clock, seconds }: { clock: RunningClock; seconds: number }) {
 /** Rings once for each clock that comes to its end while this screen is open. */
 function useRinging(clocks: RunningClock[], offset: number, now: number) {
   const counting = useRef(new Set<string>())
+  useEffect(letSound, [])
   useEffect(() => {
     for (const c of clocks) {
       if (left(c, offset, now) > 0) counting.current.add(c.id)
@@ -96,6 +98,6 @@ function useRinging(clocks: RunningClock[], offset: number, now: number) {
   }, [clocks, offset, now])
   const over = clocks.find((c) => left(c, offset, now) <= 0)
   useEffect(() => {
-    document.title = over ? `${over.rings.text} Grapnel` : 'Grapnel'
+    sayRinging(over ? over.rings.text : '')
   }, [over])
 }

@@ -3,6 +3,7 @@ import { Dialog } from 'radix-ui'
 import { useEffect, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { Button } from './ui/button'
+import { Chip } from './ui/chips'
 
 const keys = [
   ['/', 'to the line at the bottom: a reading on a job, a search on Today'],
@@ -17,10 +18,32 @@ const keys = [
   ['?', 'these keys'],
 ] as const
 
-/** True when a key press belongs to something that is being typed in. */
+const place = 'grapnel-keys'
+
+/** Whether single keys do anything: who dictates, or rests a hand on them, switches them
+ * off. */
+function keysOn(): boolean {
+  try {
+    return localStorage.getItem(place) !== 'off'
+  } catch {
+    return true
+  }
+}
+
+function switchKeys(on: boolean) {
+  try {
+    localStorage.setItem(place, on ? 'on' : 'off')
+  } catch {
+    // A browser that keeps nothing has them on.
+  }
+}
+
+/** True when a key press belongs to something that is being typed in, or single keys are
+ * off. */
 export function typing(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement | null
   return (
+    !keysOn() ||
     event.ctrlKey ||
     event.metaKey ||
     event.altKey ||
@@ -28,9 +51,21 @@ export function typing(event: KeyboardEvent): boolean {
   )
 }
 
+/** Whether a form has been begun: no key leaves it. */
+function formBegun(): boolean {
+  const typed = 'input:not([type=file], [type=checkbox], [type=radio], [type=hidden]), textarea'
+  return [...document.querySelectorAll<HTMLInputElement>(`form :is(${typed})`)].some((field) => field.value !== '')
+}
+
 export function Keys() {
   const [open, setOpen] = useState(false)
+  const [on, setOn] = useState(keysOn)
   const navigate = useNavigate()
+  useEffect(() => {
+    const show = () => setOpen(true)
+    addEventListener('grapnel-keys', show)
+    return () => removeEventListener('grapnel-keys', show)
+  }, [])
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (typing(event)) return
@@ -41,7 +76,7 @@ export function Keys() {
         s: () => void navigate('/sums'),
       }
       const action = actions[event.key]
-      if (!action) return
+      if (!action || (event.key !== '?' && formBegun())) return
       event.preventDefault()
       action()
     }
@@ -61,6 +96,20 @@ export function Keys() {
             </div>
           ))}
         </dl>
+        <div className="mt-4 flex flex-wrap items-center gap-3 border-t border-line pt-3">
+          <Chip
+            aria-pressed={on}
+            onClick={() => {
+              switchKeys(!on)
+              setOn(!on)
+            }}
+          >
+            Single keys {on ? 'are on' : 'are off'}
+          </Chip>
+          <p className="min-w-0 flex-1 text-small text-lead">
+            Off for whoever dictates, or has a hand on the keys. Under the person’s menu they are switched on again.
+          </p>
+        </div>
       </Sheet>
     </Dialog.Root>
   )

@@ -5,6 +5,20 @@ let audio: AudioContext | null = null
 const tones = [880, 1175, 880]
 const toneSeconds = 0.16
 
+/** A browser makes no sound before it has been tapped: the first tap lets it. */
+export function letSound() {
+  const wake = () => {
+    try {
+      audio ??= new AudioContext()
+      void audio.resume()
+    } catch {
+      // A browser that makes no sound shows the clocks all the same.
+    }
+  }
+  addEventListener('pointerdown', wake)
+  return () => removeEventListener('pointerdown', wake)
+}
+
 /** Sounds and shakes; silent where the device may not. */
 export function ring() {
   navigator.vibrate?.([200, 100, 200, 100, 400])

@@ -2,7 +2,7 @@
 import { DropdownMenu } from 'radix-ui'
 import { Moon, Sun, WifiOff } from 'lucide-react'
 import { type ReactNode, useState } from 'react'
-import { NavLink, useNavigate } from 'react-router'
+import { NavLink, useLocation, useNavigate } from 'react-router'
 import { useLineUp } from '../api/live'
 import { useHello, useSignOut } from '../api/session'
 import { DeedsBar } from '../delivery/list'
@@ -10,6 +10,7 @@ import { ClockBar } from './clocks'
 import { currentTheme, setTheme } from './theme'
 import { Keys } from './keys'
 import { Mark } from './glyph'
+import { useTitle } from './title'
 
 const links = [
   { to: '/', label: 'Today', narrow: true },
@@ -27,7 +28,17 @@ export function Shell({ children, fill = false }: { children: ReactNode; fill?: 
   )
 }
 
+const titles: Record<string, string> = {
+  '/': 'Today',
+  '/bring-in': 'Bring it in',
+  '/sums': 'Sums',
+  '/figures': 'Figures and their sources',
+  '/instruments': 'Instruments',
+  '/people': 'People of the shop',
+}
+
 function TopBar() {
+  useTitle(titles[useLocation().pathname])
   return (
     <header className="no-print flex min-h-target shrink-0 max-[20rem]:flex-wrap items-center gap-1 bg-bar px-3 text-bar-ink md:gap-2 md:px-5">
       <NavLink to="/" className="flex items-center gap-3 pr-3 font-bold" aria-label="Grapnel, to Today">
@@ -124,6 +135,9 @@ function PersonMenu() {
           </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={() => void navigate('/instruments')}>
             Instruments
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={() => dispatchEvent(new Event('grapnel-keys'))}>
+            Keys
           </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={() => void navigate('/people')}>
             People of the shop

@@ -1116,6 +1116,9 @@ export interface components {
             places: components["schemas"]["Choice"][];
             posts: components["schemas"]["Choice"][];
             purposes: components["schemas"]["Choice"][];
+            stage_of_test: {
+                [key: string]: string;
+            };
             standards: components["schemas"]["Choice"][];
             symptoms: components["schemas"]["Choice"][];
             trays: components["schemas"]["Choice"][];
@@ -2186,6 +2189,7 @@ export interface components {
             volts: number;
         };
         Work: {
+            at: string;
             cleared: components["schemas"]["Clearing"][];
             clocks: components["schemas"]["Clock"][];
             for_customer: components["schemas"]["HandOver"];

@@ -15,7 +15,7 @@ import { Steps } from './steps'
 import { Found } from './takes'
 import { VehicleDialog } from './vehicle-dialog'
 import { Button } from '../../parts/ui/button'
-import { Chip } from '../../parts/ui/chips'
+import { Chip, OneOrNone } from '../../parts/ui/chips'
 
 export default function Arrive(props: StageProps) {
   const { page, battery, assessment, setLine, keepLine } = props
@@ -84,7 +84,7 @@ function Sits({ page, battery }: { page: JobPage; battery: BatteryOnJob }) {
     ...said,
   }
   const say = (field: keyof Mounting, code: string) => {
-    const next = { ...said, [field]: now[field] === code ? '' : code }
+    const next = { ...said, [field]: code }
     setSaid(next)
     mounting.mutate({ ...now, ...next }, { onError: () => setSaid(said) })
   }
@@ -101,18 +101,13 @@ function Sits({ page, battery }: { page: JobPage; battery: BatteryOnJob }) {
       <Trouble error={mounting.error} />
       <div className="grid gap-2">
         {rows.map(([field, list]) => (
-          <div key={field} className="flex flex-wrap gap-1.5" role="group" aria-label={groupNames[field]}>
-            {list.map((c) => (
-              <Chip
-                key={c.code}
-
-                aria-pressed={now[field] === c.code}
-                onClick={() => say(field, c.code)}
-              >
-                {c.word}
-              </Chip>
-            ))}
-          </div>
+          <OneOrNone
+            key={field}
+            name={groupNames[field]}
+            options={list}
+            value={now[field]}
+            pick={(code) => say(field, code)}
+          />
         ))}
       </div>
     </section>

@@ -23,11 +23,11 @@ export default function Charge({ page, battery, assessment, picture, setLine }: 
         was measured before then no longer condemns.
       </p>
       <div className="flex flex-wrap gap-2">
-        <Button weight="outline" onClick={() => setLine('12.6 v rested 1h after charge')}>
+        <Button weight="outline" onClick={() => setLine(' v rested 1h after charge')}>
           Volts after the charge
         </Button>
         {plan.amps != null && (
-          <Button onClick={() => setLine(`load ${plan.amps}a ${plan.seconds}s ${plan.limit.value}v after charge`)}>
+          <Button onClick={() => setLine(`load ${plan.amps}a ${plan.seconds}s  v after charge`)}>
             Load after the charge
           </Button>
         )}

@@ -10,7 +10,7 @@ import { useDraft, useForgotten } from '../../parts/draft'
 import { Sheet } from '../../parts/keys'
 import { Trouble } from '../../parts/trouble'
 import { Button } from '../../parts/ui/button'
-import { Chip } from '../../parts/ui/chips'
+import { OneOrNone } from '../../parts/ui/chips'
 
 export function DeskButton({ page }: { page: JobPage }) {
   const { job } = page
@@ -50,7 +50,7 @@ function DeskSheet({ page, done }: { page: JobPage; done: () => void }) {
     change.mutate(desk, { onSuccess: done })
   }
   const pick = (field: 'place' | 'assigned_to' | 'waits_for', code: string) =>
-    setDesk({ ...desk, [field]: desk[field] === code ? (field === 'assigned_to' ? undefined : '') : code })
+    setDesk({ ...desk, [field]: code === '' && field === 'assigned_to' ? undefined : code })
   const rows: [string, 'place' | 'assigned_to' | 'waits_for', { code: string; word: string }[]][] = [
     ['Who has it', 'assigned_to', (people ?? []).map((p) => ({ code: p.id, word: p.name }))],
     ['Where it stands', 'place', choices?.places ?? []],
@@ -60,21 +60,14 @@ function DeskSheet({ page, done }: { page: JobPage; done: () => void }) {
     <Sheet title="Hand over, move, let wait">
       <form onSubmit={submit} className="grid gap-4">
         {rows.map(([name, field, list]) => (
-          <div key={field}>
-            <h3 className="mb-1 text-small font-bold text-lead">{name}</h3>
-            <div className="flex flex-wrap gap-1.5" role="group" aria-label={name}>
-              {list.map((c) => (
-                <Chip
-                  key={c.code}
-
-                  aria-pressed={desk[field] === c.code}
-                  onClick={() => pick(field, c.code)}
-                >
-                  {c.word}
-                </Chip>
-              ))}
-            </div>
-          </div>
+          <OneOrNone
+            key={field}
+            name={name}
+            quiet={false}
+            options={list}
+            value={desk[field] ?? ''}
+            pick={(code) => pick(field, code)}
+          />
         ))}
         {desk.waits_for && (
           <label className="grid gap-1">

@@ -1,5 +1,6 @@
 import { useState } from 'react'
 import type { Assessment, JobPage, Statement } from '../../api/types'
+import { useChoices } from '../../api/jobs'
 import { useWord } from '../../api/words'
 import { Glyph, toneFor } from '../../parts/glyph'
 import { percent, span } from '../../parts/format'
@@ -169,6 +170,8 @@ const wash = { verdigris: 'bg-verdigris-wash', marigold: 'bg-marigold-wash', oxi
 
 function NextCard({ assessment, why, setWhy, onNext }: NextProps) {
   const next = assessment.next[0]
+  const { data: choices } = useChoices()
+  const { stage_of_test: stageOf, words = {} } = choices ?? {}
   return (
     <div className={`mx-5 mb-3 shrink-0 rounded-card p-3.5 ${wash[toneFor(assessment.verdict.action)]}`}>
       <h3 className="text-small font-bold">
@@ -178,9 +181,9 @@ function NextCard({ assessment, why, setWhy, onNext }: NextProps) {
       <p className="mt-0.5">{next ? next.text.text : 'The battery side is settled.'}</p>
       {next && <p className="mt-0.5 text-small text-lead">{next.why.text}</p>}
       <div className="mt-2.5 flex flex-wrap gap-2">
-        {next && stageFor[next.test] && (
+        {next && stageOf?.[next.test] && (
           <Button weight="main" onClick={() => onNext(next.test)}>
-            {buttonFor[next.test] ?? 'Go there'}
+            {words[`button_${next.test}`] ?? words.button}
           </Button>
         )}
         <Button aria-expanded={why} onClick={() => setWhy(!why)}>
@@ -189,53 +192,4 @@ function NextCard({ assessment, why, setWhy, onNext }: NextProps) {
       </div>
     </div>
   )
-}
-
-/** Where each next step is done. */
-export const stageFor: Record<string, string> = {
-  open_circuit: 'charge_state',
-  rest: 'charge_state',
-  temperature: 'charge_state',
-  charge: 'charge',
-  load: 'crank_power',
-  conductance: 'crank_power',
-  look: 'look',
-  clean: 'look',
-  clear_stop: 'look',
-  rating: 'arrive',
-  label: 'arrive',
-  charging: 'vehicle',
-  drain: 'vehicle',
-  drop: 'vehicle',
-  dcdc: 'vehicle',
-  starter_draw: 'vehicle',
-  ripple: 'vehicle',
-  fuses: 'vehicle',
-  repair: 'vehicle',
-  crank: 'vehicle',
-  case_leak: 'vehicle',
-  trips: 'arrive',
-  gravity: 'charge_state',
-  equalise: 'charge',
-  reserve: 'crank_power',
-  top_up: 'look',
-}
-
-const buttonFor: Record<string, string> = {
-  open_circuit: 'Take the volts',
-  rest: 'Read again',
-  charge: 'To the charge',
-  load: 'To the load test',
-  conductance: 'To the test',
-  look: 'Look it over',
-  clean: 'What was seen',
-  clear_stop: 'What was seen',
-  rating: 'To the label',
-  label: 'To the label',
-  charging: 'To the vehicle',
-  drain: 'To the vehicle',
-  drop: 'To the vehicle',
-  dcdc: 'To the vehicle',
-  gravity: 'Read the cells',
-  reserve: 'To the reserve check',
 }

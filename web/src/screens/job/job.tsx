@@ -1,10 +1,10 @@
 // One job: the trail on the left, the stage at hand in the centre, what holds
 // on the right, and the reading line at the bottom, always.
-import { useEffect, useState } from 'react'
-import { useParams } from 'react-router'
+import { useEffect, useRef, useState } from 'react'
+import { useNavigate, useParams } from 'react-router'
 import { useClocks } from '../../api/clocks'
 import { useLineUp } from '../../api/live'
-import { useJob, usePreview, useWithWaiting } from '../../api/jobs'
+import { useChoices, useJob, usePreview, useWithWaiting } from '../../api/jobs'
 import type { Sent } from '../../delivery/deeds'
 import { deliver } from '../../delivery/queue'
 import { wordsFor } from '../../api/client'
@@ -14,11 +14,12 @@ import { useWord } from '../../api/words'
 import { useDraft } from '../../parts/draft'
 import { Glyph } from '../../parts/glyph'
 import { typing } from '../../parts/keys'
+import { useTitle } from '../../parts/title'
 import { Shell } from '../../parts/shell'
 import { Unavailable } from '../../parts/trouble'
 import { DeskButton } from './desk'
 import { FigurePad } from './figure-pad'
-import { Holds, stageFor } from './holds'
+import { Holds } from './holds'
 import { hasKeypad, Keypad } from './keypad'
 import { ReadingLine } from './line'
 import { LoadStart } from './load-start'
@@ -49,11 +50,24 @@ export function JobScreen() {
   )
 }
 
+/** The job at an address: which of its batteries, which stage. Without either it opens where
+ * the work stands. */
 function Job({ page }: { page: JobPage }) {
-  const [chosen, setChosen] = useState(0)
-  // Another battery of the job is looked at on the same stage.
-  const [stage, setStage] = useState(() => firstStage(page.batteries[0]))
+  const { battery: named, stage: at } = useParams()
+  const navigate = useNavigate()
+  const chosen = Math.max(
+    0,
+    page.batteries.findIndex((b) => b.id === named),
+  )
   const battery = page.batteries[chosen]
+  const stage = at ?? battery?.work.at ?? 'arrive'
+  const to = (index: number, code: string) => `/jobs/${page.job.id}/${page.batteries[index]?.id}/${code}`
+  // What the address leaves open is settled once, so that Back leads to what was seen.
+  const whole = to(chosen, stage)
+  useEffect(() => {
+    if (!at) void navigate({ pathname: whole, search: location.search }, { replace: true })
+  }, [at, whole, navigate])
+  useTitle([page.vehicle?.plate, useWord()(stage)].filter(Boolean).join(', '))
   if (!battery) return <main className="p-6">This job has no battery.</main>
   return (
     <OneBattery
@@ -61,22 +75,27 @@ function Job({ page }: { page: JobPage }) {
       page={page}
       battery={battery}
       chosen={chosen}
-      choose={setChosen}
+      // Another battery of the job is looked at on the same stage.
+      choose={(index) => void navigate(to(index, stage))}
       stage={stage}
-      setStage={setStage}
+      setStage={(code, byItself) => {
+        if (code !== stage) void navigate(to(chosen, code), { replace: byItself })
+      }}
     />
   )
 }
 
 type HeadProps = { page: JobPage; battery: BatteryOnJob; chosen: number; choose: (index: number) => void }
 
-type SetStage = React.Dispatch<React.SetStateAction<string>>
+/** Goes to a stage; what the work does by itself is no step of the person's to go back to. */
+type SetStage = (stage: string, byItself?: boolean) => void
 type OneProps = HeadProps & { stage: string; setStage: SetStage }
 
 function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps) {
   const id = page.job.id
   const zone = useHello().data?.shop?.time_zone
   const [line, setLine] = useLineDraft(battery.id)
+  const stageOf = useChoices().data?.stage_of_test
   const [aside, setAside] = useState<string[]>([])
   const preview = usePreview(page, battery.id, line, { aside })
   // What was begun while the kept line was on its way stays.
@@ -133,7 +152,7 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
             preview={!!shown}
             aside={aside.length}
             countAgain={() => setAside([])}
-            onNext={(test) => setStage(stageFor[test] ?? stage)}
+            onNext={(test) => setStage(stageOf?.[test] ?? stage)}
           />
         </aside>
       </div>
@@ -189,6 +208,10 @@ function useKeeping(
   go: SetStage,
 ) {
   const [onTheirWay, setOnTheirWay] = useState(0)
+  const here = useRef(stage)
+  useEffect(() => {
+    here.current = stage
+  }, [stage])
   // What was refused was refused as the job stood then.
   const [notice, setNotice] = useState<{ text: string; revision?: number }>({ text: '' })
   const keep = (whole: string, after: (sent: Sent | null) => void) => {
@@ -207,7 +230,7 @@ function useKeeping(
         setNotice({ text: sent?.reopened ? 'Kept. The job had been handed back; it is open again.' : '' })
         const after = sent?.page?.batteries.find((b) => b.id === battery.id)
         // Whoever has gone on meanwhile is not called back.
-        if (after) go((now) => (now === stage ? firstStage(after) : now))
+        if (after && here.current === stage) go(after.work.at, true)
         done(line)
       })
     },
@@ -241,33 +264,6 @@ function roomy(): boolean {
 /** Whether the stage's own reading counts already. */
 function hasReading(battery: BatteryOnJob, stage: string): boolean {
   return battery.trail.some((s) => s.code === stage && s.state === 'done')
-}
-
-const stageOfKind: Record<string, string> = {
-  open_circuit: 'charge_state',
-  gravity: 'charge_state',
-  load: 'crank_power',
-  conductance: 'crank_power',
-  reserve: 'crank_power',
-  look: 'look',
-  eye: 'look',
-  level: 'look',
-  case_leak: 'look',
-  charge_log: 'charge',
-  crank: 'vehicle',
-  charging: 'vehicle',
-  ripple: 'vehicle',
-  starter_draw: 'vehicle',
-  drop: 'vehicle',
-  drain: 'vehicle',
-  dcdc: 'vehicle',
-  jump: 'vehicle',
-}
-
-/** The stage to open on: that of the last reading, or the first of the trail. */
-function firstStage(battery?: BatteryOnJob): string {
-  const last = battery?.readings.filter((r) => r.counts).at(-1)
-  return (last && stageOfKind[last.kind]) ?? 'arrive'
 }
 
 function useStageKeys(battery: BatteryOnJob, go: (stage: string) => void) {

@@ -5,6 +5,7 @@ import { Camera } from 'lucide-react'
 import type { JobPage } from '../../api/types'
 import { useKeepPhoto, useWaitingPictures, type Picture } from '../../api/photos'
 import { Refused } from '../../delivery/list'
+import { useHello } from '../../api/session'
 import { useWord } from '../../api/words'
 import { clock } from '../../parts/format'
 import { Trouble } from '../../parts/trouble'
@@ -65,7 +66,8 @@ const levels = ['ok', 'low', 'dry'] as const
 export default function Look({ page, battery, assessment, setLine, keepLine }: StageProps) {
   const word = useWord()
   const [place, setPlace] = useState('')
-  const [drawn, setting] = ['battery', 'setting'].map((code) => battery.scenes.find((s) => s.code === code))
+  const drawn = battery.scenes.find((s) => s.code === 'battery')
+  const settings = battery.scenes.filter((s) => s.code.startsWith('setting'))
   const at = places.find((p) => p.place === place)
   return (
     <div>
@@ -123,11 +125,15 @@ export default function Look({ page, battery, assessment, setLine, keepLine }: S
           <Photos page={page} />
           <Cautions page={page} />
         </div>
-        {setting && (
-          <figure>
-            <SceneView scene={setting} className="w-full max-w-[340px]" />
-            <figcaption className="text-small text-lead">{setting.says.text}</figcaption>
-          </figure>
+        {settings.length > 0 && (
+          <div className="grid content-start gap-3">
+            {settings.map((scene) => (
+              <figure key={scene.code}>
+                <SceneView scene={scene} className="w-full max-w-[340px]" />
+                <figcaption className="text-small text-lead">{scene.says.text}</figcaption>
+              </figure>
+            ))}
+          </div>
         )}
       </div>
     </div>
@@ -163,6 +169,7 @@ function Levels({ cells, keepLine }: { cells: number; keepLine: (line: string) =
 
 /** Pictures taken at the vehicle, kept with the job. */
 function Photos({ page }: { page: JobPage }) {
+  const zone = useHello().data?.shop?.time_zone
   const keep = useKeepPhoto(page.job.id)
   const waiting = useWaitingPictures(page.job.id)
   const [note, setNote] = useState('')
@@ -207,7 +214,9 @@ function Photos({ page }: { page: JobPage }) {
                   className="aspect-[4/3] w-full rounded-part border border-line object-cover"
                 />
               </a>
-              <p className="text-small text-lead">{[p.note, p.by, clock(p.taken_at)].filter(Boolean).join(', ')}</p>
+              <p className="text-small text-lead">
+                {[p.note, p.by, clock(p.taken_at, zone)].filter(Boolean).join(', ')}
+              </p>
             </li>
           ))}
           {waiting.map((p) => (
