@@ -1,15 +1,25 @@
 import js from '@eslint/js'
+import query from '@tanstack/eslint-plugin-query'
 import globals from 'globals'
+import a11y from 'eslint-plugin-jsx-a11y'
 import hooks from 'eslint-plugin-react-hooks'
 import ts from 'typescript-eslint'
 
 export default ts.config(
   { ignores: ['node_modules', 'src/api/gen', 'public', 'device'] },
   js.configs.recommended,
-  ...ts.configs.recommended,
+  ...ts.configs.recommendedTypeChecked.map((config) => ({ ...config, files: ['src/**/*.{ts,tsx}'] })),
+  ...query.configs['flat/recommended'],
   {
-    languageOptions: { globals: globals.browser },
-    plugins: { 'react-hooks': hooks },
-    rules: hooks.configs.recommended.rules,
+    files: ['src/**/*.{ts,tsx}'],
+    languageOptions: { globals: globals.browser, parserOptions: { projectService: true } },
+    plugins: { 'react-hooks': hooks, 'jsx-a11y': a11y },
+    rules: {
+      ...hooks.configs.recommended.rules,
+      ...a11y.flatConfigs.recommended.rules,
+      // The first field of a screen that was opened to fill it in has the caret.
+      'jsx-a11y/no-autofocus': 'off',
+    },
   },
+  { files: ['*.{js,ts}'], languageOptions: { globals: globals.node } },
 )

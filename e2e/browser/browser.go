@@ -184,14 +184,16 @@ func (p *Page) Tap(name string) error { return p.TapIn("body", name) }
 // TapIn presses what carries a name within a part of the page, by its selector.
 func (p *Page) TapIn(within, name string) error {
 	target := find + "(" + strconv.Quote(name) + ", " + strconv.Quote(within) + ")"
-	if err := p.Until(target); err != nil {
-		return err
+	for range 5 {
+		if err := p.Until(target); err != nil {
+			return err
+		}
+		// What is drawn anew between the look and the tap is looked for again.
+		if at, err := p.still(target); err == nil {
+			return p.do(chromedp.MouseClickXY(at.X, at.Y))
+		}
 	}
-	at, err := p.still(target)
-	if err != nil {
-		return err
-	}
-	return p.do(chromedp.MouseClickXY(at.X, at.Y))
+	return fmt.Errorf("%s does not stand still", name)
 }
 
 type point struct{ X, Y float64 }

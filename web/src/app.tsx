@@ -23,6 +23,7 @@ const PeopleScreen = lazy(async () => ({ default: (await import('./screens/peopl
 const SumsScreen = lazy(async () => ({ default: (await import('./screens/sums/sums')).SumsScreen }))
 const FiguresScreen = lazy(async () => ({ default: (await import('./screens/figures/figures')).FiguresScreen }))
 
+const KitScreen = lazy(async () => ({ default: (await import('./screens/kit/kit')).KitScreen }))
 const InstrumentsScreen = lazy(async () => ({
   default: (await import('./screens/instruments/instruments')).InstrumentsScreen,
 }))
@@ -38,7 +39,8 @@ function useWorkAtHand() {
         import('./api/bench').then((bench) => bench.fetchSums(cache)),
         import('./api/device').then((device) => device.beReady()),
       ]
-      work.forEach((part) => part.catch(() => undefined))
+      // What cannot be fetched now is fetched when it is asked for.
+      void Promise.allSettled(work)
     }, 2500)
     return () => clearTimeout(timer)
   }, [cache])
@@ -74,14 +76,14 @@ export function App() {
     <>
       <NewRelease />
       <Toasts>
-        <Screens key={whose.id} />
+        <Screens key={whose.id} demo={import.meta.env.DEV || hello.demo.length > 0} />
       </Toasts>
       {!hello.person && <SignInAgain hello={hello} name={whose.name} />}
     </>
   )
 }
 
-function Screens() {
+function Screens({ demo }: { demo: boolean }) {
   return (
     <Part>
       <Routes>
@@ -96,6 +98,7 @@ function Screens() {
         <Route path="/figures" element={<FiguresScreen />} />
         <Route path="/instruments" element={<InstrumentsScreen />} />
         <Route path="/people" element={<PeopleScreen />} />
+        {demo && <Route path="/kit" element={<KitScreen />} />}
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>
     </Part>

@@ -1,5 +1,5 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient, type QueryClient } from '@tanstack/react-query'
-import { ApiProblem, client, Offline, take } from './client'
+import { ApiProblem, client, Offline, take, takeAs } from './client'
 import { either } from './device'
 import type { BenchPage, Completions, KnownFigure, SumResult } from './types'
 
@@ -7,7 +7,7 @@ export type Inputs = Record<string, string>
 
 const sums = {
   queryKey: ['sums'],
-  queryFn: async () => (await take(client.GET('/sums'))) as BenchPage,
+  queryFn: async () => await takeAs<BenchPage>(client.GET('/sums')),
   staleTime: Infinity,
 }
 
@@ -26,13 +26,11 @@ export function fetchSums(cache: QueryClient) {
 export function useSum(sum: string, inputs: Inputs) {
   const own = useSums().data?.own
   return useQuery({
-    queryKey: ['sum', sum, inputs],
+    queryKey: ['sum', sum, inputs, own],
     queryFn: ({ signal }) =>
       either(
         async () =>
-          (await take(
-            client.POST('/sums/{sum}', { params: { path: { sum } }, body: { inputs }, signal }),
-          )) as SumResult,
+          await takeAs<SumResult>(client.POST('/sums/{sum}', { params: { path: { sum } }, body: { inputs }, signal })),
         'sum',
         { sum, inputs, own },
         signal,
@@ -48,7 +46,7 @@ export function useCompletions(line: string) {
     queryKey: ['complete', line],
     queryFn: ({ signal }) =>
       either(
-        async () => (await take(client.POST('/complete', { body: { line }, signal }))) as Completions,
+        async () => await takeAs<Completions>(client.POST('/complete', { body: { line }, signal })),
         'complete',
         { line },
         signal,
@@ -67,7 +65,7 @@ const figuresKey = ['figures']
 export function useFigures() {
   return useQuery({
     queryKey: figuresKey,
-    queryFn: async () => (await take(client.GET('/figures'))) as KnownFigure[],
+    queryFn: async () => await takeAs<KnownFigure[]>(client.GET('/figures')),
   })
 }
 

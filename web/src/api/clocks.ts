@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
 import type { Deed } from '../delivery/deeds'
 import { useAllDeeds } from '../delivery/use'
-import { client, keptHere, take } from './client'
+import { client, keptHere, takeAs } from './client'
 import type { Clocks, RunningClock } from './types'
 
 const key = ['clocks']
@@ -44,7 +44,7 @@ function useServerClocks() {
     queryKey: key,
     queryFn: async () => {
       const call = client.GET('/clocks')
-      const clocks = (await take(call)) as Clocks
+      const clocks = await takeAs<Clocks>(call)
       if (!(await keptHere(call))) return counted(clocks)
       // What it says of the time no longer holds.
       return cache.getQueryData<Counted>(key) ?? { ...clocks, offset: 0 }

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { client, take } from './client'
+import { client, take, takeAs } from './client'
 import type { Instrument, InstrumentNow } from './types'
 
 const key = ['instruments']
@@ -7,7 +7,7 @@ const key = ['instruments']
 export function useInstruments() {
   return useQuery({
     queryKey: key,
-    queryFn: async () => (await take(client.GET('/instruments'))) as Instrument[],
+    queryFn: async () => await takeAs<Instrument[]>(client.GET('/instruments')),
     staleTime: 60_000,
   })
 }
@@ -17,7 +17,7 @@ export function useInstrumentsNow() {
   const { data: known } = useInstruments()
   return useQuery({
     queryKey: [...key, 'now'],
-    queryFn: async () => (await take(client.GET('/instruments/now'))) as InstrumentNow[],
+    queryFn: async () => await takeAs<InstrumentNow[]>(client.GET('/instruments/now')),
     enabled: (known?.length ?? 0) > 0,
     refetchInterval: 600,
     retry: false,
@@ -31,9 +31,9 @@ export function useKeepInstrument() {
   const cache = useQueryClient()
   return useMutation({
     mutationFn: async ({ id, ...body }: Body & { id: string }) =>
-      (await take(
+      await takeAs<Instrument[]>(
         client.PUT('/instruments/{instrument}', { params: { path: { instrument: id } }, body }),
-      )) as Instrument[],
+      ),
     onSuccess: (list) => cache.setQueryData(key, list),
   })
 }
@@ -42,9 +42,7 @@ export function useDropInstrument() {
   const cache = useQueryClient()
   return useMutation({
     mutationFn: async (id: string) =>
-      (await take(
-        client.DELETE('/instruments/{instrument}', { params: { path: { instrument: id } } }),
-      )) as Instrument[],
+      await takeAs<Instrument[]>(client.DELETE('/instruments/{instrument}', { params: { path: { instrument: id } } })),
     onSuccess: (list) => cache.setQueryData(key, list),
   })
 }

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient, type QueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
-import { ApiProblem, client, keptHere, Offline, take } from './client'
+import { ApiProblem, client, keptHere, Offline, take, takeAs } from './client'
 import { either, ask } from './device'
 import { useWaiting } from '../delivery/use'
 import type { Account, BatteryPage, BringInBody, Choices, FoundVehicle, JobPage, Preview, Today } from './types'
@@ -10,7 +10,7 @@ export const nobody = '00000000-0000-0000-0000-000000000000'
 export function useToday() {
   return useQuery({
     queryKey: ['today'],
-    queryFn: async () => (await take(client.GET('/today', { params: { query: {} } }))) as Today,
+    queryFn: async () => await takeAs<Today>(client.GET('/today', { params: { query: {} } })),
     refetchInterval: 60_000,
   })
 }
@@ -18,7 +18,7 @@ export function useToday() {
 export function useChoices() {
   return useQuery({
     queryKey: ['choices'],
-    queryFn: async () => (await take(client.GET('/choices'))) as Choices,
+    queryFn: async () => await takeAs<Choices>(client.GET('/choices')),
     staleTime: Infinity,
   })
 }
@@ -27,7 +27,7 @@ export function useVehicles(query: string) {
   return useQuery({
     queryKey: ['vehicles', query],
     queryFn: async ({ signal }) =>
-      (await take(client.GET('/vehicles', { params: { query: { q: query } }, signal }))) as FoundVehicle[],
+      await takeAs<FoundVehicle[]>(client.GET('/vehicles', { params: { query: { q: query } }, signal })),
     enabled: query.trim().length > 1,
     placeholderData: (before) => before,
   })
@@ -46,24 +46,28 @@ export function useBattery(id: string) {
   return useQuery({
     queryKey: ['battery', id],
     queryFn: async () =>
-      (await take(client.GET('/batteries/{battery}', { params: { path: { battery: id } } }))) as BatteryPage,
+      await takeAs<BatteryPage>(client.GET('/batteries/{battery}', { params: { path: { battery: id } } })),
   })
 }
 
 const jobKey = (id: string) => ['job', id]
 
+/** What a job's page was worked out from, as the server gave it last. */
+function recordsOf(cache: QueryClient, id: string): unknown {
+  return cache.getQueryData<JobPage>(jobKey(id))?.records
+}
+
 /** The page of a job. What the device kept of it is no newer than what is shown. */
 async function fetchJob(cache: QueryClient, id: string): Promise<JobPage> {
   const call = client.GET('/jobs/{job}', { params: { path: { job: id } } })
-  const page = (await take(call)) as JobPage
+  const page = await takeAs<JobPage>(call)
   return (await keptHere(call)) ? (cache.getQueryData<JobPage>(jobKey(id)) ?? page) : page
 }
 
 export function useJob(id: string) {
-  const cache = useQueryClient()
   return useQuery({
     queryKey: jobKey(id),
-    queryFn: () => fetchJob(cache, id),
+    queryFn: ({ client: cache }) => fetchJob(cache, id),
     retry: (count, error) => !(error instanceof ApiProblem) && count < 3,
   })
 }
@@ -83,7 +87,11 @@ export function useDayAtHand(today: Today) {
     if (!navigator.serviceWorker?.controller || ids === '') return
     const timer = setTimeout(() => {
       for (const id of ids.split(' ')) {
-        void cache.prefetchQuery({ queryKey: jobKey(id), queryFn: () => fetchJob(cache, id), staleTime: 60_000 })
+        void cache.prefetchQuery({
+          queryKey: jobKey(id),
+          queryFn: ({ client }) => fetchJob(client, id),
+          staleTime: 60_000,
+        })
       }
     }, aheadAfter)
     return () => clearTimeout(timer)
@@ -97,7 +105,7 @@ export function useWithWaiting(page: JobPage | undefined, updated: number): JobP
   const waiting = useWaiting(id)
   const { data } = useQuery({
     queryKey: ['with-waiting', id, updated, waiting],
-    queryFn: ({ signal }) => ask<JobPage>('page', { records: page?.records, waiting }, signal),
+    queryFn: ({ client, signal }) => ask<JobPage>('page', { records: recordsOf(client, id), waiting }, signal),
     enabled: !!page && waiting.length > 0,
     retry: false,
     // While the next is worked out the last one stays.
@@ -109,7 +117,7 @@ export function useWithWaiting(page: JobPage | undefined, updated: number): JobP
 /** What would hold if the line were kept, and without the readings set aside. Each
  * keystroke ends the one before. */
 export function usePreview(
-  { job: { id: job, revision }, records }: JobPage,
+  { job: { id: job, revision } }: JobPage,
   battery: string,
   line: string,
   more: { replaces?: string; aside?: string[] } = {},
@@ -118,12 +126,12 @@ export function usePreview(
   const waiting = useWaiting(job)
   return useQuery({
     queryKey: ['preview', job, revision, battery, line, replaces, aside, waiting],
-    queryFn: ({ signal }) => {
+    queryFn: ({ client: cache, signal }) => {
       const body = { line, battery_id: battery, replaces, aside }
-      const onDevice = { records, waiting, ...body }
+      const onDevice = { records: recordsOf(cache, job), waiting, ...body }
       return either(
         async () =>
-          (await take(client.POST('/jobs/{job}/preview', { params: { path: { job } }, body, signal }))) as Preview,
+          await takeAs<Preview>(client.POST('/jobs/{job}/preview', { params: { path: { job } }, body, signal })),
         'preview',
         onDevice,
         signal,
@@ -144,11 +152,11 @@ export function useAccount(page: JobPage, battery: string, wanted: boolean) {
   const waiting = useWaiting(id)
   return useQuery({
     queryKey: ['account', id, battery, revision, waiting],
-    queryFn: ({ signal }) => {
-      const onDevice = { records: page.records, waiting, battery_id: battery }
+    queryFn: ({ client: cache, signal }) => {
+      const onDevice = { records: recordsOf(cache, id), waiting, battery_id: battery }
       const options = { params: { path: { job: id, battery } } }
       return either(
-        async () => (await take(client.GET('/jobs/{job}/batteries/{battery}/account', options))) as Account,
+        async () => await takeAs<Account>(client.GET('/jobs/{job}/batteries/{battery}/account', options)),
         'account',
         onDevice,
         signal,

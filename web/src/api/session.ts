@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { client, take } from './client'
+import { client, takeAs } from './client'
 import { forgetDrafts } from '../parts/draft'
 import type { Hello, Person } from './types'
 
@@ -9,7 +9,7 @@ const key = ['hello']
 export function useHello() {
   return useQuery({
     queryKey: key,
-    queryFn: async () => (await take(client.GET('/hello'))) as Hello & { left?: boolean },
+    queryFn: async () => await takeAs<Hello & { left?: boolean }>(client.GET('/hello')),
     staleTime: 60_000,
   })
 }
@@ -21,7 +21,7 @@ function useEnter<T>(call: (input: T) => Promise<Hello>) {
 
 export function useSignIn() {
   return useEnter(
-    async (body: { sign_in: string; password: string }) => (await take(client.POST('/sign-in', { body }))) as Hello,
+    async (body: { sign_in: string; password: string }) => await takeAs<Hello>(client.POST('/sign-in', { body })),
   )
 }
 
@@ -35,13 +35,13 @@ export type SetUpBody = {
 }
 
 export function useSetUp() {
-  return useEnter(async (body: SetUpBody) => (await take(client.POST('/set-up', { body }))) as Hello)
+  return useEnter(async (body: SetUpBody) => await takeAs<Hello>(client.POST('/set-up', { body })))
 }
 
 export function useSignOut() {
   const cache = useQueryClient()
   return useMutation({
-    mutationFn: async () => (await take(client.POST('/sign-out', {}))) as Hello,
+    mutationFn: async () => await takeAs<Hello>(client.POST('/sign-out', {})),
     onSuccess: (hello) => {
       cache.setQueryData(key, { ...hello, left: true })
       // Nothing of the person who left stays behind, on the screen or on the device, but for
@@ -57,7 +57,7 @@ export function useSignOut() {
 export function usePeople() {
   return useQuery({
     queryKey: ['people'],
-    queryFn: async () => (await take(client.GET('/people'))) as Person[],
+    queryFn: async () => await takeAs<Person[]>(client.GET('/people')),
     staleTime: 60_000,
   })
 }

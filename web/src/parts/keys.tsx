@@ -51,10 +51,13 @@ export function typing(event: KeyboardEvent): boolean {
   )
 }
 
-/** Whether a form has been begun: no key leaves it. */
+/** Whether a form has been begun that would be left by a key; what stands in the address
+ * is free to be left. */
 function formBegun(): boolean {
   const typed = 'input:not([type=file], [type=checkbox], [type=radio], [type=hidden]), textarea'
-  return [...document.querySelectorAll<HTMLInputElement>(`form :is(${typed})`)].some((field) => field.value !== '')
+  return [...document.querySelectorAll<HTMLInputElement>(`form:not([data-free]) :is(${typed})`)].some(
+    (field) => field.value !== '',
+  )
 }
 
 export function Keys() {

@@ -8,7 +8,8 @@ import { Button } from './ui/button'
 
 export function NewRelease() {
   const other = useSyncExternalStore(watchRelease, outOfDate)
-  const { pathname } = useLocation()
+  // A job is one place, whatever of it is looked at.
+  const pathname = useLocation().pathname.split('/').slice(0, 3).join('/')
   const at = useRef(pathname)
   useEffect(() => {
     if (other && at.current !== pathname) void takeNewRelease()

@@ -13,7 +13,7 @@ export async function faultsOf(schema: Checked, body: unknown): Promise<Fault[]>
   const fits = fromJSONSchema(schemas[schema] as Parameters<typeof fromJSONSchema>[0])
   const options = { fields: {}, shouldUseNativeValidation: false }
   const { errors } = await zodResolver(fits as never)(body as never, undefined, options)
-  return flat(errors as Record<string, unknown>)
+  return flat(errors)
 }
 
 function flat(errors: Record<string, unknown>, path = ''): Fault[] {

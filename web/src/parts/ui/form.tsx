@@ -83,7 +83,7 @@ export function useForm<T extends FieldValues>(options: Options<T>): Form<T> {
     change: (part) => {
       for (const [name, value] of Object.entries(part)) {
         form.clearErrors(name as Path<T>)
-        setValue(name as Path<T>, value, { shouldDirty: true })
+        setValue(name as Path<T>, value as T[keyof T] as never, { shouldDirty: true })
       }
     },
     wrong: (name) => at(formState.errors, name)?.message as string | undefined,

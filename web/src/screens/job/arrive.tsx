@@ -105,7 +105,7 @@ function Sits({ page, battery }: { page: JobPage; battery: BatteryOnJob }) {
             key={field}
             name={groupNames[field]}
             options={list}
-            value={now[field]}
+            value={now[field] ?? ''}
             pick={(code) => say(field, code)}
           />
         ))}

@@ -35,6 +35,8 @@ export function Holds({ page, battery, assessment, preview, aside, countAgain, o
       aria-live="polite"
       className={`flex min-h-0 flex-col bg-paper ${preview ? 'outline-2 -outline-offset-4 outline-marigold outline-dashed' : ''}`}
     >
+      {/* What scrolls must be reached by keyboard. */}
+      {/* eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex */}
       <div tabIndex={0} className="flex min-h-0 flex-1 flex-col gap-2.5 px-5 py-4 lg:overflow-y-auto">
         <h2 className="text-small font-bold text-lead">{heading(preview, aside)}</h2>
         {aside > 0 && (

@@ -170,7 +170,7 @@ function Next({ list, line, completions, take, back }: NextProps) {
   return (
     <div
       ref={list}
-      role="group"
+      role="toolbar"
       aria-label="What may come next"
       className="relative -mx-1 mb-1.5 flex gap-1.5 overflow-x-auto px-1 py-1"
       onKeyDown={onKey}

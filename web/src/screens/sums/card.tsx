@@ -44,6 +44,7 @@ export function Card({ card }: { card: SumCard }) {
           {result && <Outcome result={result} stale={!!error} />}
         </div>
         <form
+          data-free
           className="grid grid-cols-2 content-start gap-3 md:col-start-1 md:row-span-2 md:row-start-1 md:grid-cols-1 [&>*]:min-w-0"
           onSubmit={(e) => e.preventDefault()}
           aria-label="Inputs"
