@@ -31,6 +31,8 @@ export type Area = {
   narrow: boolean
   /** An id of this picture alone. */
   id: (name: string) => string
+  /** Writes below the picture what has no room in it. */
+  below: (text: string) => void
 }
 
 const Here = createContext<Area | null>(null)
@@ -71,7 +73,20 @@ export function Plot({ says, x, y, height, top = 1.7, foot = 2.9, side = 3.3, re
   if (x.nice) across.nice(x.ticks)
   if (y?.nice) up.nice(y.ticks)
   const id = (name: string) => `${own}-${name}`
-  const area: Area = { x: across, y: up, left, right, top: top * rem, bottom, width, rem, narrow: width < 32 * rem, id }
+  const [under, below] = useState('')
+  const area: Area = {
+    x: across,
+    y: up,
+    left,
+    right,
+    top: top * rem,
+    bottom,
+    width,
+    rem,
+    narrow: width < 32 * rem,
+    id,
+    below,
+  }
   const cursor = useCursor(reads, x)
   return (
     <div ref={ref} className="min-w-0 overflow-hidden">
@@ -90,7 +105,12 @@ export function Plot({ says, x, y, height, top = 1.7, foot = 2.9, side = 3.3, re
         </defs>
         <Here.Provider value={area}>
           {y && <Rows axis={y} at={up.ticks(y.ticks ?? 5)} />}
-          {y && <Columns axis={x} at={across.ticks(area.narrow ? 4 : (x.ticks ?? 6))} />}
+          {y && (
+            <Columns
+              axis={x}
+              at={apart(across.ticks(area.narrow ? 4 : (x.ticks ?? 6)), across, x.say ?? figure, rem)}
+            />
+          )}
           {children(area)}
           {cursor.at !== null && (
             <path
@@ -102,6 +122,7 @@ export function Plot({ says, x, y, height, top = 1.7, foot = 2.9, side = 3.3, re
           )}
         </Here.Provider>
       </svg>
+      {under !== '' && <p className="text-small text-lead">{under}</p>}
       {reads && (
         <p aria-live="polite" className={cursor.at === null ? 'sr-only' : 'num text-small'}>
           {cursor.at === null ? '' : valuesAt(reads, cursor.at, x, y)}
@@ -241,9 +262,17 @@ export function Mark({ at: [a, b], error = 0, tone = 'ink' }: { at: Point; error
   )
 }
 
+type NamesProps = {
+  list: Name[]
+  taken: Box[]
+  frame?: Box
+  /** Names without room are left out: the picture is plain without them. */
+  spare?: boolean
+}
+
 /** Names on what is drawn: none touches another or anything in the way; those that have no
  * room stand below the picture. */
-export function Names({ list, taken, frame }: { list: Name[]; taken: Box[]; frame?: Box }) {
+export function Names({ list, taken, frame, spare }: NamesProps) {
   const { left, width, top, bottom, rem } = useArea()
   const measure = useMeasure(rem)
   const all = frame ?? { left: left + 1, top: Math.min(top, 0.2 * rem), right: width - 2, bottom }
@@ -251,7 +280,7 @@ export function Names({ list, taken, frame }: { list: Name[]; taken: Box[]; fram
   return (
     <>
       {placed.map((name, i) => name.at && <Written key={i} name={name} at={name.at} />)}
-      <Left names={placed.filter((n) => !n.at)} />
+      {!spare && <Left names={placed.filter((n) => !n.at)} />}
     </>
   )
 }
@@ -274,15 +303,26 @@ function Written({ name, at }: { name: Placed; at: Spot }) {
   )
 }
 
-/** Names without room: in a row at the foot. */
+/** Names without room: in a row below the picture. */
 function Left({ names }: { names: Placed[] }) {
-  const { left, bottom, rem } = useArea()
-  if (names.length === 0) return null
-  return (
-    <text x={left} y={bottom + 2.5 * rem} className="fill-lead text-small">
-      {names.map((n) => [n.figure, n.text].filter(Boolean).join(' ')).join(' · ')}
-    </text>
-  )
+  const { below } = useArea()
+  const text = names.map((n) => [n.figure, n.text].filter(Boolean).join(' ')).join(' · ')
+  useLayoutEffect(() => {
+    below(text)
+    return () => below('')
+  }, [below, text])
+  return null
+}
+
+/** Those ticks whose figures do not touch: every second, every fourth, as many as have
+ * room. */
+function apart(ticks: number[], at: (v: number) => number, say: (v: number) => string, rem: number): number[] {
+  const widest = Math.max(...ticks.map((v) => say(v).length)) * 0.62 * 0.90625 * rem + 0.5 * rem
+  let list = ticks
+  while (list.length > 2 && Math.abs(at(list[1] ?? 0) - at(list[0] ?? 0)) < widest) {
+    list = list.filter((_, i) => i % 2 === 0)
+  }
+  return list
 }
 
 const canvas = document.createElement('canvas').getContext('2d')

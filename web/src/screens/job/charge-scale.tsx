@@ -50,6 +50,7 @@ function Inside({ picture, state, area }: Props & { area: Area }) {
         picture.unrested && <NotRested at={Math.min(x(picture.unrested.volts), right - 12)} top={top} />
       )}
       <Names
+        spare
         list={names(picture, state, area, place, top)}
         taken={taken(state, place, rem, top)}
         frame={{ left: 0, top: 0, right: area.width, bottom: 7.9 * rem }}

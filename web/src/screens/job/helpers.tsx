@@ -5,6 +5,7 @@ import { scaleLinear } from 'd3-scale'
 import type { Hunt, Methods, Picture, Power, ReservePlan } from '../../api/types'
 import { useWord } from '../../api/words'
 import { CurvePicture } from '../../parts/plot/curve'
+import { useRem } from '../../parts/plot/plot'
 import { percent, thin } from '../../parts/format'
 import { useWidth } from '../../parts/width'
 import { Button } from '../../parts/ui/button'
@@ -38,6 +39,7 @@ const rowHeight = 34
 
 function Powers({ methods }: { methods: Methods }) {
   const [ref, width] = useWidth<HTMLDivElement>(560)
+  const rem = useRem()
   const rows: [string, Power][] = []
   if (methods.load) rows.push(['load test', methods.load])
   if (methods.conductance) rows.push(['conductance', methods.conductance])
@@ -55,11 +57,13 @@ function Powers({ methods }: { methods: Methods }) {
           className="fill-verdigris-wash"
         />
         <path d={`M${x(methods.least)} 0V${bottom}`} className="stroke-oxide" strokeWidth="2" />
-        {[0, 0.5, 1].map((v) => (
-          <text key={v} x={x(v)} y={bottom + 18} textAnchor="middle" className="num fill-ink text-tick">
-            {v * 100}
-          </text>
-        ))}
+        {[0, 0.5, 1]
+          .filter((v) => Math.abs(x(v) - x(methods.least)) > 2.6 * rem)
+          .map((v) => (
+            <text key={v} x={x(v)} y={bottom + 18} textAnchor="middle" className="num fill-ink text-tick">
+              {v * 100}
+            </text>
+          ))}
         <text x={x(methods.least)} y={bottom + 18} textAnchor="middle" className="num fill-oxide-text text-tick">
           {percent(methods.least)}
         </text>
