@@ -29,7 +29,7 @@ func views() []view {
 			return errors.Join(openJob(p, "QN 77 BT"), p.Type("8"), p.Tap("Report to print"), p.See("What would change it"))
 		}},
 		{"vehicle", 1280, 800, "light", func(p *browser.Page) error {
-			return errors.Join(openJob(p, "PL 88 ORE"), p.See("Next on the vehicle"))
+			return errors.Join(openJob(p, "PL 88 ORE"), p.See("Drops over the joints"))
 		}},
 		{"reading-line", 1280, 800, "light", func(p *browser.Page) error {
 			return errors.Join(

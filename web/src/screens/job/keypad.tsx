@@ -115,7 +115,7 @@ export function Keypad({ stage, picture, waited, start, line, setLine, ...keeps 
             type="button"
             aria-pressed={active === s.id}
             onClick={() => setActive(s.id)}
-            className={`min-h-target rounded-part border-[1.5px] px-2.5 text-left ${s.id === 'volts' ? 'flex-1' : ''} ${active === s.id ? 'border-ink' : 'border-line'}`}
+            className={`min-h-14 rounded-part border-[1.5px] px-2.5 py-1 text-left ${s.id === 'volts' ? 'flex-1' : ''} ${active === s.id ? 'border-ink' : 'border-line'}`}
           >
             <span className="block text-small text-lead">{s.name}</span>
             <span className={`num font-bold ${s.id === 'volts' ? 'text-large' : 'text-sign'}`}>

@@ -148,18 +148,13 @@ function Measured({ load }: { load: Load }) {
   )
 }
 
-/** Every name in the picture, the weightiest first: what was measured, the limit, what
- * was asked, then the bands. */
+/** Every name in the picture, the weightiest first: the limit, what was measured, what was
+ * asked, then the bands. */
 function names(picture: Picture, bands: Drawn[], area: Area, word: (code: string) => string): Name[] {
   const { x, y, rem, bottom, right } = area
   const { limit, amps } = picture.plan
-  const latest = [...picture.loads].sort((a, b) => Number(b.current) - Number(a.current))
-  const list: Name[] = latest.map((load) => ({
-    figure: volts(load.volts),
-    text: outcome(load),
-    tone: toneOf(load),
-    spots: [14, 26, 40].flatMap((away) => spotsBeside([x(load.amps), y(load.volts)], rem, away)),
-  }))
+  // The limit first: what is measured is held against it.
+  const list: Name[] = []
   const warm = limit.at_c == null ? 'least, if warm' : `least at ${Math.round(limit.at_c)}${thin}°C`
   const level = y(limit.value)
   list.push({
@@ -173,6 +168,15 @@ function names(picture: Picture, bands: Drawn[], area: Area, word: (code: string
       { x: right, y: level - 1.8 * rem, anchor: 'end' },
     ],
   })
+  const latest = [...picture.loads].sort((a, b) => Number(b.current) - Number(a.current))
+  list.push(
+    ...latest.map((load) => ({
+      figure: volts(load.volts),
+      text: outcome(load),
+      tone: toneOf(load),
+      spots: [14, 26, 40].flatMap((away) => spotsBeside([x(load.amps), y(load.volts)], rem, away)),
+    })),
+  )
   const rested = picture.rested ?? picture.unrested
   if (rested) {
     const text = picture.rested ? '' : 'not rested'
