@@ -230,6 +230,8 @@ async function sendAll() {
   const running = new Map<string, Promise<void>>()
   do {
     wanted = false
+    // What is added from here on ends the wait below.
+    const woken = new Promise<void>((done) => (wake = done))
     await reread()
     for (const subject of new Set(list.map((d) => d.subject))) {
       if (running.has(subject) || !due(subject)) continue
@@ -238,7 +240,6 @@ async function sendAll() {
         sendSubject(subject).finally(() => running.delete(subject)),
       )
     }
-    const woken = new Promise<void>((done) => (wake = done))
     if (running.size > 0) await Promise.race([...running.values(), woken])
   } while (running.size > 0 || wanted)
 }
