@@ -189,3 +189,25 @@ func TestStopAtTheLine(t *testing.T) {
 	p.line("load 100a 15s 9.9v", true)
 	p.do(p.Until(`[...document.querySelectorAll('[aria-label="Readings"] > li')].some(li => li.innerText.includes('load 100a 15s 9.9v'))`))
 }
+
+// TestFormsPutAwayAndReloaded begins the label twice: put away, it is gone; with the page
+// opened anew, it is there again.
+func TestFormsPutAwayAndReloaded(t *testing.T) {
+	p := enter(t, 1280, 800, "Jonah Pell", "WS 204 K")
+	p.stage("Arrive")
+	rating := func(want string) {
+		t.Helper()
+		p.tap("Complete the label")
+		p.do(p.Until(`[...document.querySelectorAll('[role=dialog] input')].some(i => i.value === '` + want + `')`))
+	}
+	rating("650")
+	p.do(p.Fill("Rating, A", "651"))
+	p.do(p.TapIn("[role=dialog]", "Close"))
+	p.do(p.Until(`!document.querySelector('[role=dialog]')`))
+	rating("650")
+	p.do(p.Fill("Rating, A", "652"))
+	address, err := browser.JS[string](p.Page, "location.pathname")
+	p.do(err)
+	p.do(p.Open(address))
+	rating("652")
+}

@@ -5,11 +5,8 @@ import { useEffect, useMemo, useState } from 'react'
 import type { Deed } from '../delivery/deeds'
 import { useAllDeeds } from '../delivery/use'
 import { client, keptHere, takeAs } from './client'
+import { clocksKey, counted, type Counted } from './counted'
 import type { Clocks, RunningClock } from './types'
-
-const key = ['clocks']
-
-type Counted = Clocks & { offset: number }
 
 /** The clocks as the server has them, with those set going and stopped here that it has
  * not been told of yet. */
@@ -41,22 +38,17 @@ function withWaiting(data: Counted | undefined, waiting: Deed[]): Counted | unde
 function useServerClocks() {
   const cache = useQueryClient()
   return useQuery({
-    queryKey: key,
+    queryKey: clocksKey,
     queryFn: async () => {
       const call = client.GET('/clocks')
       const clocks = await takeAs<Clocks>(call)
       if (!(await keptHere(call))) return counted(clocks)
       // What it says of the time no longer holds.
-      return cache.getQueryData<Counted>(key) ?? { ...clocks, offset: 0 }
+      return cache.getQueryData<Counted>(clocksKey) ?? { ...clocks, offset: 0 }
     },
     // What a wait adds to a reading grows by the minute.
     refetchInterval: (query) => (query.state.data?.clocks.length ? 20_000 : 120_000),
   })
-}
-
-/** How far the server's time is ahead of this device's. */
-function counted(clocks: Clocks): Counted {
-  return { ...clocks, offset: Date.parse(clocks.now) - Date.now() }
 }
 
 /** The seconds until a clock is over; below zero it rings. */

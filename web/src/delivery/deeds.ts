@@ -27,7 +27,7 @@ export type Doing =
   | { kind: 'correct'; reading: string; line: string; reason: string }
   | { kind: 'mistaken'; reading: string; reason: string }
   | { kind: 'undo'; reading: string }
-  | { kind: 'clock'; battery: string; clock: RunningClock }
+  | { kind: 'clock'; battery: string; clock: Omit<RunningClock, 'id' | 'started_at' | 'ends_at'> }
   | { kind: 'clock_stop'; clock: string }
   | { kind: 'sum'; sum: string; title: string; inputs: Record<string, string> }
   | { kind: 'picture'; note: string; body: Blob }
@@ -186,25 +186,11 @@ export function send(deed: Deed): Promise<Sent> {
   return (ways[deed.kind] as (deed: Deed) => Promise<Sent>)(deed)
 }
 
-/** A deed in the form in which the core on the device counts it in. */
+/** A deed in the form in which the core on the device counts it in; what it does not know is
+ * passed over. */
 export function asWaiting(deed: Deed): object {
-  const { id, kind, at, by } = deed
-  const base = { id, kind, at, by }
-  switch (deed.kind) {
-    case 'vehicle':
-      return { ...base, ...deed.vehicle, id }
-    case 'desk':
-      return { ...base, ...deed.desk }
-    case 'picture':
-    case 'clock':
-    case 'clock_stop':
-    case 'sum':
-      return base
-    default: {
-      const { battery, ...rest } = { battery: undefined, ...deed }
-      return { ...rest, ...base, battery_id: battery, subject: undefined, person: undefined, order: undefined }
-    }
-  }
+  const said = deed.kind === 'vehicle' ? deed.vehicle : deed.kind === 'desk' ? deed.desk : {}
+  return { ...said, ...deed, battery_id: 'battery' in deed ? deed.battery : undefined }
 }
 
 /** What a deed says, for a list of them; word gives the trade's word for a code. */

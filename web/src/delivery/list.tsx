@@ -1,6 +1,5 @@
 // What waits on this device, to look at: in the bar on top how much, and on a tap each
 // deed with what is wrong with it and the ways on.
-import { Popover } from 'radix-ui'
 import { CloudUpload, TriangleAlert } from 'lucide-react'
 import { Link } from 'react-router'
 import { useHello } from '../api/session'
@@ -9,6 +8,7 @@ import { clock } from '../parts/format'
 import { says, type Deed } from './deeds'
 import { takeBack, tryAgain } from './queue'
 import { useDeeds, useDeedsLast } from './use'
+import { BarPopover } from '../parts/ui/bar-popover'
 import { Button } from '../parts/ui/button'
 
 /** How much waits, on every screen. */
@@ -18,33 +18,29 @@ export function DeedsBar() {
   if (list.length === 0) return null
   const back = list.filter((d) => d.refused).length
   return (
-    <Popover.Root>
-      <Popover.Trigger className="flex min-h-bar items-center gap-1.5 rounded-pill border-[1.5px] border-bar-ink bg-marigold-wash px-3 text-ink">
-        {back > 0 ? <TriangleAlert size={17} aria-hidden="true" /> : <CloudUpload size={17} aria-hidden="true" />}
-        <span className="num font-bold">{list.length}</span>
-        <span className="max-md:sr-only text-small">{back > 0 ? `${back} sent back` : 'to be sent'}</span>
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          align="end"
-          sideOffset={6}
-          aria-label="On this device"
-          className="z-20 max-h-[80dvh] w-[min(440px,94vw)] overflow-y-auto rounded-part border-[1.5px] border-ink bg-sheet p-3 text-ink"
-        >
-          <h2 className="font-bold">On this device, not at the server yet</h2>
-          {!lasts && (
-            <p className="rounded-part bg-oxide-wash px-2 py-1 text-small">
-              This browser keeps nothing: leave this page open until all is sent.
-            </p>
-          )}
-          <ol aria-label="What waits">
-            {list.map((d) => (
-              <DeedLine key={d.id} deed={d} goes />
-            ))}
-          </ol>
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+    <BarPopover
+      name="On this device"
+      look="bg-marigold-wash text-ink"
+      button={
+        <>
+          {back > 0 ? <TriangleAlert size={17} aria-hidden="true" /> : <CloudUpload size={17} aria-hidden="true" />}
+          <span className="num font-bold">{list.length}</span>
+          <span className="text-small max-md:sr-only">{back > 0 ? `${back} sent back` : 'to be sent'}</span>
+        </>
+      }
+    >
+      <h2 className="font-bold">On this device, not at the server yet</h2>
+      {!lasts && (
+        <p className="rounded-part bg-oxide-wash px-2 py-1 text-small">
+          This browser keeps nothing: leave this page open until all is sent.
+        </p>
+      )}
+      <ol aria-label="What waits">
+        {list.map((d) => (
+          <DeedLine key={d.id} deed={d} goes />
+        ))}
+      </ol>
+    </BarPopover>
   )
 }
 

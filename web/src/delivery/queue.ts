@@ -4,8 +4,10 @@
 import type { QueryClient } from '@tanstack/react-query'
 import { v7 as uuid } from 'uuid'
 import { ApiProblem, wordsFor } from '../api/client'
+import { clocksKey, counted } from '../api/counted'
 import { lineUp } from '../api/live'
 import { outOfDate } from '../api/release'
+import type { JobPage } from '../api/types'
 import { send, type Deed, type Doing, type Refusal, type Sent } from './deeds'
 import { inMemory, type Keeper } from './memory'
 
@@ -144,13 +146,18 @@ async function add(subject: string, doing: Doing): Promise<Sent | null> {
 /** Ends the wait of whoever did a deed in this tab. */
 function settled(id: string, sent: Sent | null) {
   const waiter = waiters.get(id)
-  if (sent?.page && carrier) carrier.cache.setQueryData(['job', sent.page.job.id], sent.page)
+  if (sent?.page) show(sent.page)
   if (!waiter) return
   waiters.delete(id)
   waiter.resolve(sent)
   if (sent !== null) return
   void navigator.storage?.persist?.().catch(() => false)
   notify()
+}
+
+/** Shows a job as it was answered, unless what is shown is newer. */
+function show(page: JobPage) {
+  carrier?.cache.setQueryData<JobPage>(['job', page.job.id], (now) => (now && now.event > page.event ? now : page))
 }
 
 /** Hands a refusal to whoever waits for it here; the deed is theirs again then. */
@@ -286,9 +293,10 @@ function tell(deed: Deed, sent: Sent) {
   settled(deed.id, sent)
   if (!carrier) return
   const { cache } = carrier
-  if (sent.clocks) cache.setQueryData(['clocks', 'sent'], sent.clocks)
+  if (sent.clocks) cache.setQueryData(clocksKey, counted(sent.clocks))
   if (!sent.page) void cache.invalidateQueries({ queryKey: ['job', deed.subject] })
-  for (const queryKey of [['today'], ['battery'], ['clocks']]) void cache.invalidateQueries({ queryKey })
+  // Clocks that a write set going or ended are told by the stream.
+  for (const queryKey of [['today'], ['battery']]) void cache.invalidateQueries({ queryKey })
 }
 
 /** Marks a deed refused, unless whoever did it waits here for the answer. */

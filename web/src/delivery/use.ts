@@ -44,7 +44,7 @@ export function useChange(job: string) {
   return useDelivery(job, (change: Change) => change)
 }
 
-export type StepAnswer = { battery: string; code: string; value: string; note?: string }
+type StepAnswer = { battery: string; code: string; value: string; note?: string }
 
 export function useAnswer(job: string) {
   return useDelivery(job, (said: StepAnswer) => ({ kind: 'answer', ...said }))
@@ -81,7 +81,7 @@ export function useDesk(job: string) {
   return useDelivery(job, (desk: Extract<Doing, { kind: 'desk' }>['desk']) => ({ kind: 'desk', desk }))
 }
 
-export type KeptInputs = { sum: string; title: string; inputs: Record<string, string> }
+type KeptInputs = { sum: string; title: string; inputs: Record<string, string> }
 
 /** Keeps a sum with a job. */
 export function useKeepSum(job: string) {
@@ -92,15 +92,11 @@ export function useKeepSum(job: string) {
  * the server has it. */
 export function useStartClock(page: JobPage, battery: BatteryOnJob) {
   return useDelivery(page.job.id, (kind: ClockKind) => {
-    const now = Date.now()
     const clock = {
-      id: '',
       job_id: page.job.id,
       battery_id: battery.id,
       kind: kind.kind,
       seconds: kind.seconds,
-      started_at: new Date(now).toISOString(),
-      ends_at: new Date(now + kind.seconds * 1000).toISOString(),
       plate: page.vehicle?.plate ?? '',
       place: page.job.place,
       by: '',

@@ -1,6 +1,5 @@
 // The waits of the shop in the bar on top, on every screen: the next to be over
 // first, and those that are over until somebody has seen to them.
-import { Popover } from 'radix-ui'
 import { BellRing, Hourglass } from 'lucide-react'
 import { useEffect, useRef } from 'react'
 import { Link } from 'react-router'
@@ -9,6 +8,7 @@ import { useStopClock } from '../delivery/use'
 import type { RunningClock } from '../api/types'
 import { letSound, ring } from './ring'
 import { sayRinging } from './title'
+import { BarPopover } from './ui/bar-popover'
 import { Button } from './ui/button'
 
 /** 0:09, 23:41, 1:05:00; over, how long ago with a plus. */
@@ -33,34 +33,28 @@ export function ClockBar() {
   if (!first) return null
   const over = sorted.filter((c) => left(c, offset, now) <= 0).length
   return (
-    <Popover.Root>
-      <Popover.Trigger
-        className={`relative flex min-h-bar min-w-0 items-center gap-2 rounded-pill border-[1.5px] px-3 ${over > 0 ? 'border-bar-ink bg-oxide-wash text-ink' : 'border-bar-ink'}`}
-      >
-        {over > 0 ? <BellRing size={18} aria-hidden="true" /> : <Hourglass size={18} aria-hidden="true" />}
-        <span className="max-w-[15rem] truncate text-small max-md:hidden">
-          {first.text.text}
-          {first.plate && `, ${first.plate}`}
-        </span>
-        <span className="num font-bold">{countdown(left(first, offset, now))}</span>
-        {sorted.length > 1 && <span className="text-small whitespace-nowrap">{`+ ${sorted.length - 1}`}</span>}
-        <span className="sr-only">{over > 0 ? `, ${over} over; all clocks` : '; all clocks'}</span>
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          align="end"
-          sideOffset={6}
-          aria-label="Every clock"
-          className="z-20 max-h-[80dvh] w-[min(400px,94vw)] overflow-y-auto rounded-part border-[1.5px] border-ink bg-sheet p-2 text-ink"
-        >
-          <ul aria-label="Clocks of the shop">
-            {sorted.map((c) => (
-              <Row key={c.id} clock={c} seconds={left(c, offset, now)} />
-            ))}
-          </ul>
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+    <BarPopover
+      name="Every clock"
+      look={over > 0 ? 'bg-oxide-wash text-ink' : ''}
+      button={
+        <>
+          {over > 0 ? <BellRing size={18} aria-hidden="true" /> : <Hourglass size={18} aria-hidden="true" />}
+          <span className="max-w-[15rem] truncate text-small max-md:hidden">
+            {first.text.text}
+            {first.plate && `, ${first.plate}`}
+          </span>
+          <span className="num font-bold">{countdown(left(first, offset, now))}</span>
+          {sorted.length > 1 && <span className="text-small whitespace-nowrap">{`+ ${sorted.length - 1}`}</span>}
+          <span className="sr-only">{over > 0 ? `, ${over} over; all clocks` : '; all clocks'}</span>
+        </>
+      }
+    >
+      <ul aria-label="Clocks of the shop">
+        {sorted.map((c) => (
+          <Row key={c.id} clock={c} seconds={left(c, offset, now)} />
+        ))}
+      </ul>
+    </BarPopover>
   )
 }
 

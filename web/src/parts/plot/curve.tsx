@@ -2,10 +2,10 @@
 // lie.
 import type { Curve } from '../../api/types'
 import { around, lineBoxes, spotsAlong, spotsBeside, spotsWithin, type Name, type Point } from './place'
-import { Band, Curved, Drop, figure, Mark, Names, Plot, type Area } from './plot'
+import { Band, Curved, Drop, figure, Mark, Names, onArea, Plot, type Area } from './plot'
 
 /** Where a line's name stands first: at a share of its way, or beside its end. */
-export type NamePlace = number | 'beside'
+type NamePlace = number | 'beside'
 
 type Props = { curve: Curve; title: string; places?: NamePlace[] }
 
@@ -47,7 +47,7 @@ export function CurvePicture({ curve, title, places = [] }: Props) {
           <Names
             list={lines.map((l, i) => nameOf(l, places[i], area))}
             taken={[
-              ...lines.filter((l) => l.upper.length === 0).flatMap((l) => lineBoxes(drawn(l.points, area))),
+              ...lines.filter((l) => l.upper.length === 0).flatMap((l) => lineBoxes(onArea(l.points, area))),
               ...marks.map((m) => around([[area.x(m[0]), area.y(m[1])]], 9)),
             ]}
           />
@@ -57,13 +57,9 @@ export function CurvePicture({ curve, title, places = [] }: Props) {
   )
 }
 
-function drawn(points: readonly Point[], { x, y }: Area): Point[] {
-  return points.map(([a, b]) => [x(a), y(b)])
-}
-
 function nameOf(line: Line, place: NamePlace | undefined, area: Area): Name {
   const height = area.rem
-  const along = drawn(line.upper.length > 0 ? line.upper : line.points, area)
+  const along = onArea(line.upper.length > 0 ? line.upper : line.points, area)
   const end = along.at(-1) ?? [0, 0]
   const share = typeof place === 'number' ? along[Math.round(place * (along.length - 1))] : undefined
   const first =
@@ -88,7 +84,7 @@ function nameOf(line: Line, place: NamePlace | undefined, area: Area): Name {
 
 /** The middle of a band. */
 function middleOf(line: Line, area: Area): Point[] {
-  return drawn(
+  return onArea(
     line.points.map((p, i) => [p[0], (p[1] + (line.upper[i]?.[1] ?? p[1])) / 2] as const),
     area,
   )

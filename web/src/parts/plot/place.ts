@@ -38,7 +38,7 @@ export function placeNames(names: Name[], taken: Box[], frame: Box, measure: (na
 }
 
 /** The boxes a name takes up: one, or a row of small ones where it is turned. */
-export function boxesOf(spot: Spot, { width, height }: Sized): Box[] {
+function boxesOf(spot: Spot, { width, height }: Sized): Box[] {
   const before = spot.anchor === 'end' ? width : spot.anchor === 'middle' ? width / 2 : 0
   const angle = ((spot.turn ?? 0) * Math.PI) / 180
   const pieces = angle === 0 ? 1 : Math.max(1, Math.ceil(width / height))

@@ -7,7 +7,7 @@ import { useWidth } from '../width'
 import { Hatch } from './hatch'
 import { placeNames, type Box, type Name, type Placed, type Point, type Sized, type Spot } from './place'
 
-export type Axis = {
+type Axis = {
   from: number
   to: number
   /** What is counted, and in what. */
@@ -53,16 +53,16 @@ type Props = {
   x: Axis
   /** None for a scale that lies by itself. */
   y?: Axis
-  /** Its height, and the room above, below and left of it, in sizes of text. */
+  /** Its height, in sizes of text. */
   height: number
-  top?: number
-  foot?: number
-  side?: number
   reads?: Readable[]
   children: (area: Area) => ReactNode
 }
 
-export function Plot({ says, x, y, height, top = 1.7, foot = 2.9, side = 3.3, reads, children }: Props) {
+/** The room above, below and left of what is drawn, in sizes of text. */
+const [top, foot, side] = [1.7, 2.9, 3.3]
+
+export function Plot({ says, x, y, height, reads, children }: Props) {
   const [ref, width] = useWidth<HTMLDivElement>(690)
   const own = useId()
   const rem = useRem()
@@ -70,7 +70,6 @@ export function Plot({ says, x, y, height, top = 1.7, foot = 2.9, side = 3.3, re
   const [left, right, bottom] = [y ? side * rem : 1, width - 0.8 * rem, tall - foot * rem]
   const across = scaleLinear([x.from, x.to], [left, right])
   const up = scaleLinear([y?.from ?? 0, y?.to ?? 1], [bottom, top * rem])
-  if (x.nice) across.nice(x.ticks)
   if (y?.nice) up.nice(y.ticks)
   const id = (name: string) => `${own}-${name}`
   const [under, below] = useState('')
@@ -165,6 +164,11 @@ function Columns({ axis, at }: { axis: Axis; at: number[] }) {
       </text>
     </>
   )
+}
+
+/** Points of the data where they are drawn. */
+export function onArea(points: readonly Point[], { x, y }: Pick<Area, 'x' | 'y'>): Point[] {
+  return points.map(([a, b]) => [x(a), y(b)])
 }
 
 /** A tick with as many decimals as it has. */

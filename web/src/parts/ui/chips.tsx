@@ -42,27 +42,6 @@ export function OneOf({ name, options, value, pick, quiet }: OneProps) {
   )
 }
 
-/** One of several or none: the one that is chosen gives way when it is tapped again. */
-export function OneOrNone({ name, options, value, pick, quiet = true }: OneProps) {
-  return (
-    <Named name={name} quiet={quiet}>
-      <ToggleGroup.Root
-        type="multiple"
-        value={value === '' ? [] : [value]}
-        onValueChange={(codes) => pick(codes.find((code) => code !== value) ?? '')}
-        aria-label={name}
-        className="flex flex-wrap gap-1.5"
-      >
-        {options.map((o) => (
-          <ToggleGroup.Item key={o.code} value={o.code} className="chip">
-            {o.word}
-          </ToggleGroup.Item>
-        ))}
-      </ToggleGroup.Root>
-    </Named>
-  )
-}
-
 type AnyProps = GroupProps & { values: string[]; set: (codes: string[]) => void }
 
 /** Any of several. */
@@ -83,6 +62,18 @@ export function AnyOf({ name, options, values, set, quiet }: AnyProps) {
         ))}
       </ToggleGroup.Root>
     </Named>
+  )
+}
+
+/** One of several or none: the one that is chosen gives way when it is tapped again. */
+export function OneOrNone({ value, pick, quiet = true, ...group }: OneProps) {
+  return (
+    <AnyOf
+      {...group}
+      quiet={quiet}
+      values={value === '' ? [] : [value]}
+      set={(codes) => pick(codes.find((code) => code !== value) ?? '')}
+    />
   )
 }
 

@@ -9,7 +9,7 @@ import {
   type Path,
   type UseFormReturn,
 } from 'react-hook-form'
-import { ApiProblem, Offline } from '../../api/client'
+import { ApiProblem } from '../../api/client'
 import { useDraft } from '../draft'
 import { Trouble } from '../trouble'
 import { Button } from './button'
@@ -36,6 +36,8 @@ export type Form<T extends FieldValues> = UseFormReturn<T> & {
   trouble: unknown
   sending: boolean
   change: (part: Partial<T>) => void
+  /** Gives up what was begun. */
+  forget: () => void
   wrong: (name: string) => string | undefined
 }
 
@@ -74,6 +76,7 @@ export function useForm<T extends FieldValues>(options: Options<T>): Form<T> {
   return {
     ...form,
     values,
+    forget,
     submit: (event) => {
       form.clearErrors()
       void submit(event)
@@ -117,7 +120,7 @@ export function Submit({ form, children }: SubmitProps) {
     <>
       <Trouble error={form.trouble} />
       <Button type="submit" weight="main" className="justify-self-start" disabled={form.sending}>
-        {form.sending && form.trouble instanceof Offline ? 'The line is down, trying again' : children}
+        {children}
       </Button>
     </>
   )

@@ -118,7 +118,7 @@ function Chain({ share }: { share: number }) {
 }
 
 /** The three numbers that matter before the load goes on. */
-export function Tiles({ picture }: { picture: Picture }) {
+function Tiles({ picture }: { picture: Picture }) {
   const { plan, temperature } = picture
   const tiles = [
     ['Draw', plan.amps == null ? '—' : `${plan.amps}${thin}A`, plan.converted ? 'converted rating' : ''],

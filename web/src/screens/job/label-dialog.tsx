@@ -1,6 +1,7 @@
 import { useChoices } from '../../api/jobs'
 import { useRelabel } from '../../delivery/use'
 import type { BatteryOnJob, FieldInfo } from '../../api/types'
+import { useForgotten } from '../../parts/draft'
 import { FormDialog } from '../../parts/form-dialog'
 import { draftFrom, type LabelDraft, labelFieldOf, LabelFields, labelFrom } from '../../parts/label-fields'
 import { Submit, useForm } from '../../parts/ui/form'
@@ -40,6 +41,7 @@ function LabelForm({ job, battery, fields, done }: FormProps) {
     send: (draft) => relabel.mutateAsync({ battery: battery.id, ...said(draft) }),
     sent: done,
   })
+  useForgotten(form.forget)
   return (
     <form className="grid gap-3" onSubmit={form.submit} noValidate>
       <LabelFields draft={form.values} set={form.change} wrong={form.wrong} all />

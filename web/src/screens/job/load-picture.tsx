@@ -13,7 +13,7 @@ import {
   type Name,
   type Point,
 } from '../../parts/plot/place'
-import { Band, Curved, Drop, Mark, Names, Plot, useArea, type Area, type Readable } from '../../parts/plot/plot'
+import { Band, Curved, Drop, Mark, Names, onArea, Plot, useArea, type Area, type Readable } from '../../parts/plot/plot'
 
 type Load = Picture['loads'][number]
 
@@ -198,11 +198,11 @@ function names(picture: Picture, bands: Drawn[], area: Area, word: (code: string
   }
   const fit = picture.expected.fit
   if (fit) {
-    const along = straight(picture).map(([a, b]): Point => [x(a), y(b)])
+    const along = onArea(straight(picture), area)
     list.push({ text: `${(fit.ohms * 1000).toFixed(1)}${thin}mΩ`, spots: spotsAlong(along, rem) })
   }
   for (const b of bands) {
-    const edge = (b.hatched ? b.low : b.high).map(([a, v]): Point => [x(a), y(v)])
+    const edge = onArea(b.hatched ? b.low : b.high, area)
     const inside = b.points.map((p): Point => [x(p.amps), y((p.low + p.high) / 2)])
     list.push({
       text: word(area.narrow ? `${b.code}_short` : b.code),
@@ -214,7 +214,8 @@ function names(picture: Picture, bands: Drawn[], area: Area, word: (code: string
 }
 
 /** What no name may touch: points, the lines through them, the limit. */
-function taken(picture: Picture, { x, y, right, bottom }: Area): Box[] {
+function taken(picture: Picture, area: Area): Box[] {
+  const { x, y, right, bottom } = area
   const { amps } = picture.plan
   const rested = picture.rested ?? picture.unrested
   const points: Point[] = picture.loads.map((l) => [x(l.amps), y(l.volts)])
@@ -229,7 +230,7 @@ function taken(picture: Picture, { x, y, right, bottom }: Area): Box[] {
           [x(amps), y(picture.plan.limit.value)],
           [x(amps), bottom],
         ])),
-    ...lineBoxes(straight(picture).map(([a, b]): Point => [x(a), y(b)])),
+    ...lineBoxes(onArea(straight(picture), area)),
     ...lineBoxes([
       [x(leastFrom(picture)), level],
       [right, level],

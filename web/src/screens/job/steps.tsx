@@ -191,7 +191,7 @@ type ClockProps = { kind: string; page: JobPage; battery: BatteryOnJob; setLine:
 
 /** Starts the clock of a step, shows it count, and when it says something for the
  * reading that follows, begins that reading with it. */
-export function ClockButton({ kind, page, battery, setLine }: ClockProps) {
+function ClockButton({ kind, page, battery, setLine }: ClockProps) {
   const { data } = useClocks()
   const start = useStartClock(page, battery)
   const stop = useStopClock()

@@ -2,6 +2,7 @@ import { useChoices } from '../../api/jobs'
 import { useDescribe } from '../../delivery/use'
 import type { FieldInfo, JobPage } from '../../api/types'
 import { draftOf, type FieldDraft, Fields, saidFrom } from '../../parts/fields'
+import { useForgotten } from '../../parts/draft'
 import { FormDialog } from '../../parts/form-dialog'
 import { TextField } from '../../parts/ui/field'
 import { Submit, useForm } from '../../parts/ui/form'
@@ -43,6 +44,7 @@ function VehicleForm({ job, vehicle, fields, done }: FormProps) {
     send: (draft) => describe.mutateAsync(body(draft)),
     sent: done,
   })
+  useForgotten(form.forget)
   const draft = form.values
   return (
     <form className="grid gap-3" onSubmit={form.submit} noValidate>
