@@ -1,7 +1,6 @@
 package e2e_test
 
 import (
-	"context"
 	"errors"
 	"fmt"
 	"image"
@@ -22,7 +21,7 @@ import (
 // lost, nothing twice, nothing in the wrong order.
 func counted(t *testing.T, shop *e2e.Workshop, plate string, before []string, typed ...string) {
 	t.Helper()
-	now, err := shop.Lines(context.Background(), plate)
+	now, err := shop.Lines(t.Context(), plate)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -33,11 +32,21 @@ func counted(t *testing.T, shop *e2e.Workshop, plate string, before []string, ty
 
 func linesOf(t *testing.T, shop *e2e.Workshop, plate string) []string {
 	t.Helper()
-	lines, err := shop.Lines(context.Background(), plate)
+	lines, err := shop.Lines(t.Context(), plate)
 	if err != nil {
 		t.Fatal(err)
 	}
 	return lines
+}
+
+// onJob opens a job of the demo and gives its readings so far, by the database.
+func onJob(t *testing.T, width, height int64, plate string) (*e2e.Workshop, *person, []string) {
+	t.Helper()
+	shop, p := comeIn(t, width, height, "Jonah Pell")
+	before := linesOf(t, shop, plate)
+	p.tap(plate)
+	p.see("What holds")
+	return shop, p, before
 }
 
 // enterLine types a line and presses Enter, whatever the line to the server does, and
@@ -69,10 +78,7 @@ func TestFaults(t *testing.T) {
 		{"lost answers", fault.LostAnswer, fault.Writes},
 	} {
 		t.Run(one.name, func(t *testing.T) {
-			shop, p := comeIn(t, 1280, 800, "Jonah Pell")
-			before := linesOf(t, shop, "WS 204 K")
-			p.tap("WS 204 K")
-			p.see("What holds")
+			shop, p, before := onJob(t, 1280, 800, "WS 204 K")
 			p.line("look none", true)
 			shop.Line.Set(one.kind, one.hits)
 			p.enterLine("12.66 v rested 3h after charge")
@@ -89,10 +95,7 @@ func TestFaults(t *testing.T) {
 // TestTwoTabs keeps readings in two tabs of one browser while the server is down: both
 // are sent, by one tab, in the order they were kept.
 func TestTwoTabs(t *testing.T) {
-	shop, p := comeIn(t, 1280, 800, "Jonah Pell")
-	before := linesOf(t, shop, "WS 204 K")
-	p.tap("WS 204 K")
-	p.see("What holds")
+	shop, p, before := onJob(t, 1280, 800, "WS 204 K")
 	tab, err := p.Beside(1280, 800)
 	p.do(err)
 	defer tab.Close()
@@ -118,9 +121,7 @@ func TestTwoTabs(t *testing.T) {
 // TestHandBackWaits hands a job back behind a reading that waits: the job is closed and
 // stays closed.
 func TestHandBackWaits(t *testing.T) {
-	shop, p := comeIn(t, 390, 844, "Jonah Pell")
-	p.tap("WS 204 K")
-	p.see("What holds")
+	shop, p, _ := onJob(t, 390, 844, "WS 204 K")
 	closed := countOf(t, shop, "event.kind = 'closed'")
 	p.stage("Decide")
 	p.see("Copy it")
@@ -150,7 +151,7 @@ func TestHandBackWaits(t *testing.T) {
 // every event.
 func countOf(t *testing.T, shop *e2e.Workshop, condition string) int {
 	t.Helper()
-	n, err := shop.Count(context.Background(), `SELECT COUNT(*) FROM event JOIN job ON job.id = event.job_id
+	n, err := shop.Count(t.Context(), `SELECT COUNT(*) FROM event JOIN job ON job.id = event.job_id
 		JOIN vehicle ON vehicle.id = job.vehicle_id WHERE vehicle.plate = 'WS 204 K' AND `+condition)
 	if err != nil {
 		t.Fatal(err)
@@ -161,10 +162,7 @@ func countOf(t *testing.T, shop *e2e.Workshop, condition string) int {
 // TestSessionEnds ends the session in mid-work: what was typed stays, what was kept waits,
 // and both go on after signing in.
 func TestSessionEnds(t *testing.T) {
-	shop, p := comeIn(t, 1280, 800, "Jonah Pell")
-	before := linesOf(t, shop, "WS 204 K")
-	p.tap("WS 204 K")
-	p.see("What holds")
+	shop, p, before := onJob(t, 1280, 800, "WS 204 K")
 	p.do(shop.EndSessions(t.Context()))
 	shop.Down()
 	p.do(shop.Up())
@@ -209,10 +207,7 @@ func TestReopenedWithoutServer(t *testing.T) {
 // TestFirstVisit keeps readings on a first visit whose line goes before anything is kept
 // for it.
 func TestFirstVisit(t *testing.T) {
-	shop, p := comeIn(t, 390, 844, "Jonah Pell")
-	before := linesOf(t, shop, "WS 204 K")
-	p.tap("WS 204 K")
-	p.see("What holds")
+	shop, p, before := onJob(t, 390, 844, "WS 204 K")
 	shop.Down()
 	p.enterLine("12.61 v rested 3h")
 	p.enterLine("12.62 v rested 4h")
@@ -225,10 +220,7 @@ func TestFirstVisit(t *testing.T) {
 // TestReleaseChanges changes the release under an open tab: it says so, keeps what is done
 // on the device, and the page of the new build sends it.
 func TestReleaseChanges(t *testing.T) {
-	shop, p := comeIn(t, 1280, 800, "Jonah Pell")
-	before := linesOf(t, shop, "WS 204 K")
-	p.tap("WS 204 K")
-	p.see("What holds")
+	shop, p, before := onJob(t, 1280, 800, "WS 204 K")
 	shop.Line.Release("0123456789ab")
 	p.do(p.Fill("Reading line", "12.61 v rested 3h"))
 	p.do(p.Type(browser.Enter))
@@ -296,9 +288,7 @@ func TestRefusedElsewhere(t *testing.T) {
 
 // TestPictureMeetsBadGateway takes a picture into a 502: it waits and is sent once.
 func TestPictureMeetsBadGateway(t *testing.T) {
-	shop, p := comeIn(t, 390, 844, "Jonah Pell")
-	p.tap("WS 204 K")
-	p.see("What holds")
+	shop, p, _ := onJob(t, 390, 844, "WS 204 K")
 	p.stage("Look")
 	for i, kind := range []fault.Kind{fault.BadGateway, fault.Portal, fault.LostAnswer} {
 		shop.Line.Set(kind, fault.Path("/photos/"))
@@ -332,9 +322,7 @@ func pictureFile(t *testing.T) string {
 // TestRefusedClock has a clock refused that was set going without the line: none is left
 // running.
 func TestRefusedClock(t *testing.T) {
-	shop, p := comeIn(t, 390, 844, "Jonah Pell")
-	p.tap("WS 204 K")
-	p.see("What holds")
+	shop, p, _ := onJob(t, 390, 844, "WS 204 K")
 	p.stage("Crank power")
 	shop.Line.Set(fault.BadGateway, nil)
 	// Somebody finds what stops the work, and the page does not hear of it.

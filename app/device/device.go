@@ -185,7 +185,8 @@ func (d *Device) sum(a Asked) (any, error) {
 	if !ok {
 		return nil, record.ErrNotFound
 	}
-	now := d.moment(a).Now.In(d.moment(a).Zone)
+	m := d.moment(a)
+	now := m.Now.In(m.Zone)
 	return sum.Work(a.Inputs, bench.Setting{Year: now.Year(), Month: int(now.Month()), Own: a.Own, Engine: d.engine})
 }
 

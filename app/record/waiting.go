@@ -233,13 +233,22 @@ func (r *Records) relabel(w Waiting) error {
 	if err := found.Err(); err != nil {
 		return err
 	}
-	i := slices.IndexFunc(r.Batteries, func(b Fitted) bool { return b.ID == w.BatteryID })
-	if i < 0 {
-		return ErrNotFound
+	b, err := r.fitted(w.BatteryID)
+	if err != nil {
+		return err
 	}
-	label.Position = r.Batteries[i].Label.Position
-	r.Batteries[i].Tag, r.Batteries[i].Maker, r.Batteries[i].Label = w.Tag, w.Maker, label
+	label.Position = b.Label.Position
+	b.Tag, b.Maker, b.Label = w.Tag, w.Maker, label
 	return nil
+}
+
+// fitted is a battery of the job, to be changed.
+func (r *Records) fitted(id ID) (*Fitted, error) {
+	i := slices.IndexFunc(r.Batteries, func(b Fitted) bool { return b.ID == id })
+	if i < 0 {
+		return nil, ErrNotFound
+	}
+	return &r.Batteries[i], nil
 }
 
 func (r *Records) describe(w Waiting) error {
@@ -255,11 +264,11 @@ func (r *Records) describe(w Waiting) error {
 }
 
 func (r *Records) mount(w Waiting) error {
-	i := slices.IndexFunc(r.Batteries, func(b Fitted) bool { return b.ID == w.BatteryID })
-	if i < 0 {
-		return ErrNotFound
+	b, err := r.fitted(w.BatteryID)
+	if err != nil {
+		return err
 	}
-	r.Batteries[i].Posts = w.Mounting.Posts
+	b.Posts = w.Mounting.Posts
 	if r.Vehicle != nil {
 		r.Vehicle.Tray, r.Vehicle.Joined = w.Mounting.Where, w.Mounting.Joined
 	}

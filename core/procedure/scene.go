@@ -74,6 +74,8 @@ type Lead struct {
 	// Path are the points it goes through; it is bent round at each.
 	Path  [][2]float64 `json:"path"`
 	State State        `json:"state"`
+	// Over tells that it lies over the parts, not under them.
+	Over bool `json:"over"`
 }
 
 // part is a part without marks.
@@ -158,7 +160,7 @@ func Battery(s *trail.Situation) Scene {
 		if side {
 			continue
 		}
-		cable := Lead{ID: "cable_" + one.side, Role: roleOf(one.side), Path: [][2]float64{{one.x, 42}, {one.x - 34, 40}, {one.x - 52, 62}, {one.x - 56, 86}}}
+		cable := Lead{ID: "cable_" + one.side, Role: roleOf(one.side), Over: true, Path: [][2]float64{{one.x, 42}, {one.x - 34, 40}, {one.x - 52, 62}, {one.x - 56, 86}}}
 		if one.side == positive {
 			cable.Path = [][2]float64{{one.x, 42}, {one.x + 34, 40}, {one.x + 52, 62}, {one.x + 56, 86}}
 		}
@@ -413,7 +415,7 @@ func remote(where string) Scene {
 	return Scene{
 		Code: "setting_remote", Width: 302, Height: 104, Says: wording.Say("scene.remote_"+where, nil),
 		Parts: []Part{part("car", "car_side", 8, 14, 286, 82), battery, front, part("vent", "vent_tube", 204, 68, 8, 28)},
-		Leads: []Lead{{ID: "along", Role: "plus", Path: [][2]float64{{50, 58}, {190, 58}}}},
+		Leads: []Lead{{ID: "along", Role: "plus", Over: true, Path: [][2]float64{{50, 58}, {190, 58}}}},
 	}
 }
 

@@ -11,7 +11,6 @@ import (
 	"strconv"
 	"strings"
 	"sync"
-	"time"
 )
 
 // Kind is a way to fail.
@@ -134,10 +133,9 @@ func answer(w http.ResponseWriter, status int) {
 // nowhere takes an answer that nobody gets.
 type nowhere struct{ header http.Header }
 
-func (n nowhere) Header() http.Header              { return n.header }
-func (n nowhere) Write(b []byte) (int, error)      { return len(b), nil }
-func (n nowhere) WriteHeader(int)                  {}
-func (n nowhere) SetWriteDeadline(time.Time) error { return nil }
+func (n nowhere) Header() http.Header         { return n.header }
+func (n nowhere) Write(b []byte) (int, error) { return len(b), nil }
+func (n nowhere) WriteHeader(int)             {}
 
 const named = "Grapnel-Build"
 

@@ -1533,6 +1533,7 @@ export interface components {
         };
         Lead: {
             id: string;
+            over: boolean;
             path: number[][];
             role: string;
             state: string;

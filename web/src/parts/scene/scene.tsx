@@ -1,7 +1,7 @@
 // A scene of the core, drawn: its leads, its parts by their symbols, and where it may be
 // tapped. Whatever can be tapped stands in a list beside it as well.
 import type { Scene, SceneLead, ScenePart } from '../../api/types'
-import { looks, symbols } from './symbols'
+import { symbols } from './symbols'
 
 type Props = {
   scene: Scene
@@ -12,8 +12,8 @@ type Props = {
 }
 
 export function SceneView({ scene, className = 'w-full', chosen, onTap }: Props) {
-  const under = scene.leads.filter((l) => l.role !== 'plus' || scene.code === 'circuit')
-  const over = scene.leads.filter((l) => !under.includes(l))
+  const under = scene.leads.filter((l) => !l.over)
+  const over = scene.leads.filter((l) => l.over)
   return (
     <svg viewBox={`0 0 ${scene.width} ${scene.height}`} className={className} role="img" aria-label={scene.says.text}>
       <g fill="none" strokeWidth="2.4" strokeLinecap="round" strokeLinejoin="round">
@@ -64,7 +64,7 @@ function Lead({ lead }: { lead: SceneLead }) {
   return (
     <path
       d={bent(lead.path as [number, number][])}
-      className={looks[lead.state] && lead.state !== '' && lead.state !== 'bad' ? 'stroke-marigold' : tone}
+      className={tone}
       strokeWidth={lead.role === 'thin' ? 2.4 : 5}
       strokeDasharray={lead.role === 'minus' || lead.role === 'body' ? '12 7' : undefined}
     />

@@ -8,7 +8,7 @@ export type Drawn = { part: ScenePart; has: (mark: string) => boolean }
 type Symbol = (drawn: Drawn) => ReactNode
 
 /** How a state is shown: fill and stroke. */
-export const looks: Record<string, string> = {
+const looks: Record<string, string> = {
   '': 'fill-sheet stroke-ink',
   here: 'fill-verdigris-wash stroke-ink',
   off: 'fill-transparent stroke-marigold',
