@@ -90,11 +90,15 @@ export function BringInScreen() {
   })
   const draft = form.values
   const props = { form, draft }
+  const known = draft.known && (
+    <KnownBattery known={draft.known} forget={() => form.change({ known: null, plate: '' })} />
+  )
   const steps: [string, ReactNode][] = [
     [
       'What came in',
       <div key="came" className="grid gap-4">
         <Plate {...props} />
+        {draft.known && <div className="lg:hidden">{known}</div>}
         <Symptoms {...props} />
         <TextField
           label="In their words"
@@ -109,7 +113,7 @@ export function BringInScreen() {
       <div key="battery" className="grid gap-4">
         {!draft.known && <What {...props} />}
         {draft.known ? (
-          <KnownBattery known={draft.known} forget={() => form.change({ known: null, plate: '' })} />
+          known
         ) : (
           <LabelFields
             draft={draft.label}

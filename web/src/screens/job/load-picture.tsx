@@ -166,6 +166,9 @@ function names(picture: Picture, bands: Drawn[], area: Area, word: (code: string
       { x: right, y: level + 1.2 * rem, anchor: 'end' },
       { x: right, y: level + 2.5 * rem, anchor: 'end' },
       { x: right, y: level - 1.8 * rem, anchor: 'end' },
+      // Before the line where behind it there is no room.
+      { x: x(leastFrom(picture)) - 6, y: level + 0.3 * rem, anchor: 'end' },
+      { x: x(leastFrom(picture)) - 6, y: level + 1.2 * rem, anchor: 'end' },
     ],
   })
   const latest = [...picture.loads].sort((a, b) => Number(b.current) - Number(a.current))
