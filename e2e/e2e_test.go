@@ -25,7 +25,7 @@ func TestMain(m *testing.M) {
 }
 
 // sideBySide is how many browsers there are; a test has one to itself while it runs.
-const sideBySide = 2
+const sideBySide = 4
 
 // browsers are those that nobody has; nil for one that is still to be started.
 var browsers = func() chan *browser.Browser {

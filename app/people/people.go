@@ -30,6 +30,9 @@ const (
 	Counter    Role = "counter"
 )
 
+// Roles lists them.
+func Roles() []Role { return []Role{Owner, Technician, Counter} }
+
 // Person works in the shop.
 type Person struct {
 	ID           record.ID `json:"id"`

@@ -37,7 +37,7 @@ func (r Records) Page(engine *diagnosis.Engine, m Moment) JobPage {
 		stages := trail.Stages(c.Case, a, r.Job.Purpose, r.Job.State == JobClosed)
 		situation := c.Situation(r.Job, r.Vehicle, a, r.Answers)
 		page.Batteries = append(page.Batteries, BatteryOnJob{
-			Fitted: c.Battery, LabelText: c.Label.Text(), MayOpen: c.Label.MayOpen(), Assessment: a, Picture: engine.Draw(c.Case), Trail: stages,
+			Fitted: c.Battery, LabelText: c.Label.Text(), MayOpen: c.Label.MayOpen(), Cells: c.Label.Cells(), Assessment: a, Picture: engine.Draw(c.Case), Trail: stages,
 			Work: workOf(situation, stages, c), Scenes: procedure.Of(situation), Readings: c.Readings, Visits: max(0, c.Battery.Jobs-1),
 		})
 		cautions = append(cautions, a.Cautions...)

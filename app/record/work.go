@@ -157,7 +157,7 @@ func (c BatteryCase) Situation(j Job, v *Vehicle, a diagnosis.Assessment, answer
 // workOf fills the surfaces of the stages.
 func workOf(s *trail.Situation, stages []trail.Stage, c BatteryCase) Work {
 	w := Work{
-		Questions: trail.Questions(s), Options: trail.Options(s), Open: len(trail.Open(s)), Resets: trail.Resets(s), Watch: trail.Watch(s),
+		Questions: trail.Questions(s), Options: trail.Options(s), Open: len(trail.Unanswered(s)), Resets: trail.Resets(s), Watch: trail.Watch(s),
 		At: trail.StageAt(s.Case.Readings), ForCustomer: trail.ForCustomer(s), Cleared: c.Clearings, Forbidden: safety.Forbidden(s.Safety),
 	}
 	for _, kind := range trail.Clocks() {
@@ -206,7 +206,9 @@ type BatteryOnJob struct {
 	Fitted
 	LabelText string `json:"label_text"`
 	// MayOpen tells that its cells may have caps that come off.
-	MayOpen    bool                 `json:"may_open"`
+	MayOpen bool `json:"may_open"`
+	// Cells is how many there are in series; 0 where its volts do not tell.
+	Cells      int                  `json:"cells"`
 	Assessment diagnosis.Assessment `json:"assessment"`
 	Picture    diagnosis.Picture    `json:"picture"`
 	Trail      []trail.Stage        `json:"trail"`

@@ -1,12 +1,16 @@
 package shop
 
 import (
+	"cmp"
 	"context"
+	"math"
+	"slices"
 	"strings"
 	"time"
 
 	"grapnel/app/record"
 	"grapnel/core/diagnosis"
+	"grapnel/core/trail"
 )
 
 // board is what is in the shop.
@@ -22,10 +26,15 @@ type TodayRow struct {
 	Description  string           `json:"description"`
 	CustomerName string           `json:"customer_name"`
 	Action       diagnosis.Action `json:"action"`
-	// Next is what the job waits on, in words.
-	Next string `json:"next"`
+	// Next is what the job waits on, in words; Brief the same where there is little room.
+	Next  string `json:"next"`
+	Brief string `json:"brief"`
 	// Waits is rest, charge, clean, hands, customer: what kind of wait it is.
-	Waits string `json:"waits" enum:"rest,charge,clean,stop,hands,customer"`
+	Waits string `json:"waits"`
+	// Rank is the row's place among those of its page when the worst is seen to first.
+	Rank int `json:"rank"`
+	// Late tells that it was promised for a time that has passed.
+	Late bool `json:"late"`
 	// Batteries counts those of the job; the row speaks of the one to be seen to first.
 	Batteries int `json:"batteries"`
 	// State is what the row was made of.
@@ -74,8 +83,37 @@ func (s board) Today(ctx context.Context, who Person, before time.Time, beforeID
 			return Today{}, err
 		}
 	}
+	rank(open)
 	names, err := placeNames(ctx, s.store, who.ShopID)
 	return Today{Shop: sh, Now: m.Now, Open: open, Closed: closed, More: more, Places: names}, err
+}
+
+// rank says of each row in which place it is seen to. The rows stay as they are paged.
+func rank(rows []TodayRow) {
+	order := make([]*TodayRow, len(rows))
+	for i := range rows {
+		order[i] = &rows[i]
+	}
+	slices.SortStableFunc(order, func(a, b *TodayRow) int { return moreUrgent(*a, *b) })
+	for place, row := range order {
+		row.Rank = place
+	}
+}
+
+// moreUrgent orders jobs: the worst first, among equals the one that was promised first.
+func moreUrgent(a, b TodayRow) int {
+	return cmp.Or(
+		cmp.Compare(trail.Urgency(a.Waits, a.Late), trail.Urgency(b.Waits, b.Late)),
+		cmp.Compare(promised(a), promised(b)),
+	)
+}
+
+// promised is when a job was promised for; what was not promised comes after all that was.
+func promised(row TodayRow) int64 {
+	if row.Job.PromisedAt == nil {
+		return math.MaxInt64
+	}
+	return row.Job.PromisedAt.UnixNano()
 }
 
 // mostClosed bounds how many jobs handed back in a day are listed.
@@ -103,6 +141,8 @@ func (s board) holding(ctx context.Context, who Person, rows []TodayRow, m Momen
 			}
 		}
 		row.Action, row.Waits, row.Next, row.Batteries = row.State.Action, row.State.Waits, row.State.Next, row.State.Batteries
+		row.Brief = trail.BoardWords(row.Waits, row.Action)
+		row.Late = row.Job.PromisedAt != nil && row.Job.PromisedAt.Before(m.Now)
 	}
 	return nil
 }

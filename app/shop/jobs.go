@@ -320,7 +320,7 @@ func (s jobs) refuseOpen(ctx context.Context, tx Tx, who Person, now scene) erro
 	var found problem.List
 	var named []string
 	for _, c := range now.Cases(now.Moment) {
-		for _, step := range trail.Open(c.Situation(now.Job, now.Vehicle, s.engine.Brief(c.Case), answers)) {
+		for _, step := range trail.Unanswered(c.Situation(now.Job, now.Vehicle, s.engine.Brief(c.Case), answers)) {
 			if !slices.Contains(named, step.Code) {
 				named = append(named, step.Code)
 				const allowed = "done, not needed, or not done with a reason"

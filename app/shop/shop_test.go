@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"errors"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -349,6 +350,45 @@ func TestToday(t *testing.T) {
 	b.must(err)
 	if len(today.Open) != 0 || len(today.Closed) != 1 {
 		t.Errorf("got %d open, %d closed", len(today.Open), len(today.Closed))
+	}
+}
+
+// TestWhatIsSeenToFirst checks the order of the day: danger, then what is late, then what
+// a hand can do, then what charges; the rows themselves stay as they are paged.
+func TestWhatIsSeenToFirst(t *testing.T) {
+	b := newBench(t)
+	b.keep("12.24 v 18c rested 2h")
+	names := map[record.ID]string{b.job: "charging"}
+	bring := func(name string, promised *time.Time, line string) {
+		in := shop.BringIn{JobID: record.NewID(), PromisedAt: promised, Batteries: b.usual().Batteries}
+		_, err := b.BringIn(t.Context(), b.owner, in)
+		b.must(err)
+		names[in.JobID] = name
+		if line != "" {
+			_, err := b.Keep(t.Context(), b.owner, in.JobID, record.Keep{ID: record.NewID(), Line: line})
+			b.must(err)
+		}
+	}
+	soon, later := b.now.Add(time.Hour), b.now.Add(2*time.Hour)
+	bring("nothing known", nil, "")
+	bring("promised later", &later, "")
+	bring("promised and late", &soon, "12.24 v 18c rested 2h")
+	bring("frozen", nil, "look frozen")
+	b.now = b.now.Add(90 * time.Minute)
+	today, err := b.Today(t.Context(), b.owner, time.Time{}, record.ID{})
+	b.must(err)
+	got := make([]string, len(names))
+	for i, row := range today.Open {
+		got[row.Rank] = names[row.Job.ID]
+		if row.Late != (names[row.Job.ID] == "promised and late") || row.Brief == "" {
+			t.Errorf("%s: late %v, in short %q", names[row.Job.ID], row.Late, row.Brief)
+		}
+		if i > 0 && row.Job.OpenedAt.After(today.Open[i-1].Job.OpenedAt) {
+			t.Error("the rows are not in the order they are paged in")
+		}
+	}
+	if want := []string{"frozen", "promised and late", "promised later", "nothing known", "charging"}; !slices.Equal(got, want) {
+		t.Errorf("seen to in the order %q, want %q", got, want)
 	}
 }
 

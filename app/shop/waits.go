@@ -29,6 +29,8 @@ type RunningClock struct {
 	Rings record.Statement `json:"rings"`
 	// Says is what the wait so far adds to the reading that follows it.
 	Says string `json:"says"`
+	// Begins is the line of that reading, with a gap for its figure; empty for none.
+	Begins string `json:"begins"`
 	// Early tells that a reading now would be taken before its time.
 	Early bool `json:"early"`
 }
@@ -70,6 +72,7 @@ func (c RunningClock) shown(now time.Time) RunningClock {
 	ran := quantity.Seconds(now.Sub(c.StartedAt).Seconds())
 	c.EndsAt = c.StartedAt.Add(c.Seconds.Duration())
 	c.Says, c.Early = trail.Saying(c.Kind, ran), ran < c.Seconds
+	c.Begins = trail.Begins(c.Kind, c.Says)
 	c.Text, c.Rings = trail.ClockWords(c.Kind, c.Seconds)
 	return c
 }

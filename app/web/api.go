@@ -2,7 +2,6 @@ package web
 
 import (
 	"context"
-	"encoding/json"
 	"net"
 	"net/http"
 	"strings"
@@ -25,6 +24,7 @@ func (s *Server) api(r chi.Router) {
 	r.Use(s.limitSignIn, s.readyPage)
 	api := humachi.New(r, apiConfig(s.config.Release))
 	s.operations(api)
+	r.Get("/openapi.json", s.description)
 	r.Get("/events", s.events)
 	r.Put("/jobs/{job}/photos/{photo}", s.keepPhoto)
 	r.Get("/photos/{photo}", s.photo)
@@ -46,17 +46,10 @@ func (s *Server) operations(api huma.API) {
 func apiConfig(release string) huma.Config {
 	installProblems()
 	config := huma.DefaultConfig("Grapnel", release)
-	config.OpenAPIPath, config.DocsPath, config.SchemasPath = "/openapi", "", ""
+	config.OpenAPIPath, config.DocsPath, config.SchemasPath = "", "", ""
 	config.CreateHooks = nil
 	config.Servers = []*huma.Server{{URL: "/api"}}
 	return config
-}
-
-// OpenAPI is the description of the API, without a running server.
-func OpenAPI(release string) ([]byte, error) {
-	api := humachi.New(chi.NewRouter(), apiConfig(release))
-	new(Server).operations(api)
-	return json.MarshalIndent(api.OpenAPI(), "", "  ")
 }
 
 // peerAddress is who opened the connection. A forwarded header is believed of the

@@ -104,6 +104,9 @@ func (s *Server) benchAPI(api huma.API) {
 			own, err := s.shop.Own(ctx, who(ctx))
 			now := page
 			now.Own = own
+			if own == nil {
+				now.Own = school.Own{}
+			}
 			return now, err
 		})
 	post(s, api, "/sums/{sum}", "workSum", "Work a sum out; nothing is written",

@@ -141,6 +141,12 @@ type Choices struct {
 	VehicleFields []field.Description `json:"vehicle_fields"`
 	// StageOfTest is where each thing that may come next is done.
 	StageOfTest map[string]string `json:"stage_of_test"`
+	// Takes are what each stage offers to begin, Rests how a battery stood before its
+	// volts were read, LookPlaces what is looked at and Eyes what the built-in eye shows.
+	Takes      map[string][]trail.Take `json:"takes"`
+	Rests      []trail.Reply           `json:"rests"`
+	LookPlaces []trail.LookPlace       `json:"look_places"`
+	Eyes       []trail.Reply           `json:"eyes"`
 	// Words is the trade's word for each code.
 	Words map[string]string `json:"words"`
 }
@@ -279,6 +285,7 @@ func (s *Server) choices(ctx context.Context, _ *none) (Choices, error) {
 		Posts: choices(trail.Posts()), Joins: choices(trail.Joins()), WaitsFor: prefixed("waits_", shop.WaitsFor()),
 		Instruments: prefixed("instrument_", shop.InstrumentKinds()),
 		LabelFields: battery.Fields().Describe(), VehicleFields: evidence.VehicleFields().Describe(),
-		StageOfTest: trail.StagesOfTests(), Words: wording.Words(),
+		StageOfTest: trail.StagesOfTests(), Takes: trail.Takes(), Rests: trail.Rests(), LookPlaces: trail.LookPlaces(), Eyes: trail.Eyes(),
+		Words: wording.Words(),
 	}, nil
 }

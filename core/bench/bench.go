@@ -121,6 +121,9 @@ type Setting struct {
 	Engine *diagnosis.Engine
 }
 
+// Tones lists how a figure stands against what it is held against.
+func Tones() []string { return []string{"good", "waits", "bad"} }
+
 // Groups lists the parts of the bench in order.
 func Groups() []string { return []string{"state", "power", "charge", "standing", "wiring", "fitting"} }
 

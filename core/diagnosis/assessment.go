@@ -33,6 +33,11 @@ const (
 	MoreTests       Action = "more_tests"
 )
 
+// Actions lists them in that order.
+func Actions() []Action {
+	return []Action{StopUnsafe, Replace, CleanAndRetest, ChargeAndRetest, LookElsewhere, Keep, MoreTests}
+}
+
 // Condition is how likely each state of the battery is; the four sum to 1.
 type Condition struct {
 	Sound    float64 `json:"sound"`

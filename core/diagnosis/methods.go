@@ -27,6 +27,11 @@ const (
 	OneError Agreement = "one_error"
 )
 
+// Agreements lists them.
+func Agreements() []Agreement {
+	return []Agreement{NoMethod, LoadOnly, ConductanceOnly, MethodsAgree, MethodsApart, OneError}
+}
+
 // Methods holds the load test against the conductance tester, in the latest epoch
 // that has either.
 type Methods struct {

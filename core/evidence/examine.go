@@ -22,6 +22,9 @@ const (
 	Undecided Outcome = "undecided"
 )
 
+// Outcomes lists those of a test.
+func Outcomes() []Outcome { return []Outcome{Pass, Fail, Weak, Undecided} }
+
 // Limit is what a reading was held against.
 type Limit struct {
 	Value float64 `json:"value"`

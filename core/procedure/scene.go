@@ -47,6 +47,8 @@ type Part struct {
 	Value string `json:"value"`
 	// Hit is what it means to tap it: the place or the joint; empty for nothing.
 	Hit string `json:"hit"`
+	// Line begins the reading that is taken there; empty where none is.
+	Line string `json:"line"`
 }
 
 // State is how a part is shown.
@@ -66,6 +68,9 @@ const (
 	Faint State = "faint"
 )
 
+// States lists them.
+func States() []State { return []State{Plain, Here, Off, Good, Bad, Found, Faint} }
+
 // Lead joins parts: a cable, a link, the body.
 type Lead struct {
 	ID string `json:"id"`
@@ -76,6 +81,17 @@ type Lead struct {
 	State State        `json:"state"`
 	// Over tells that it lies over the parts, not under them.
 	Over bool `json:"over"`
+}
+
+// Roles lists what a lead may be.
+func Roles() []string { return []string{"plus", "minus", "body", "thin"} }
+
+// Symbols lists what a part may be drawn as.
+func Symbols() []string {
+	return []string{
+		"battery_case", "battery_top", "cap", "seam", "post_clamp", "side_pad", "tray", "box", "box_signed", "starter", "alternator",
+		"joint", "off", "sign", "car_side", "vent_tube", "case_edge", "adapter", "clip", "name",
+	}
 }
 
 // part is a part without marks.
@@ -297,7 +313,7 @@ func Circuit(s *trail.Situation) (Scene, bool) {
 	var said []string
 	for _, j := range joints {
 		p := part(j.code, "joint", j.x-9, j.y-9, 18, 18)
-		p.Hit = j.code
+		p.Hit, p.Line = j.code, dropLine(j.code)
 		if d, ok := found[j.code]; ok {
 			p.State, p.Value = d.state, d.text
 			said = append(said, wording.Word(j.code)+" "+d.text)
@@ -307,7 +323,7 @@ func Circuit(s *trail.Situation) (Scene, bool) {
 	// The whole of a side lies nowhere of its own: it is in the list of joints only.
 	for _, code := range []string{"whole_positive", "whole_negative"} {
 		p := part(code, "", 0, 0, 0, 0)
-		p.Hit = code
+		p.Hit, p.Line = code, dropLine(code)
 		if d, ok := found[code]; ok {
 			p.State, p.Value = d.state, d.text
 			said = append(said, wording.Word(code)+" "+d.text)
@@ -319,6 +335,16 @@ func Circuit(s *trail.Situation) (Scene, bool) {
 		sc.Says = wording.Say("scene.circuit", wording.Values{"joints": strings.Join(said, "; ")})
 	}
 	return sc, true
+}
+
+// dropLine begins the drop over a joint: while it cranks, or charges over a cable of the
+// charging side.
+func dropLine(code string) string {
+	line := "drop " + strings.ReplaceAll(code, "_", " ") + " "
+	if strings.HasPrefix(code, "charge_") {
+		line += "charging "
+	}
+	return line
 }
 
 type drop struct {

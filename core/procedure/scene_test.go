@@ -2,6 +2,7 @@ package procedure_test
 
 import (
 	"math"
+	"slices"
 	"testing"
 
 	"grapnel/core/battery"
@@ -83,6 +84,15 @@ func TestCircuitHasItsDrops(t *testing.T) {
 	if p := find(t, sc, "positive_clamp"); p.State != procedure.Good {
 		t.Errorf("the good joint: %+v", p)
 	}
+	for _, p := range sc.Parts {
+		if p.Hit == "" {
+			continue
+		}
+		taken, err := reading.Parse(p.Line + "0.1v")
+		if err != nil || taken.Reading.Kind != reading.Drop || taken.Reading.Choice(reading.Where) != p.Hit {
+			t.Errorf("%s begins %q: %v", p.Hit, p.Line, err)
+		}
+	}
 	left, right := find(t, sc, "post_minus"), find(t, sc, "post_plus")
 	if left.Sign != "+" || right.Sign != "−" || left.X > right.X {
 		t.Errorf("signs %q at %.0f and %q at %.0f", left.Sign, left.X, right.Sign, right.X)
@@ -107,6 +117,9 @@ func TestEveryScene(t *testing.T) {
 							t.Errorf("%s has %s twice", sc.Code, p.ID)
 						}
 						ids[p.ID] = true
+						if p.Symbol != "" && !slices.Contains(procedure.Symbols(), p.Symbol) {
+							t.Errorf("%s is drawn as %q, which no symbol is", p.ID, p.Symbol)
+						}
 						if p.X < 0 || p.Y < 0 || p.X+p.W > sc.Width || p.Y+p.H > sc.Height || math.IsNaN(p.X+p.Y) {
 							t.Errorf("%s: %s lies outside: %+v", sc.Code, p.ID, p)
 						}

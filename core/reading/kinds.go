@@ -1,6 +1,9 @@
 package reading
 
-import "strings"
+import (
+	"slices"
+	"strings"
+)
 
 // gate says in which lines a figure without a word may be meant.
 type gate uint8
@@ -428,6 +431,18 @@ func Kinds() []string {
 		names[i] = string(k.kind)
 	}
 	return names
+}
+
+// Codes lists what a choice of a kind may be; nil where the kind has no such choice.
+func Codes(kind Kind, choice Choice) []string {
+	if t := tableOf(kind); t != nil {
+		for _, f := range t.choices {
+			if f.id == choice {
+				return slices.Clone(f.codes)
+			}
+		}
+	}
+	return nil
 }
 
 // Example is a canonical line of a kind.

@@ -98,10 +98,13 @@ func Permits(s State, a Act) Decision {
 	return d
 }
 
+// Works lists the kinds of work that may be forbidden.
+func Works() []Work { return []Work{Charge, Test, Crank, Run, Jump} }
+
 // Forbidden lists the work that stop rules forbid now; none where all is allowed.
 func Forbidden(s State) []Work {
 	out := []Work{}
-	for _, w := range []Work{Charge, Test, Crank, Run, Jump} {
+	for _, w := range Works() {
 		if !Permits(s, Act{Work: w}).Allowed {
 			out = append(out, w)
 		}

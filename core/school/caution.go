@@ -41,6 +41,14 @@ const (
 	Defer           Caution = "defer"
 )
 
+// Cautions lists them.
+func Cautions() []Caution {
+	return []Caution{
+		FrozenOrDamaged, EyeClear, PlatesDry, Hot, Gas, Spark, EarthSide, HighVoltage, Electronics, Acid, Lifting, Ventilation, Tools,
+		VehicleMoves, CrankingLimit, GlowingLoad, Exhaust, HighVolts, Runaway, MixedVoltage, LiveClamp, Surge, Clearance, Soda, Lithium, Defer,
+	}
+}
+
 // always are shown with every case.
 var always = []Caution{Acid, Tools, Lifting, Defer}
 

@@ -31,6 +31,9 @@ const (
 	Computed Kind = "C"
 )
 
+// Kinds lists the tags.
+func Kinds() []Kind { return []Kind{Published, Practice, Memory, Computed} }
+
 // Source is where a figure comes from.
 type Source struct {
 	Kind  Kind   `json:"kind"`

@@ -58,6 +58,8 @@ type Clock struct {
 	// Text says what is waited for, Rings what to do when it is over.
 	Text  wording.Statement `json:"text"`
 	Rings wording.Statement `json:"rings"`
+	// Then is the clock that goes on by itself when this one is over.
+	Then string `json:"then,omitempty"`
 }
 
 // ClockOf sets a kind of clock for a situation: a school's seconds of load, the
@@ -95,6 +97,7 @@ func ClockOf(s *Situation, kind string) (Clock, bool) {
 		return Clock{}, false
 	}
 	c.Text, c.Rings = ClockWords(kind, c.Seconds)
+	c.Then, _ = Follows(kind)
 	return c, true
 }
 

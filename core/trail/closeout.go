@@ -53,11 +53,11 @@ func (s *Situation) full() bool {
 // from memory; that a customer's car leaves charged in full is common practice.
 const fullEnough = 95
 
-// Open lists the steps of the closing list that nobody has answered yet.
-func Open(s *Situation) []Step {
+// Unanswered lists the steps of the closing list that nobody has answered yet.
+func Unanswered(s *Situation) []Step {
 	open := []Step{}
 	for _, step := range Steps(s, StageFinish) {
-		if step.Must && step.State == "open" {
+		if step.Must && step.State == Open {
 			open = append(open, step)
 		}
 	}

@@ -17,6 +17,15 @@ type Question struct {
 	Told bool `json:"told"`
 }
 
+// QuestionCodes lists every question there is.
+func QuestionCodes() []string {
+	codes := make([]string, len(questions))
+	for i, q := range questions {
+		codes[i] = q.code
+	}
+	return codes
+}
+
 // Reply is one answer: its words and the line it keeps.
 type Reply struct {
 	Text string `json:"text"`

@@ -3,6 +3,7 @@ package trail
 import (
 	"cmp"
 	"maps"
+	"slices"
 
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
@@ -31,6 +32,11 @@ const (
 	StageFinish  = "finish"
 )
 
+// StageCodes lists them in working order.
+func StageCodes() []string {
+	return []string{StageArrive, StageLook, StageCharge, StageOnShelf, StageCrank, StageVehicle, StageDecide, StageFinish}
+}
+
 // Stages says how far a case has come. Closed marks a job that was handed back; a
 // quick look needs no charge and no search on the vehicle as long as nothing it
 // found asks for one.
@@ -42,8 +48,8 @@ func Stages(c evidence.Case, a diagnosis.Assessment, purpose string, closed bool
 	}
 	if purpose == QuickLook && (a.Verdict.Action == diagnosis.Keep || a.Verdict.Action == diagnosis.MoreTests) {
 		for i, one := range stages {
-			if one.State == "open" && (one.Code == StageOnShelf || one.Code == StageVehicle) {
-				stages[i] = stage(one.Code, "not_needed", "not_quick", nil)
+			if one.State == Open && (one.Code == StageOnShelf || one.Code == StageVehicle) {
+				stages[i] = stage(one.Code, NotNeeded, "not_quick", nil)
 			}
 		}
 	}
@@ -56,21 +62,21 @@ func stage(code, state, text string, values wording.Values) Stage {
 
 func arriveStage(c evidence.Case) Stage {
 	if len(c.Symptoms) == 0 {
-		return stage(StageArrive, "done", "no_symptom", nil)
+		return stage(StageArrive, Done, "no_symptom", nil)
 	}
-	return stage(StageArrive, "done", "symptom", wording.Values{"symptom": c.Symptoms[0]})
+	return stage(StageArrive, Done, "symptom", wording.Values{"symptom": c.Symptoms[0]})
 }
 
 func lookStage(c evidence.Case) Stage {
-	state, text, values := "open", "not_yet", wording.Values{}
+	state, text, values := Open, "not_yet", wording.Values{}
 	for _, r := range c.Readings {
 		switch {
 		case r.Kind == reading.Look && r.Choice(reading.Finding) == "none":
-			state, text = "done", "look_none"
+			state, text = Done, "look_none"
 		case r.Kind == reading.Look:
-			state, text, values = "done", "look_found", wording.Values{"finding": r.Choice(reading.Finding)}
-		case r.Kind == reading.Eye && state == "open":
-			state, text, values = "done", "eye", wording.Values{"colour": r.Choice(reading.Colour)}
+			state, text, values = Done, "look_found", wording.Values{"finding": r.Choice(reading.Finding)}
+		case r.Kind == reading.Eye && state == Open:
+			state, text, values = Done, "eye", wording.Values{"colour": r.Choice(reading.Colour)}
 		}
 	}
 	return stage(StageLook, state, text, values)
@@ -78,18 +84,18 @@ func lookStage(c evidence.Case) Stage {
 
 func chargeStateStage(a diagnosis.Assessment, c evidence.Case, stopped bool) Stage {
 	if a.ChargeState != nil {
-		return stage(StageCharge, "done", "percent", wording.Values{"percent": a.ChargeState.Percent})
+		return stage(StageCharge, Done, "percent", wording.Values{"percent": a.ChargeState.Percent})
 	}
 	last := evidence.Examine(c).Last()
 	for i := last.End - 1; i >= last.First; i-- {
 		if c.Readings[i].Kind == reading.OpenCircuit && c.Label.Chemistry.Judged() {
-			return stage(StageCharge, "waits", "rest_first", wording.Values{"volts": c.Readings[i].Volts()})
+			return stage(StageCharge, Waits, "rest_first", wording.Values{"volts": c.Readings[i].Volts()})
 		}
 	}
 	if stopped {
-		return stage(StageCharge, "open", "stopped", nil)
+		return stage(StageCharge, Open, "stopped", nil)
 	}
-	return stage(StageCharge, "open", "not_yet", nil)
+	return stage(StageCharge, Open, "not_yet", nil)
 }
 
 // chargeStage is done when a full charge lies behind the last readings.
@@ -107,35 +113,35 @@ func chargeStage(a diagnosis.Assessment, c evidence.Case, stopped bool) Stage {
 	}
 	switch {
 	case check != nil && !stopped:
-		return stage(StageOnShelf, "waits", "charging_now", wording.Values{"volts": check.Volts()})
+		return stage(StageOnShelf, Waits, "charging_now", wording.Values{"volts": check.Volts()})
 	case stopped:
-		return stage(StageOnShelf, "barred", "stopped", nil)
+		return stage(StageOnShelf, Barred, "stopped", nil)
 	case a.Verdict.Action == diagnosis.ChargeAndRetest:
-		return stage(StageOnShelf, "waits", "charge_needed", nil)
+		return stage(StageOnShelf, Waits, "charge_needed", nil)
 	case charged:
-		return stage(StageOnShelf, "done", "charged", nil)
+		return stage(StageOnShelf, Done, "charged", nil)
 	case a.ChargeState != nil && a.ChargeState.Percent >= school.JudgePercent:
-		return stage(StageOnShelf, "not_needed", "charge_enough", nil)
+		return stage(StageOnShelf, NotNeeded, "charge_enough", nil)
 	}
-	return stage(StageOnShelf, "open", "not_yet", nil)
+	return stage(StageOnShelf, Open, "not_yet", nil)
 }
 
 func crankStage(a diagnosis.Assessment, stopped bool) Stage {
 	if stopped {
-		return stage(StageCrank, "barred", "stopped", nil)
+		return stage(StageCrank, Barred, "stopped", nil)
 	}
-	found := stage(StageCrank, "open", "not_yet", nil)
+	found := stage(StageCrank, Open, "not_yet", nil)
 	for _, f := range a.Findings {
 		switch {
 		case f.Outcome == evidence.None:
 		case f.Valid && f.Outcome == evidence.Pass:
-			found = stage(StageCrank, "done", "passed", nil)
+			found = stage(StageCrank, Done, "passed", nil)
 		case f.Valid && f.Outcome == evidence.Fail:
-			found = stage(StageCrank, "done", "failed", nil)
+			found = stage(StageCrank, Done, "failed", nil)
 		case f.Valid:
-			found = stage(StageCrank, "done", "weak", nil)
+			found = stage(StageCrank, Done, "weak", nil)
 		default:
-			found = stage(StageCrank, "waits", "proves_nothing", nil)
+			found = stage(StageCrank, Waits, "proves_nothing", nil)
 		}
 	}
 	return found
@@ -156,30 +162,30 @@ func vehicleStage(a diagnosis.Assessment) Stage {
 	}
 	switch {
 	case beyond != "":
-		return stage(StageVehicle, "done", "vehicle_fault", wording.Values{"kind": beyond})
+		return stage(StageVehicle, Done, "vehicle_fault", wording.Values{"kind": beyond})
 	case a.Verdict.Action == diagnosis.LookElsewhere:
-		return stage(StageVehicle, "waits", "vehicle_next", nil)
+		return stage(StageVehicle, Waits, "vehicle_next", nil)
 	case counted > 0:
-		return stage(StageVehicle, "done", "vehicle_ok", wording.Values{"count": counted})
+		return stage(StageVehicle, Done, "vehicle_ok", wording.Values{"count": counted})
 	}
-	return stage(StageVehicle, "open", "not_yet", nil)
+	return stage(StageVehicle, Open, "not_yet", nil)
 }
 
 func decideStage(a diagnosis.Assessment) Stage {
 	switch a.Verdict.Action {
 	case diagnosis.MoreTests:
-		return stage(StageDecide, "open", "not_yet", nil)
+		return stage(StageDecide, Open, "not_yet", nil)
 	case diagnosis.ChargeAndRetest, diagnosis.CleanAndRetest:
-		return stage(StageDecide, "waits", "verdict", wording.Values{"action": string(a.Verdict.Action)})
+		return stage(StageDecide, Waits, "verdict", wording.Values{"action": string(a.Verdict.Action)})
 	}
-	return stage(StageDecide, "done", "verdict", wording.Values{"action": string(a.Verdict.Action)})
+	return stage(StageDecide, Done, "verdict", wording.Values{"action": string(a.Verdict.Action)})
 }
 
 func finishStage(closed bool) Stage {
 	if closed {
-		return stage(StageFinish, "done", "closed", nil)
+		return stage(StageFinish, Done, "closed", nil)
 	}
-	return stage(StageFinish, "open", "not_yet", nil)
+	return stage(StageFinish, Open, "not_yet", nil)
 }
 
 // stageOf is the stage a kind of reading belongs to.
@@ -212,6 +218,9 @@ var stageOfTest = map[string]string{
 	"clean": StageLook, "clear_stop": StageLook, "top_up": StageLook, "rating": StageArrive, "label": StageArrive, "trips": StageArrive,
 	"charging": StageVehicle, "fuses": StageVehicle, "repair": StageVehicle, "case_leak": StageVehicle,
 }
+
+// Tests lists everything that may come next, by its name.
+func Tests() []string { return slices.Sorted(maps.Keys(StagesOfTests())) }
 
 // StagesOfTests tells for everything that may come next where it is done.
 func StagesOfTests() map[string]string {

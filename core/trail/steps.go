@@ -151,7 +151,7 @@ var quickSteps = []string{
 func (r *rule) step(s *Situation) Step {
 	step := Step{
 		Code:     r.code,
-		State:    "open",
+		State:    Open,
 		Cautions: InWords(r.cautions),
 		Clock:    r.clock,
 		Must:     r.must,
@@ -169,7 +169,7 @@ func (r *rule) step(s *Situation) Step {
 	answer, answered := s.Answers[r.code]
 	switch {
 	case !safety.Permits(s.Safety, safety.Act{Work: r.work}).Allowed:
-		step.State = "barred"
+		step.State = Barred
 	case r.measured(s):
 		step.State, step.Measured = Done, true
 	case answered:

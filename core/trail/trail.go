@@ -89,6 +89,20 @@ const (
 	NotNeeded = "not_needed"
 )
 
+// What else a step or a stage may be: nobody has answered it, it waits for something, a
+// stop rule bars it.
+const (
+	Open   = "open"
+	Waits  = "waits"
+	Barred = "barred"
+)
+
+// StepStates lists what a step may be.
+func StepStates() []string { return []string{Open, Done, NotDone, NotNeeded, Barred} }
+
+// StageStates lists what a stage may be.
+func StageStates() []string { return []string{Done, Waits, Open, Barred, NotNeeded} }
+
 // Situation is everything the steps depend on. It is a value; nothing here
 // reads a clock or a screen.
 type Situation struct {

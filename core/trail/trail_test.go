@@ -183,8 +183,8 @@ func TestQuickLook(t *testing.T) {
 			t.Errorf("%s is %s", stage.Code, stage.State)
 		}
 	}
-	if steps > 18 || len(Open(s)) != 3 {
-		t.Errorf("%d steps, %d points before the keys", steps, len(Open(s)))
+	if steps > 18 || len(Unanswered(s)) != 3 {
+		t.Errorf("%d steps, %d points before the keys", steps, len(Unanswered(s)))
 	}
 	low := situation(t, flooded650, car, Mounting{}, "12.1 v 18c rested 2h")
 	for _, stage := range Stages(low.Case, low.Assessment, QuickLook, false) {
@@ -369,14 +369,14 @@ func TestSaying(t *testing.T) {
 // answered, and that not done with a reason is an answer.
 func TestClosingList(t *testing.T) {
 	s := situation(t, flooded650+`,"sealed":false`, `,"vehicle":{"kind":"car"},"symptom":"dies_again"`, Mounting{Where: Boot}, "12.66 v 18c rested 2h", "load 325a 15s 10.1v")
-	open := Open(s)
+	open := Unanswered(s)
 	if len(open) < 8 {
 		t.Fatalf("%d points are open", len(open))
 	}
 	for i, step := range open {
 		s.Answers[step.Code] = Answer{Value: []string{Done, NotNeeded, NotDone}[i%3]}
 	}
-	if left := Open(s); len(left) != 0 {
+	if left := Unanswered(s); len(left) != 0 {
 		t.Errorf("still open: %+v", left)
 	}
 	if slices.ContainsFunc(open, func(step Step) bool { return step.Code == "full_charge" }) {

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"grapnel/core/diagnosis"
+	"grapnel/core/wording"
 )
 
 // What a job waits on, as a board shows it.
@@ -41,6 +42,35 @@ func WaitOf(a diagnosis.Assessment) string {
 		}
 	}
 	return WaitHands
+}
+
+// waitOrder is in which order jobs are seen to by what they wait on: danger, then the
+// customer, then what a hand can do now, then what passes by itself. Common practice, no
+// source.
+var waitOrder = []string{WaitStop, WaitCustomer, WaitHands, WaitRest, WaitClean, WaitCharge}
+
+// Urgency is how soon a job is seen to, the least first: danger, then what is late, then
+// by what it waits on.
+func Urgency(wait string, late bool) int {
+	at := slices.Index(waitOrder, wait)
+	if late && wait != WaitStop {
+		return at - len(waitOrder)
+	}
+	if wait == WaitStop {
+		return -2 * len(waitOrder)
+	}
+	return at
+}
+
+// WaitKinds lists what a job may wait on, the most urgent first.
+func WaitKinds() []string { return slices.Clone(waitOrder) }
+
+// BoardWords say in short what a job waits on, as its block on the board has room for.
+func BoardWords(wait string, action diagnosis.Action) string {
+	if code := "board_" + wait; wording.Has("word." + code) {
+		return wording.Word(code)
+	}
+	return wording.Word(string(action))
 }
 
 // NextWords says what is done next; empty when the customer decides.

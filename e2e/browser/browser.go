@@ -165,7 +165,7 @@ func (p *Page) Text() (string, error) { return JS[string](p, "document.body.inne
 const find = `((name, within) => {
 	const plain = s => (s || '').replace(/\s+/g, ' ').trim()
 	const own = e => (plain(e.getAttribute('aria-label')) || plain(e.innerText) || plain(e.textContent)).toLowerCase()
-	const shown = [...document.querySelectorAll('button,a,[role=button],[role=link],[role=radio],[role=menuitem],summary,label')].filter(e =>
+	const shown = [...document.querySelectorAll('button,a,[role=button],[role=link],[role=radio],[role=menuitem],[role=option],summary,label')].filter(e =>
 		e.closest(within) && e.getClientRects().length > 0 && getComputedStyle(e).visibility !== 'hidden' && !e.disabled)
 	const wanted = name.toLowerCase()
 	return shown.find(e => own(e) === wanted) ?? shown.find(e => own(e).startsWith(wanted))
@@ -216,6 +216,37 @@ func (p *Page) still(target string) (point, error) {
 		time.Sleep(40 * time.Millisecond)
 	}
 	return before, nil
+}
+
+// Drag takes what carries a name, in small steps, to the middle of what a selector names,
+// and lets it go there.
+func (p *Page) Drag(name, to string) error {
+	target := find + "(" + strconv.Quote(name) + `, "body")`
+	if err := p.Until(target); err != nil {
+		return err
+	}
+	from, err := p.still(target)
+	if err != nil {
+		return err
+	}
+	goal, err := JS[point](p, `(r => ({X: r.x + r.width/2, Y: r.y + r.height/2}))(document.querySelector(`+strconv.Quote(to)+`).getBoundingClientRect())`)
+	if err != nil {
+		return err
+	}
+	left := func(e *input.DispatchMouseEventParams) { e.Button, e.Buttons, e.ClickCount = input.MouseButtonLeft, 1, 1 }
+	steps := []chromedp.Action[chromedp.Void]{chromedp.MouseEvent(chromedp.MousePressed, from.X, from.Y, left)}
+	for i := 1; i <= 10; i++ {
+		share := float64(i) / 10
+		steps = append(steps, chromedp.MouseEvent(chromedp.MouseMoved, from.X+(goal.X-from.X)*share, from.Y+(goal.Y-from.Y)*share, left))
+	}
+	if err := p.do(steps...); err != nil {
+		return err
+	}
+	// A hand lets go when it sees the thing there.
+	if _, err := JS[bool](p, `new Promise(drawn => requestAnimationFrame(() => requestAnimationFrame(() => drawn(true))))`); err != nil {
+		return err
+	}
+	return p.do(chromedp.MouseEvent(chromedp.MouseReleased, goal.X, goal.Y, left))
 }
 
 // Submit presses a form's own button, not a link that carries the same name.

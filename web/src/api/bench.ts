@@ -1,13 +1,12 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient, type QueryClient } from '@tanstack/react-query'
-import { ApiProblem, client, Offline, take, takeAs } from './client'
+import { ApiProblem, client, Offline, take } from './client'
 import { either } from './device'
-import type { BenchPage, Completions, KnownFigure, SumResult } from './types'
 
 export type Inputs = Record<string, string>
 
 const sums = {
   queryKey: ['sums'],
-  queryFn: async () => await takeAs<BenchPage>(client.GET('/sums')),
+  queryFn: async () => await take(client.GET('/sums')),
   staleTime: Infinity,
 }
 
@@ -29,8 +28,7 @@ export function useSum(sum: string, inputs: Inputs) {
     queryKey: ['sum', sum, inputs, own],
     queryFn: ({ signal }) =>
       either(
-        async () =>
-          await takeAs<SumResult>(client.POST('/sums/{sum}', { params: { path: { sum } }, body: { inputs }, signal })),
+        async () => await take(client.POST('/sums/{sum}', { params: { path: { sum } }, body: { inputs }, signal })),
         'sum',
         { sum, inputs, own },
         signal,
@@ -46,7 +44,7 @@ export function useCompletions(line: string) {
     queryKey: ['complete', line],
     queryFn: ({ signal }) =>
       either(
-        async () => await takeAs<Completions>(client.POST('/complete', { body: { line }, signal })),
+        async () => await take(client.POST('/complete', { body: { line }, signal })),
         'complete',
         { line },
         signal,
@@ -65,7 +63,7 @@ const figuresKey = ['figures']
 export function useFigures() {
   return useQuery({
     queryKey: figuresKey,
-    queryFn: async () => await takeAs<KnownFigure[]>(client.GET('/figures')),
+    queryFn: async () => await take(client.GET('/figures')),
   })
 }
 

@@ -62,12 +62,6 @@ export async function take<T>(call: Promise<Answer<T>>): Promise<T> {
   throw new Offline()
 }
 
-/** The same, as the type that the screens know it by: with what the description cannot say,
- * such as a reference that may be null. */
-export function takeAs<T>(call: Promise<Answer<unknown>>): Promise<T> {
-  return take(call as Promise<Answer<T>>)
-}
-
 /** Whether an answer is only what this device kept of an earlier one. */
 export async function keptHere(call: Promise<Answer<unknown>>): Promise<boolean> {
   return (await call).response.headers.has(fromDevice)

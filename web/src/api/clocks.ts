@@ -1,12 +1,12 @@
 // The clocks of the shop. The server keeps them; each device counts by itself, so
 // that a clock rings when the line is down as well.
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useEffect, useMemo, useState } from 'react'
+import { useMemo, useSyncExternalStore } from 'react'
 import type { Deed } from '../delivery/deeds'
 import { useAllDeeds } from '../delivery/use'
-import { client, keptHere, takeAs } from './client'
+import { client, keptHere, take } from './client'
 import { clocksKey, counted, type Counted } from './counted'
-import type { Clocks, RunningClock } from './types'
+import type { RunningClock } from './types'
 
 /** The clocks as the server has them, with those set going and stopped here that it has
  * not been told of yet. */
@@ -41,7 +41,7 @@ function useServerClocks() {
     queryKey: clocksKey,
     queryFn: async () => {
       const call = client.GET('/clocks')
-      const clocks = await takeAs<Clocks>(call)
+      const clocks = await take(call)
       if (!(await keptHere(call))) return counted(clocks)
       // What it says of the time no longer holds.
       return cache.getQueryData<Counted>(clocksKey) ?? { ...clocks, offset: 0 }
@@ -57,13 +57,39 @@ export function left(clock: RunningClock, offset: number, now: number): number {
   return Math.min(clock.seconds, (Date.parse(clock.ends_at) - (now + offset)) / 1000)
 }
 
-/** The present, by the second, while something is counted. */
+/** How often what is counted is looked at anew, in milliseconds. */
+const beat = 250
+
+let present = Date.now()
+let ticker: ReturnType<typeof setInterval> | undefined
+const hearers = new Set<() => void>()
+
+/** One ticker for all that counts, as long as anything does. */
+function hear(hearer: () => void) {
+  present = Date.now()
+  hearers.add(hearer)
+  ticker ??= setInterval(() => {
+    present = Date.now()
+    hearers.forEach((each) => each())
+  }, beat)
+  return () => {
+    hearers.delete(hearer)
+    if (hearers.size > 0) return
+    clearInterval(ticker)
+    ticker = undefined
+  }
+}
+
+const still = () => () => undefined
+
+/** The present, while something is counted. */
 export function useSeconds(running: boolean): number {
-  const [now, tick] = useState(() => Date.now())
-  useEffect(() => {
-    if (!running) return
-    const timer = setInterval(() => tick(Date.now()), 250)
-    return () => clearInterval(timer)
-  }, [running])
-  return now
+  return useSyncExternalStore(running ? hear : still, () => present)
+}
+
+/** The seconds that a clock has left; below zero it rings, without a clock it is 0. */
+export function useLeft(clock: RunningClock | undefined): number {
+  const { data } = useServerClocks()
+  const now = useSeconds(!!clock)
+  return clock ? left(clock, data?.offset ?? 0, now) : 0
 }

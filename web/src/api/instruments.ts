@@ -1,13 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { client, take, takeAs } from './client'
-import type { Instrument, InstrumentNow } from './types'
+import { client, take } from './client'
+import type { Bodies } from './types'
 
 const key = ['instruments']
 
 export function useInstruments() {
   return useQuery({
     queryKey: key,
-    queryFn: async () => await takeAs<Instrument[]>(client.GET('/instruments')),
+    queryFn: async () => await take(client.GET('/instruments')),
     staleTime: 60_000,
   })
 }
@@ -17,7 +17,7 @@ export function useInstrumentsNow() {
   const { data: known } = useInstruments()
   return useQuery({
     queryKey: [...key, 'now'],
-    queryFn: async () => await takeAs<InstrumentNow[]>(client.GET('/instruments/now')),
+    queryFn: async () => await take(client.GET('/instruments/now')),
     enabled: (known?.length ?? 0) > 0,
     refetchInterval: 600,
     retry: false,
@@ -25,15 +25,11 @@ export function useInstrumentsNow() {
   })
 }
 
-type Body = { name: string; kind: string; protocol: string; address: string; due_on?: string }
-
 export function useKeepInstrument() {
   const cache = useQueryClient()
   return useMutation({
-    mutationFn: async ({ id, ...body }: Body & { id: string }) =>
-      await takeAs<Instrument[]>(
-        client.PUT('/instruments/{instrument}', { params: { path: { instrument: id } }, body }),
-      ),
+    mutationFn: async ({ id, ...body }: Bodies['KeepInstrumentInputBody'] & { id: string }) =>
+      await take(client.PUT('/instruments/{instrument}', { params: { path: { instrument: id } }, body })),
     onSuccess: (list) => cache.setQueryData(key, list),
   })
 }
@@ -42,7 +38,7 @@ export function useDropInstrument() {
   const cache = useQueryClient()
   return useMutation({
     mutationFn: async (id: string) =>
-      await takeAs<Instrument[]>(client.DELETE('/instruments/{instrument}', { params: { path: { instrument: id } } })),
+      await take(client.DELETE('/instruments/{instrument}', { params: { path: { instrument: id } } })),
     onSuccess: (list) => cache.setQueryData(key, list),
   })
 }

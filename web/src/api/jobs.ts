@@ -1,16 +1,16 @@
 import { useMutation, useQuery, useQueryClient, type QueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
-import { ApiProblem, client, keptHere, Offline, take, takeAs } from './client'
+import { ApiProblem, client, keptHere, Offline, take } from './client'
 import { either, ask } from './device'
 import { useWaiting } from '../delivery/use'
-import type { Account, BatteryPage, BringInBody, Choices, FoundVehicle, JobPage, Preview, Today } from './types'
+import type { BringInBody, JobPage, Today } from './types'
 
 export const nobody = '00000000-0000-0000-0000-000000000000'
 
 export function useToday() {
   return useQuery({
     queryKey: ['today'],
-    queryFn: async () => await takeAs<Today>(client.GET('/today', { params: { query: {} } })),
+    queryFn: async () => await take(client.GET('/today', { params: { query: {} } })),
     refetchInterval: 60_000,
   })
 }
@@ -18,7 +18,7 @@ export function useToday() {
 export function useChoices() {
   return useQuery({
     queryKey: ['choices'],
-    queryFn: async () => await takeAs<Choices>(client.GET('/choices')),
+    queryFn: async () => await take(client.GET('/choices')),
     staleTime: Infinity,
   })
 }
@@ -26,8 +26,7 @@ export function useChoices() {
 export function useVehicles(query: string) {
   return useQuery({
     queryKey: ['vehicles', query],
-    queryFn: async ({ signal }) =>
-      await takeAs<FoundVehicle[]>(client.GET('/vehicles', { params: { query: { q: query } }, signal })),
+    queryFn: async ({ signal }) => await take(client.GET('/vehicles', { params: { query: { q: query } }, signal })),
     enabled: query.trim().length > 1,
     placeholderData: (before) => before,
   })
@@ -45,8 +44,7 @@ export function useBringIn() {
 export function useBattery(id: string) {
   return useQuery({
     queryKey: ['battery', id],
-    queryFn: async () =>
-      await takeAs<BatteryPage>(client.GET('/batteries/{battery}', { params: { path: { battery: id } } })),
+    queryFn: async () => await take(client.GET('/batteries/{battery}', { params: { path: { battery: id } } })),
   })
 }
 
@@ -60,7 +58,7 @@ function recordsOf(cache: QueryClient, id: string): unknown {
 /** The page of a job. What the device kept of it is no newer than what is shown. */
 async function fetchJob(cache: QueryClient, id: string): Promise<JobPage> {
   const call = client.GET('/jobs/{job}', { params: { path: { job: id } } })
-  const page = await takeAs<JobPage>(call)
+  const page = await take(call)
   return (await keptHere(call)) ? (cache.getQueryData<JobPage>(jobKey(id)) ?? page) : page
 }
 
@@ -130,8 +128,7 @@ export function usePreview(
       const body = { line, battery_id: battery, replaces, aside }
       const onDevice = { records: recordsOf(cache, job), waiting, ...body }
       return either(
-        async () =>
-          await takeAs<Preview>(client.POST('/jobs/{job}/preview', { params: { path: { job } }, body, signal })),
+        async () => await take(client.POST('/jobs/{job}/preview', { params: { path: { job } }, body, signal })),
         'preview',
         onDevice,
         signal,
@@ -156,7 +153,7 @@ export function useAccount(page: JobPage, battery: string, wanted: boolean) {
       const onDevice = { records: recordsOf(cache, id), waiting, battery_id: battery }
       const options = { params: { path: { job: id, battery } } }
       return either(
-        async () => await takeAs<Account>(client.GET('/jobs/{job}/batteries/{battery}/account', options)),
+        async () => await take(client.GET('/jobs/{job}/batteries/{battery}/account', options)),
         'account',
         onDevice,
         signal,

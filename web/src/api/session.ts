@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { client, takeAs } from './client'
+import { client, take } from './client'
 import { forgetDrafts } from '../parts/draft'
-import type { Hello, Person } from './types'
+import type { Hello } from './types'
 
 const key = ['hello']
 
@@ -9,7 +9,7 @@ const key = ['hello']
 export function useHello() {
   return useQuery({
     queryKey: key,
-    queryFn: async () => await takeAs<Hello & { left?: boolean }>(client.GET('/hello')),
+    queryFn: async (): Promise<Hello & { left?: boolean }> => await take(client.GET('/hello')),
     staleTime: 60_000,
   })
 }
@@ -20,9 +20,7 @@ function useEnter<T>(call: (input: T) => Promise<Hello>) {
 }
 
 export function useSignIn() {
-  return useEnter(
-    async (body: { sign_in: string; password: string }) => await takeAs<Hello>(client.POST('/sign-in', { body })),
-  )
+  return useEnter(async (body: { sign_in: string; password: string }) => await take(client.POST('/sign-in', { body })))
 }
 
 export type SetUpBody = {
@@ -35,13 +33,13 @@ export type SetUpBody = {
 }
 
 export function useSetUp() {
-  return useEnter(async (body: SetUpBody) => await takeAs<Hello>(client.POST('/set-up', { body })))
+  return useEnter(async (body: SetUpBody) => await take(client.POST('/set-up', { body })))
 }
 
 export function useSignOut() {
   const cache = useQueryClient()
   return useMutation({
-    mutationFn: async () => await takeAs<Hello>(client.POST('/sign-out', {})),
+    mutationFn: async () => await take(client.POST('/sign-out', {})),
     onSuccess: (hello) => {
       cache.setQueryData(key, { ...hello, left: true })
       // Nothing of the person who left stays behind, on the screen or on the device, but for
@@ -57,7 +55,7 @@ export function useSignOut() {
 export function usePeople() {
   return useQuery({
     queryKey: ['people'],
-    queryFn: async () => await takeAs<Person[]>(client.GET('/people')),
+    queryFn: async () => await take(client.GET('/people')),
     staleTime: 60_000,
   })
 }

@@ -10,6 +10,7 @@ import type {
   ProblemBody,
   ProblemField,
   RunningClock,
+  Stop,
   VehicleBody,
 } from '../api/types'
 
@@ -17,7 +18,7 @@ import type {
 export type Doing =
   | { kind: 'reading'; battery: string; line: string }
   | { kind: 'answer'; battery: string; code: string; value: string; note?: string }
-  | { kind: 'stop'; battery: string; stop: string; readings: string[]; revision: number; reason: string }
+  | { kind: 'stop'; battery: string; stop: Stop['stop']; readings: string[]; revision: number; reason: string }
   | { kind: 'label'; battery: string; tag: string; maker: string; label: LabelSaid }
   | { kind: 'vehicle'; vehicle: VehicleBody }
   | { kind: 'mounting'; battery: string; mounting: Mounting }
@@ -59,12 +60,12 @@ type Of<K extends Kind> = Extract<Deed, { kind: K }>
 
 const key = (deed: Deed) => ({ header: { 'Idempotency-Key': deed.id } })
 
-async function page(call: Promise<unknown>): Promise<Sent> {
-  return { page: (await call) as JobPage }
+async function page(call: Promise<JobPage>): Promise<Sent> {
+  return { page: await call }
 }
 
-async function clocks(call: Promise<unknown>): Promise<Sent> {
-  return { clocks: (await call) as Clocks }
+async function clocks(call: Promise<Clocks>): Promise<Sent> {
+  return { clocks: await call }
 }
 
 const change = (deed: Of<'correct' | 'mistaken' | 'undo'>) => ({
@@ -84,7 +85,7 @@ const ways: { [K in Kind]: (deed: Of<K>) => Promise<Sent> } = {
         body: { line, battery_id: battery, taken_at: at },
       }),
     )
-    return { page: answer.page as unknown as JobPage, reopened: answer.kept.reopened }
+    return { page: answer.page, reopened: answer.kept.reopened }
   },
   answer: ({ subject, id, battery, at, code, value, note }) =>
     page(

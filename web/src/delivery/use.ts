@@ -2,7 +2,7 @@
 import { useMutation, useQueryClient, type UseMutationResult } from '@tanstack/react-query'
 import { useEffect, useMemo, useSyncExternalStore } from 'react'
 import { watchLine } from '../api/live'
-import type { BatteryOnJob, ClockKind, JobPage, LabelSaid, Mounting, Person, VehicleBody } from '../api/types'
+import type { BatteryOnJob, ClockKind, JobPage, LabelSaid, Mounting, Person, Stop, VehicleBody } from '../api/types'
 import { asWaiting, type Deed, type Doing, type Sent } from './deeds'
 import { carryFor, carryForNobody, deeds, deedsLast, deliver, tryNow, waitingDeeds, watchDeeds } from './queue'
 
@@ -51,7 +51,7 @@ export function useAnswer(job: string) {
 }
 
 /** A stop rule lifted: for the readings that were seen, as the job stood when it was said. */
-export type Clearing = { battery: string; stop: string; readings: string[]; revision: number; reason: string }
+export type Clearing = { battery: string; stop: Stop['stop']; readings: string[]; revision: number; reason: string }
 
 export function useClearStop(job: string) {
   return useDelivery(job, (clearing: Clearing) => ({ kind: 'stop', ...clearing }))
@@ -103,6 +103,7 @@ export function useStartClock(page: JobPage, battery: BatteryOnJob) {
       text: kind.text,
       rings: kind.rings,
       says: '',
+      begins: '',
       early: true,
     }
     return { kind: 'clock', battery: battery.id, clock }

@@ -10,17 +10,7 @@ import { letSound, ring } from './ring'
 import { sayRinging } from './title'
 import { BarPopover } from './ui/bar-popover'
 import { Button } from './ui/button'
-
-/** 0:09, 23:41, 1:05:00; over, how long ago with a plus. */
-export function countdown(seconds: number): string {
-  const s = Math.abs(seconds < 0 ? Math.floor(-seconds) : Math.ceil(seconds))
-  const two = (n: number) => String(n).padStart(2, '0')
-  const text =
-    s >= 3600
-      ? `${Math.floor(s / 3600)}:${two(Math.floor(s / 60) % 60)}:${two(s % 60)}`
-      : `${Math.floor(s / 60)}:${two(s % 60)}`
-  return seconds < 0 ? `+${text}` : text
-}
+import { CountDown, countdown } from './ui/count-down'
 
 export function ClockBar() {
   const { data } = useClocks()
@@ -72,7 +62,7 @@ function Row({ clock, seconds }: { clock: RunningClock; seconds: number }) {
           {over ? clock.rings.text : [clock.place, clock.by].filter(Boolean).join(', ')}
         </span>
       </Link>
-      <span className={`num text-sign font-bold ${over ? 'text-oxide-text' : ''}`}>{countdown(seconds)}</span>
+      <CountDown seconds={seconds} className="text-sign font-bold" />
       <Button disabled={stop.isPending} onClick={() => stop.mutate(clock)}>
         {over ? 'Seen' : 'Stop'}
       </Button>

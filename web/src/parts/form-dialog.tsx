@@ -1,7 +1,7 @@
 // A form in a dialog: made anew each time it is opened.
 import { Dialog } from 'radix-ui'
 import { useState } from 'react'
-import { Sheet } from './keys'
+import { Sheet } from './ui/sheet'
 import { Button } from './ui/button'
 
 type Props = { trigger: string; title: string; about: string; form: (done: () => void) => React.ReactNode }

@@ -58,3 +58,9 @@ export function percent(p: number): string {
 export function capital(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1)
 }
+
+/** Whether what is looked for stands in any of some texts; blanks and capitals do not count. */
+export function fits(query: string, ...texts: string[]): boolean {
+  const plain = (text: string) => text.toLowerCase().replaceAll(' ', '')
+  return texts.some((text) => plain(text).includes(plain(query)))
+}

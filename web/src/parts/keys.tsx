@@ -2,8 +2,8 @@
 import { Dialog } from 'radix-ui'
 import { useEffect, useState } from 'react'
 import { useNavigate } from 'react-router'
-import { Button } from './ui/button'
 import { Chip } from './ui/chips'
+import { Sheet } from './ui/sheet'
 
 const keys = [
   ['/', 'to the line at the bottom: a reading on a job, a search on Today'],
@@ -12,6 +12,7 @@ const keys = [
   ['Down', 'to what may come next; Enter takes it'],
   ['Esc', 'clear the line; once more leaves it'],
   ['1 to 8', 'a stage of the trail'],
+  ['F', 'find what is here, or was'],
   ['B', 'bring it in'],
   ['T', 'Today'],
   ['S', 'the bench sums'],
@@ -115,46 +116,5 @@ export function Keys() {
         </div>
       </Sheet>
     </Dialog.Root>
-  )
-}
-
-/** The body of a dialog: title, content, and a way to close it. */
-type SheetProps = {
-  title: string
-  about?: string
-  /** It is not to be closed before it is answered. */
-  stays?: boolean
-  children: React.ReactNode
-}
-
-export function Sheet({ title, about, stays, children }: SheetProps) {
-  const hold = (event: Event) => {
-    if (stays) event.preventDefault()
-  }
-  return (
-    <Dialog.Portal>
-      <Dialog.Overlay className="fixed inset-0 z-30 bg-ink opacity-40" />
-      <Dialog.Content
-        {...(about ? {} : { 'aria-describedby': undefined })}
-        onEscapeKeyDown={hold}
-        onPointerDownOutside={hold}
-        className="fixed top-1/2 left-1/2 z-40 max-h-[92dvh] w-[min(560px,94vw)] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-card border-[1.5px] border-ink bg-sheet p-5"
-      >
-        <div className="mb-3 flex items-start gap-4">
-          <div>
-            <Dialog.Title className="text-head font-bold">{title}</Dialog.Title>
-            {about && <Dialog.Description className="text-small text-lead">{about}</Dialog.Description>}
-          </div>
-          {!stays && (
-            <Dialog.Close asChild>
-              <Button className="ml-auto" aria-label="Close">
-                Close
-              </Button>
-            </Dialog.Close>
-          )}
-        </div>
-        {children}
-      </Dialog.Content>
-    </Dialog.Portal>
   )
 }

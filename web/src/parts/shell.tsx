@@ -1,13 +1,14 @@
 // The frame of every screen: the one dark bar on top, and what it opens.
 import { DropdownMenu } from 'radix-ui'
 import { Moon, Sun, WifiOff } from 'lucide-react'
-import { type ReactNode, useState } from 'react'
+import type { ReactNode } from 'react'
 import { NavLink, useLocation, useNavigate } from 'react-router'
 import { useLineUp } from '../api/live'
 import { useHello, useSignOut } from '../api/session'
 import { DeedsBar } from '../delivery/list'
 import { ClockBar } from './clocks'
-import { currentTheme, setTheme } from './theme'
+import { setTheme, useTheme } from './theme'
+import { Find } from './find'
 import { Keys } from './keys'
 import { Mark } from './glyph'
 import { useTitle } from './title'
@@ -63,6 +64,7 @@ function TopBar() {
         <LineDown />
         <DeedsBar />
         <ClockBar />
+        <Find />
         <ThemeButton />
         <PersonMenu />
       </div>
@@ -84,18 +86,16 @@ function LineDown() {
   )
 }
 
+/** Where the bar is narrow the theme is turned in the person's menu. */
 function ThemeButton() {
-  const [theme, show] = useState(currentTheme())
+  const theme = useTheme()
   const other = theme === 'dark' ? 'light' : 'dark'
   return (
     <button
       type="button"
-      className="grid size-11 place-items-center rounded-part"
+      className="grid size-11 place-items-center rounded-part max-sm:hidden"
       aria-label={`Switch to the ${other} theme`}
-      onClick={() => {
-        setTheme(other)
-        show(other)
-      }}
+      onClick={() => setTheme(other)}
     >
       {theme === 'dark' ? <Sun size={20} /> : <Moon size={20} />}
     </button>
@@ -105,6 +105,7 @@ function ThemeButton() {
 function PersonMenu() {
   const { data } = useHello()
   const signOut = useSignOut()
+  const other = useTheme() === 'dark' ? 'light' : 'dark'
   const navigate = useNavigate()
   if (!data?.person) return null
   const item = 'rounded-part px-3 py-2.5 outline-none data-highlighted:bg-paper'
@@ -135,6 +136,9 @@ function PersonMenu() {
           </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={() => void navigate('/instruments')}>
             Instruments
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={`${item} sm:hidden`} onSelect={() => setTheme(other)}>
+            Switch to the {other} theme
           </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={() => dispatchEvent(new Event('grapnel-keys'))}>
             Keys

@@ -1,4 +1,6 @@
 // Light or dark: what the person chose, else what the device asks for.
+import { useSyncExternalStore } from 'react'
+
 type Theme = 'light' | 'dark'
 const place = 'grapnel-theme'
 
@@ -23,4 +25,17 @@ export function setTheme(theme: Theme) {
     // A browser that keeps nothing has it for this page.
   }
   document.documentElement.dataset.theme = theme
+  watchers.forEach((tell) => tell())
+}
+
+const watchers = new Set<() => void>()
+
+function watch(tell: () => void) {
+  watchers.add(tell)
+  return () => void watchers.delete(tell)
+}
+
+/** The theme that is shown, wherever it is turned. */
+export function useTheme(): Theme {
+  return useSyncExternalStore(watch, currentTheme)
 }

@@ -903,6 +903,12 @@ export interface components {
             schools: components["schemas"]["Statement"][];
             turns: components["schemas"]["Turn"][];
         };
+        /** @enum {string} */
+        Action: "stop_unsafe" | "replace" | "clean_and_retest" | "charge_and_retest" | "look_elsewhere" | "keep" | "more_tests";
+        /** @enum {string} */
+        Agreement: "none" | "load_only" | "conductance_only" | "agree" | "apart" | "one_error";
+        /** @enum {string} */
+        Alloy: "calcium" | "antimony";
         AnswerInputBody: {
             /** Format: date-time */
             at?: string;
@@ -916,8 +922,8 @@ export interface components {
         };
         Assessment: {
             causes: components["schemas"]["Cause"][];
-            cautions: string[];
-            charge_state: components["schemas"]["ChargeState"];
+            cautions: components["schemas"]["Caution"][];
+            charge_state: components["schemas"]["ChargeState"] | null;
             condition: components["schemas"]["Condition"];
             effects: components["schemas"]["Effect"][];
             findings: components["schemas"]["Finding"][];
@@ -945,7 +951,7 @@ export interface components {
             id: string;
             label: components["schemas"]["Label"];
             maker: string;
-            posts?: string;
+            posts?: components["schemas"]["Posts"] | "";
             tag: string;
         };
         BatteryInput: {
@@ -990,11 +996,13 @@ export interface components {
             };
             maker?: string;
             position?: string;
-            posts?: string;
+            posts?: components["schemas"]["Posts"] | "";
             tag?: string;
         };
         BatteryOnJob: {
             assessment: components["schemas"]["Assessment"];
+            /** Format: int64 */
+            cells: number;
             id: string;
             /** Format: int64 */
             jobs: number;
@@ -1004,7 +1012,7 @@ export interface components {
             may_open: boolean;
             picture: components["schemas"]["Picture"];
             position: string;
-            posts?: string;
+            posts?: components["schemas"]["Posts"] | "";
             readings: components["schemas"]["ReadingView"][];
             scenes: components["schemas"]["Scene"][];
             tag: string;
@@ -1036,8 +1044,8 @@ export interface components {
             place?: string;
             /** Format: date-time */
             promised_at?: string;
-            purpose?: string;
-            symptoms?: string[];
+            purpose?: components["schemas"]["Purpose"] | "";
+            symptoms?: components["schemas"]["Symptom"][];
             vehicle?: components["schemas"]["VehicleInput"];
         };
         Carried: {
@@ -1055,13 +1063,17 @@ export interface components {
         };
         Cause: {
             against: components["schemas"]["Statement"][];
-            cause: string;
+            cause: components["schemas"]["CauseCode"];
             for: components["schemas"]["Statement"][];
             /** Format: double */
             probability: number;
         };
+        /** @enum {string} */
+        CauseCode: "discharged_sound" | "worn" | "dead_cell" | "damaged" | "poor_connection" | "undercharging" | "overcharging" | "dcdc_fault" | "parasitic_drain" | "accessory_left_on" | "short_trips" | "over_cranking" | "storage" | "case_leakage" | "starter_drag" | "wrong_battery" | "engine_fault" | "key_or_interlock" | "nothing_wrong";
+        /** @enum {string} */
+        Caution: "frozen-or-damaged" | "eye-clear" | "plates-dry" | "hot" | "gas" | "spark" | "earth-side" | "high-voltage" | "electronics" | "acid" | "lifting" | "ventilation" | "tools" | "vehicle-moves" | "cranking-limit" | "glowing-load" | "exhaust" | "high-volts" | "runaway" | "mixed-voltage" | "live-clamp" | "surge" | "clearance" | "soda" | "lithium" | "defer";
         CautionText: {
-            id: string;
+            id: components["schemas"]["Caution"];
             stops: boolean;
             text: string;
         };
@@ -1078,7 +1090,7 @@ export interface components {
             volts: number;
         };
         ChargeState: {
-            basis: string[];
+            basis: components["schemas"]["ReadingKind"][];
             /** Format: double */
             high: number;
             /** Format: double */
@@ -1104,23 +1116,31 @@ export interface components {
             done: boolean;
             text: components["schemas"]["Statement"];
         };
+        /** @enum {string} */
+        Chemistry: "flooded" | "efb" | "agm" | "gel" | "lifepo4" | "unknown";
         Choice: {
             code: string;
             word: string;
         };
         Choices: {
             chemistries: components["schemas"]["Choice"][];
+            eyes: components["schemas"]["Reply"][];
             instruments: components["schemas"]["Choice"][];
             joins: components["schemas"]["Choice"][];
             label_fields: components["schemas"]["Description"][];
+            look_places: components["schemas"]["LookPlace"][];
             places: components["schemas"]["Choice"][];
             posts: components["schemas"]["Choice"][];
             purposes: components["schemas"]["Choice"][];
+            rests: components["schemas"]["Reply"][];
             stage_of_test: {
-                [key: string]: string;
+                [key: string]: components["schemas"]["StageCode"];
             };
             standards: components["schemas"]["Choice"][];
             symptoms: components["schemas"]["Choice"][];
+            takes: {
+                [key: string]: components["schemas"]["Take"][];
+            };
             trays: components["schemas"]["Choice"][];
             vehicle_fields: components["schemas"]["Description"][];
             vehicle_kinds: components["schemas"]["Choice"][];
@@ -1136,7 +1156,7 @@ export interface components {
             reason: string;
             /** Format: int64 */
             revision?: number;
-            stop: string;
+            stop: components["schemas"]["StopCode"];
         };
         Clearing: {
             /** Format: date-time */
@@ -1150,15 +1170,18 @@ export interface components {
             reason: string;
             /** Format: int64 */
             revision: number;
-            stop: string;
+            stop: components["schemas"]["StopCode"];
         };
         Clock: {
-            kind: string;
+            kind: components["schemas"]["ClockKind"];
             rings: components["schemas"]["Statement"];
             /** Format: double */
             seconds: number;
             text: components["schemas"]["Statement"];
+            then?: components["schemas"]["ClockKind"];
         };
+        /** @enum {string} */
+        ClockKind: "rest" | "lamps" | "lamps_wait" | "load" | "load_wait" | "load_cool" | "starter_cool" | "crank_rest" | "sleep" | "charge_check" | "jump_wait";
         Clocks: {
             clocks: components["schemas"]["RunningClock"][];
             /** Format: date-time */
@@ -1204,7 +1227,7 @@ export interface components {
         DemoPerson: {
             name: string;
             password: string;
-            role: string;
+            role: components["schemas"]["Role"];
             sign_in: string;
         };
         Description: {
@@ -1228,20 +1251,24 @@ export interface components {
             assigned_to?: string;
             note?: string;
             place?: string;
-            waits_for?: string;
+            waits_for?: components["schemas"]["WaitsFor"] | "";
             waits_note?: string;
         };
+        /** @enum {string} */
+        Earth: "negative" | "positive";
         Effect: {
             causes: components["schemas"]["Shift"][];
             reading: string;
             without: components["schemas"]["Condition"];
         };
+        /** @enum {string} */
+        Engine: "petrol" | "diesel" | "none";
         Expected: {
             assumed: boolean;
             bands: components["schemas"]["Band"][];
             /** Format: double */
             celsius: number;
-            fit: components["schemas"]["Fit"];
+            fit: components["schemas"]["Fit"] | null;
         };
         Figure: {
             code: string;
@@ -1252,17 +1279,17 @@ export interface components {
             low?: number;
             main?: boolean;
             text: string;
-            tone?: string;
+            tone?: components["schemas"]["Tone"];
             unit: string;
             /** Format: double */
             value: number;
         };
         Finding: {
-            kind: string;
-            limit: components["schemas"]["Limit"];
+            kind: components["schemas"]["ReadingKind"];
+            limit: components["schemas"]["Limit"] | null;
             margin?: components["schemas"]["Margin"];
             more?: components["schemas"]["Statement"][];
-            outcome?: string;
+            outcome?: components["schemas"]["Outcome"];
             reading: string;
             text: components["schemas"]["Statement"];
             valid: boolean;
@@ -1298,20 +1325,22 @@ export interface components {
             label: components["schemas"]["Label"];
             maker: string;
             position: string;
-            posts?: string;
+            posts?: components["schemas"]["Posts"] | "";
             tag: string;
         };
+        /** @enum {string} */
+        ForbiddenWork: "charge" | "test" | "crank" | "run" | "jump";
         FoundVehicle: {
             batteries: components["schemas"]["Fitted"][];
             cranks_12v?: boolean;
             customer_id?: string;
             customer_name: string;
             description: string;
-            earth?: string;
-            engine?: string;
+            earth?: components["schemas"]["Earth"] | "";
+            engine?: components["schemas"]["Engine"] | "";
             id: string;
-            joined?: string;
-            kind?: string;
+            joined?: components["schemas"]["Join"] | "";
+            kind?: components["schemas"]["VehicleKind"];
             /** Format: double */
             litres?: number;
             managed_charging?: boolean;
@@ -1321,7 +1350,7 @@ export interface components {
             start_stop?: boolean;
             /** Format: double */
             system_v?: number;
-            tray?: string;
+            tray?: components["schemas"]["Tray"] | "";
         };
         Frost: {
             /** Format: double */
@@ -1337,9 +1366,9 @@ export interface components {
         Hello: {
             demo: components["schemas"]["DemoPerson"][];
             needs_set_up: boolean;
-            person: components["schemas"]["Person"];
+            person: components["schemas"]["Person"] | null;
             release: string;
-            shop: components["schemas"]["Shop"];
+            shop: components["schemas"]["Shop"] | null;
         };
         Hold: {
             /** Format: double */
@@ -1359,7 +1388,7 @@ export interface components {
             most_left: number;
             ratings: number[];
             text: components["schemas"]["Statement"];
-            whole: components["schemas"]["Carried"];
+            whole: components["schemas"]["Carried"] | null;
         };
         ImportedJob: {
             again: boolean;
@@ -1382,14 +1411,16 @@ export interface components {
             address: string;
             due_on: string;
             id: string;
-            kind: string;
+            kind: components["schemas"]["InstrumentKind"];
             name: string;
             overdue: boolean;
-            protocol: string;
+            protocol: components["schemas"]["Protocol"];
         };
+        /** @enum {string} */
+        InstrumentKind: "good_meter" | "cheap_meter" | "pile" | "conductance" | "clamp" | "hydrometer";
         InstrumentNow: {
             id: string;
-            kind: string;
+            kind: components["schemas"]["InstrumentKind"];
             line: string;
             name: string;
             overdue: boolean;
@@ -1410,22 +1441,21 @@ export interface components {
             place_id?: string;
             /** Format: date-time */
             promised_at?: string;
-            /** @enum {string} */
-            purpose: "repair" | "quick_look" | "stock" | "purchase";
+            purpose: components["schemas"]["Purpose"];
             /** Format: int64 */
             revision: number;
-            school: string;
+            school: components["schemas"]["School"];
             /** @enum {string} */
             state: "open" | "closed";
-            symptoms: string[];
+            symptoms: components["schemas"]["Symptom"][];
             vehicle_id?: string;
-            waits_for: string;
+            waits_for: components["schemas"]["WaitsFor"] | "";
             waits_note: string;
         };
         JobPage: {
             batteries: components["schemas"]["BatteryOnJob"][];
             cautions: components["schemas"]["CautionText"][];
-            customer: components["schemas"]["Customer"];
+            customer: components["schemas"]["Customer"] | null;
             /** Format: int64 */
             event: number;
             job: components["schemas"]["Job"];
@@ -1433,11 +1463,13 @@ export interface components {
             records: unknown;
             rules_hash: string;
             sums: components["schemas"]["KeptSum"][];
-            vehicle: components["schemas"]["Vehicle"];
+            vehicle: components["schemas"]["Vehicle"] | null;
         };
         JobText: {
             text: string;
         };
+        /** @enum {string} */
+        Join: "alone" | "parallel" | "series" | "bank";
         KeepChargerInputBody: {
             amps: number[];
             compensates?: boolean;
@@ -1461,9 +1493,9 @@ export interface components {
         KeepInstrumentInputBody: {
             address: string;
             due_on?: string;
-            kind: string;
+            kind: components["schemas"]["InstrumentKind"];
             name: string;
-            protocol: string;
+            protocol: components["schemas"]["Protocol"];
         };
         KeepPlaceInputBody: {
             indoors?: boolean;
@@ -1514,7 +1546,7 @@ export interface components {
         Label: {
             /** Format: double */
             capacity_ah?: number;
-            chemistry: string;
+            chemistry: components["schemas"]["Chemistry"];
             deep_cycle?: boolean;
             eye_fitted?: boolean;
             /** Format: double */
@@ -1524,7 +1556,7 @@ export interface components {
             made?: string;
             /** Format: double */
             nominal_v: number;
-            plates?: string;
+            plates?: components["schemas"]["Alloy"] | "";
             position?: string;
             rating?: components["schemas"]["Rating"];
             /** Format: double */
@@ -1535,9 +1567,11 @@ export interface components {
             id: string;
             over: boolean;
             path: number[][];
-            role: string;
-            state: string;
+            role: components["schemas"]["LeadRole"];
+            state: components["schemas"]["PartState"];
         };
+        /** @enum {string} */
+        LeadRole: "plus" | "minus" | "body" | "thin";
         LeaveInputBody: {
             /** Format: date-time */
             at: string;
@@ -1592,13 +1626,19 @@ export interface components {
             current: boolean;
             /** Format: double */
             from: number;
-            outcome: string;
+            outcome: components["schemas"]["Outcome"] | "";
             reading: string;
             valid: boolean;
             /** Format: double */
             volts: number;
             /** Format: double */
             volts_sigma: number;
+        };
+        LookPlace: {
+            findings: components["schemas"]["Reply"][];
+            of_vehicle: boolean;
+            place: string;
+            text: string;
         };
         LooseInputBody: {
             line: string;
@@ -1619,17 +1659,17 @@ export interface components {
         };
         Methods: {
             checks: components["schemas"]["Check"][];
-            conductance: components["schemas"]["Power"];
+            conductance: components["schemas"]["Power"] | null;
             /** Format: double */
             least: number;
-            load: components["schemas"]["Power"];
-            state: string;
+            load: components["schemas"]["Power"] | null;
+            state: components["schemas"]["Agreement"];
             text: components["schemas"]["Statement"];
         };
         Mounting: {
-            joined?: string;
-            posts?: string;
-            where?: string;
+            joined?: components["schemas"]["Join"] | "";
+            posts?: components["schemas"]["Posts"] | "";
+            where?: components["schemas"]["Tray"] | "";
         };
         Moved: {
             now: components["schemas"]["Installation"][];
@@ -1640,17 +1680,21 @@ export interface components {
             gain: number;
             /** Format: double */
             minutes: number;
-            test: string;
+            test: components["schemas"]["TestCode"];
             text: components["schemas"]["Statement"];
             /** Format: double */
             wait: number;
             why: components["schemas"]["Statement"];
         };
         Option: {
-            code: string;
+            code: components["schemas"]["OptionCode"];
             proves: components["schemas"]["Statement"];
             text: components["schemas"]["Statement"];
         };
+        /** @enum {string} */
+        OptionCode: "charge" | "charge_only" | "clean" | "confirm" | "find_cause" | "keep" | "keep_anyway" | "leave_as_is" | "leave_out" | "more_tests" | "replace" | "replace_unproven" | "watch";
+        /** @enum {string} */
+        Outcome: "pass" | "fail" | "weak" | "undecided";
         Override: {
             note: string;
             /** Format: double */
@@ -1670,11 +1714,12 @@ export interface components {
             h: number;
             hit: string;
             id: string;
+            line: string;
             marks: string[];
             name: string;
             sign: string;
-            state: string;
-            symbol: string;
+            state: components["schemas"]["PartState"];
+            symbol: components["schemas"]["Symbol"] | "";
             value: string;
             /** Format: double */
             w: number;
@@ -1683,12 +1728,14 @@ export interface components {
             /** Format: double */
             y: number;
         };
+        /** @enum {string} */
+        PartState: "" | "here" | "off" | "good" | "bad" | "found" | "faint";
         Person: {
             active: boolean;
             id: string;
             initials: string;
             name: string;
-            role: string;
+            role: components["schemas"]["Role"];
             sign_in: string;
         };
         PersonInputBody: {
@@ -1696,7 +1743,7 @@ export interface components {
             id: string;
             name: string;
             password: string;
-            role: string;
+            role: components["schemas"]["Role"];
             sign_in: string;
         };
         Photo: {
@@ -1717,12 +1764,12 @@ export interface components {
             loads: components["schemas"]["LoadPoint"][];
             methods: components["schemas"]["Methods"];
             plan: components["schemas"]["LoadPlan"];
-            reserve: components["schemas"]["ReservePlan"];
-            rested: components["schemas"]["VoltsPoint"];
+            reserve: components["schemas"]["ReservePlan"] | null;
+            rested: components["schemas"]["VoltsPoint"] | null;
             scale: components["schemas"]["ChargePoint"][];
             /** Format: double */
             temperature: number | null;
-            unrested: components["schemas"]["VoltsPoint"];
+            unrested: components["schemas"]["VoltsPoint"] | null;
         };
         Place: {
             id: string;
@@ -1737,6 +1784,8 @@ export interface components {
             /** Format: double */
             watts?: number;
         };
+        /** @enum {string} */
+        Posts: "top" | "side";
         Power: {
             /** Format: double */
             amps: number;
@@ -1744,7 +1793,7 @@ export interface components {
             high: number;
             /** Format: double */
             low: number;
-            outcome: string;
+            outcome: components["schemas"]["Outcome"] | "";
             reading: string;
             /** Format: double */
             share: number;
@@ -1759,7 +1808,7 @@ export interface components {
             refusals: components["schemas"]["Refusal"][];
             /** Format: int64 */
             revision: number;
-            stage: string;
+            stage: components["schemas"]["StageCode"] | "";
             trail: components["schemas"]["Stage"][];
             understood: components["schemas"]["Understood"][];
         };
@@ -1776,7 +1825,7 @@ export interface components {
             address: string;
         };
         Probed: {
-            protocol: string;
+            protocol: components["schemas"]["Protocol"];
             says: string;
         };
         Problem: {
@@ -1801,18 +1850,26 @@ export interface components {
             suggest: string[];
             text: string;
         };
+        /** @enum {string} */
+        Protocol: "scpi" | "lines";
+        /** @enum {string} */
+        Purpose: "repair" | "quick_look" | "stock" | "purchase";
         Question: {
             choices: components["schemas"]["Reply"][];
-            code: string;
+            code: components["schemas"]["QuestionCode"];
             line: string;
             text: components["schemas"]["Statement"];
             told: boolean;
         };
+        /** @enum {string} */
+        QuestionCode: "age" | "jumps" | "left_on" | "stood" | "standing" | "trips";
         Rating: {
-            standard: string;
+            standard: components["schemas"]["Standard"];
             /** Format: double */
             value: number;
         };
+        /** @enum {string} */
+        ReadingKind: "open_circuit" | "gravity" | "eye" | "level" | "load" | "conductance" | "crank" | "charging" | "ripple" | "starter_draw" | "drop" | "drain" | "case_leak" | "look" | "history" | "dcdc" | "reserve" | "charge_log" | "jump";
         ReadingView: {
             battery_id: string;
             before: components["schemas"]["Superseded"][];
@@ -1821,7 +1878,7 @@ export interface components {
             counts: boolean;
             id: string;
             job_id: string;
-            kind: string;
+            kind: components["schemas"]["ReadingKind"];
             reason: string;
             root: string;
             /** @enum {string} */
@@ -1835,7 +1892,7 @@ export interface components {
         Refusal: {
             clears: components["schemas"]["Statement"];
             reason: components["schemas"]["Statement"];
-            stop: string;
+            stop: components["schemas"]["StopCode"];
         };
         Reply: {
             line: string;
@@ -1885,15 +1942,18 @@ export interface components {
             line?: string;
             says: components["schemas"]["Statement"][];
         };
+        /** @enum {string} */
+        Role: "owner" | "technician" | "counter";
         RunningClock: {
             battery_id: string;
+            begins: string;
             by: string;
             early: boolean;
             /** Format: date-time */
             ends_at: string;
             id: string;
             job_id?: string;
-            kind: string;
+            kind: components["schemas"]["ClockKind"];
             place: string;
             plate: string;
             rings: components["schemas"]["Statement"];
@@ -1920,6 +1980,8 @@ export interface components {
             /** Format: double */
             width: number;
         };
+        /** @enum {string} */
+        School: "half_cca" | "quick_9v" | "starter_9v6" | "starter_10v";
         SetLimitInputBody: {
             note: string;
             /** Format: double */
@@ -1934,7 +1996,7 @@ export interface components {
             time_zone: string;
         };
         Shift: {
-            cause: string;
+            cause: components["schemas"]["CauseCode"];
             /** Format: double */
             with: number;
             /** Format: double */
@@ -1943,7 +2005,7 @@ export interface components {
         Shop: {
             id: string;
             name: string;
-            school: string;
+            school: components["schemas"]["School"];
             time_zone: string;
         };
         SignInInputBody: {
@@ -1951,23 +2013,31 @@ export interface components {
             sign_in: string;
         };
         Source: {
-            kind: string;
+            kind: components["schemas"]["SourceKind"];
             note?: string;
             title: string;
         };
+        /** @enum {string} */
+        SourceKind: "P" | "CP" | "M" | "C";
         Stage: {
-            code: string;
-            state: string;
+            code: components["schemas"]["StageCode"];
+            state: components["schemas"]["StageState"];
             text: components["schemas"]["Statement"];
         };
+        /** @enum {string} */
+        StageCode: "arrive" | "look" | "charge_state" | "charge" | "crank_power" | "vehicle" | "decide" | "finish";
+        /** @enum {string} */
+        StageState: "done" | "waits" | "open" | "barred" | "not_needed";
         StageWork: {
-            stage: string;
+            stage: components["schemas"]["StageCode"];
             steps: components["schemas"]["Step"][];
         };
+        /** @enum {string} */
+        Standard: "SAE" | "EN" | "IEC" | "DIN" | "JIS" | "CA" | "MCA" | "HCA";
         StartClockInputBody: {
             /** Format: uuid */
             battery_id: string;
-            kind: string;
+            kind: components["schemas"]["ClockKind"];
             /**
              * Format: date-time
              * @description By the device's own time
@@ -1976,7 +2046,7 @@ export interface components {
         };
         State: {
             hold: components["schemas"]["Hold"];
-            sample: components["schemas"]["Sample"];
+            sample: components["schemas"]["Sample"] | null;
             trouble: string;
         };
         Statement: {
@@ -2014,30 +2084,36 @@ export interface components {
         Step: {
             by?: string;
             cautions: components["schemas"]["CautionText"][];
-            clock?: string;
+            clock?: components["schemas"]["ClockKind"];
             code: string;
             each?: boolean;
-            kind?: string;
+            kind?: components["schemas"]["ReadingKind"];
             line?: string;
             measured: boolean;
             must?: boolean;
             note?: string;
-            state: string;
+            state: components["schemas"]["StepState"];
             text: components["schemas"]["Statement"];
         };
+        /** @enum {string} */
+        StepState: "open" | "done" | "not_done" | "not_needed" | "barred";
         Stop: {
             frost?: components["schemas"]["Frost"];
             readings: string[];
-            stop: string;
+            stop: components["schemas"]["StopCode"];
         };
+        /** @enum {string} */
+        StopCode: "frozen-or-damaged" | "eye-clear" | "gas" | "hot" | "runaway";
         SumCard: {
             formula: string;
-            group: string;
+            group: components["schemas"]["SumGroup"];
             id: string;
             inputs: components["schemas"]["SumInput"][];
             sources: components["schemas"]["Source"][];
             title: string;
         };
+        /** @enum {string} */
+        SumGroup: "state" | "power" | "charge" | "standing" | "wiring" | "fitting";
         SumInput: {
             choices: components["schemas"]["Choice"][];
             /** Format: double */
@@ -2065,10 +2141,20 @@ export interface components {
             reason: string;
             typed: string;
         };
+        /** @enum {string} */
+        Symbol: "battery_case" | "battery_top" | "cap" | "seam" | "post_clamp" | "side_pad" | "tray" | "box" | "box_signed" | "starter" | "alternator" | "joint" | "off" | "sign" | "car_side" | "vent_tube" | "case_edge" | "adapter" | "clip" | "name";
+        /** @enum {string} */
+        Symptom: "silent" | "lights_no_crank" | "single_click" | "rapid_click" | "slow_crank" | "cranks_no_start" | "dies_again" | "flat_after_storage" | "lights_left_on" | "odd_warnings" | "cold_only" | "locked_out" | "preventive";
+        Take: {
+            line: string;
+            text: string;
+        };
         TakeOutInputBody: {
             /** Format: date-time */
             at: string;
         };
+        /** @enum {string} */
+        TestCode: "case_leak" | "charge" | "charge_log" | "charging" | "clean" | "clear_stop" | "conductance" | "crank" | "dcdc" | "drain" | "drop" | "equalise" | "eye" | "fuses" | "gravity" | "history" | "jump" | "label" | "level" | "load" | "look" | "open_circuit" | "rating" | "repair" | "reserve" | "rest" | "ripple" | "starter_draw" | "temperature" | "top_up" | "trips";
         Today: {
             closed: components["schemas"]["TodayRow"][];
             more: boolean;
@@ -2079,19 +2165,26 @@ export interface components {
             shop: components["schemas"]["Shop"];
         };
         TodayRow: {
-            action: string;
+            action: components["schemas"]["Action"];
             /** Format: int64 */
             batteries: number;
+            brief: string;
             customer_name: string;
             description: string;
             job: components["schemas"]["Job"];
+            late: boolean;
             next: string;
             plate: string;
-            /** @enum {string} */
-            waits: "rest" | "charge" | "clean" | "stop" | "hands" | "customer";
+            /** Format: int64 */
+            rank: number;
+            waits: components["schemas"]["WaitKind"];
         };
+        /** @enum {string} */
+        Tone: "good" | "waits" | "bad";
+        /** @enum {string} */
+        Tray: "bonnet" | "boot" | "seat" | "wheel_arch" | "bench";
         Turn: {
-            action: string;
+            action: components["schemas"]["Action"];
             /** Format: double */
             from: number;
             reading: string;
@@ -2114,11 +2207,11 @@ export interface components {
             cranks_12v?: boolean;
             customer_id?: string;
             description: string;
-            earth?: string;
-            engine?: string;
+            earth?: components["schemas"]["Earth"] | "";
+            engine?: components["schemas"]["Engine"] | "";
             id: string;
-            joined?: string;
-            kind?: string;
+            joined?: components["schemas"]["Join"] | "";
+            kind?: components["schemas"]["VehicleKind"];
             /** Format: double */
             litres?: number;
             managed_charging?: boolean;
@@ -2128,7 +2221,7 @@ export interface components {
             start_stop?: boolean;
             /** Format: double */
             system_v?: number;
-            tray?: string;
+            tray?: components["schemas"]["Tray"] | "";
         };
         VehicleInput: {
             description?: string;
@@ -2156,12 +2249,14 @@ export interface components {
             };
             /** Format: uuid */
             id: string;
-            joined?: string;
+            joined?: components["schemas"]["Join"] | "";
             plate?: string;
-            tray?: string;
+            tray?: components["schemas"]["Tray"] | "";
         };
+        /** @enum {string} */
+        VehicleKind: "car" | "van" | "truck" | "motorcycle" | "offroad" | "mower" | "tractor" | "classic" | "hybrid" | "electric" | "none";
         Verdict: {
-            action: string;
+            action: components["schemas"]["Action"];
             because: components["schemas"]["Statement"][];
             cause: string | null;
             /** Format: double */
@@ -2169,7 +2264,7 @@ export interface components {
             would_change: components["schemas"]["Statement"][];
         };
         Visit: {
-            action: string;
+            action: components["schemas"]["Action"];
             /** Format: double */
             confidence: number;
             findings: components["schemas"]["Finding"][];
@@ -2189,12 +2284,16 @@ export interface components {
             /** Format: double */
             volts: number;
         };
+        /** @enum {string} */
+        WaitKind: "stop" | "customer" | "hands" | "rest" | "clean" | "charge";
+        /** @enum {string} */
+        WaitsFor: "customer" | "part" | "charge" | "night";
         Work: {
-            at: string;
+            at: components["schemas"]["StageCode"];
             cleared: components["schemas"]["Clearing"][];
             clocks: components["schemas"]["Clock"][];
             for_customer: components["schemas"]["HandOver"];
-            forbidden: string[];
+            forbidden: components["schemas"]["ForbiddenWork"][];
             /** Format: int64 */
             open: number;
             options: components["schemas"]["Option"][];

@@ -13,18 +13,29 @@ import { ApiProblem } from '../../api/client'
 import { useDraft } from '../draft'
 import { Trouble } from '../trouble'
 import { Button } from './button'
+import type { Bodies } from '../../api/types'
 import type { Checked, Fault } from './fits'
 
-type Options<T> = {
+/** A body as a form makes it: a code is any text until it has been checked. */
+type Said<B> = B extends string
+  ? string
+  : B extends (infer Item)[]
+    ? Said<Item>[]
+    : B extends object
+      ? { [K in keyof B]: Said<B[K]> }
+      : B
+
+type Options<T, N extends Checked> = {
   /** Under which what is typed is kept until it is sent or given up. */
   draft: string
   start: () => T
   /** What of the API's description the body must fit, and how the form makes it. */
-  schema: Checked
-  body: (values: T) => unknown
+  schema: N
+  body: (values: T) => Said<Bodies[N]>
   /** Names of the body's fields that stand on the form under another name. */
   named?: (field: string) => string
-  send: (values: T) => Promise<unknown>
+  /** Sends the body that fits. */
+  send: (body: Bodies[N], values: T) => Promise<unknown>
   sent: () => void
 }
 
@@ -41,7 +52,7 @@ export type Form<T extends FieldValues> = UseFormReturn<T> & {
   wrong: (name: string) => string | undefined
 }
 
-export function useForm<T extends FieldValues>(options: Options<T>): Form<T> {
+export function useForm<T extends FieldValues, N extends Checked>(options: Options<T, N>): Form<T> {
   const { draft, start, schema, body, named = (field) => field, send, sent } = options
   const [begun, keep, forget] = useDraft<T>(draft, start)
   const [trouble, setTrouble] = useState<unknown>(null)
@@ -60,10 +71,11 @@ export function useForm<T extends FieldValues>(options: Options<T>): Form<T> {
   }
   const submit = form.handleSubmit(async (said) => {
     setTrouble(null)
-    const checked = await check(schema, body(said))
+    const made = body(said)
+    const checked = await check(schema, made)
     if (checked.filter(({ field, text }) => !fault(field, text)).length < checked.length) return
     try {
-      await send(said)
+      await send(made as Bodies[N], said)
       setDone(true)
       forget()
       sent()

@@ -7,7 +7,7 @@ import { useImport } from '../../api/bench'
 import { nobody, useBringIn, useChoices, useVehicles } from '../../api/jobs'
 import { useHello } from '../../api/session'
 import { fromZone } from '../../parts/format'
-import type { BringInBody, FoundVehicle } from '../../api/types'
+import type { FoundVehicle } from '../../api/types'
 import { type FieldDraft, Fields, saidFrom } from '../../parts/fields'
 import { emptyLabel, type LabelDraft, labelFieldOf, LabelFields, labelFrom } from '../../parts/label-fields'
 import { Shell } from '../../parts/shell'
@@ -79,13 +79,13 @@ export function BringInScreen() {
   const zone = useHello().data?.shop?.time_zone
   const [step, setStep] = useState(0)
   const purpose = search.get('purpose') ?? 'repair'
-  const form = useForm<Coming>({
+  const form = useForm({
     draft: `bring-in ${purpose} ${search.get('plate') ?? ''}`,
     start: () => nothing(search.get('plate') ?? '', purpose),
     schema: 'BringInInputBody',
     body: (coming) => bodyFrom(coming, zone),
     named: fieldOf,
-    send: (coming) => bringIn.mutateAsync(bodyFrom(coming, zone)),
+    send: (body) => bringIn.mutateAsync(body),
     sent: () => void navigate(`/jobs/${form.getValues('id')}`),
   })
   const draft = form.values
@@ -201,7 +201,7 @@ function FromFile() {
   )
 }
 
-function bodyFrom(draft: Coming, zone?: string): BringInBody {
+function bodyFrom(draft: Coming, zone?: string) {
   const promised = draft.promised ? fromZone(draft.promised, zone) : undefined
   const { label } = draft
   const common = {

@@ -95,15 +95,18 @@ function KeepOne({ begun, done }: { begun: Draft; done: () => void }) {
   const { data: choices } = useChoices()
   const keep = useKeepInstrument()
   const probe = useProbe()
-  const body = ({ name, kind, protocol, address, due_on }: Draft) => {
-    return { name, kind, protocol, address, due_on: due_on || undefined }
-  }
-  const form = useForm<Draft>({
+  const form = useForm({
     draft: `instrument ${begun.name}`,
     start: () => begun,
     schema: 'KeepInstrumentInputBody',
-    body,
-    send: (draft) => keep.mutateAsync({ ...body(draft), id: draft.id }),
+    body: ({ name, kind, protocol, address, due_on }) => ({
+      name,
+      kind,
+      protocol,
+      address,
+      due_on: due_on || undefined,
+    }),
+    send: (body, draft) => keep.mutateAsync({ ...body, id: draft.id }),
     sent: done,
   })
   const draft = form.values

@@ -11,22 +11,21 @@ import { wordsFor } from '../../api/client'
 import { useHello } from '../../api/session'
 import type { BatteryOnJob, JobPage } from '../../api/types'
 import { useWord } from '../../api/words'
-import { useDraft } from '../../parts/draft'
 import { Glyph } from '../../parts/glyph'
 import { typing } from '../../parts/keys'
 import { useTitle } from '../../parts/title'
 import { Shell } from '../../parts/shell'
 import { Unavailable } from '../../parts/trouble'
 import { DeskButton } from './desk'
-import { FigurePad } from './figure-pad'
-import { Holds } from './holds'
-import { hasKeypad, Keypad } from './keypad'
-import { ReadingLine } from './line'
-import { LoadStart } from './load-start'
-import { PendingReadings } from './pending'
-import { Readings } from './readings'
-import { fetchStages, StageView } from './stages'
-import { useBroughtLine } from './takes'
+import { FigurePad } from './line/figure-pad'
+import { Holds } from './holds/holds'
+import { hasKeypad, Keypad } from './line/keypad'
+import { LineBar } from './line/line'
+import { type ReadingLine, useReadingLine } from './line/use-reading-line'
+import { LoadStart } from './line/load-start'
+import { PendingReadings } from './readings/pending'
+import { Readings } from './readings/readings'
+import { fetchStages, StageView } from './stages/stage'
 import { Trail, TrailAcross } from './trail'
 import { Chip } from '../../parts/ui/chips'
 
@@ -94,20 +93,20 @@ type OneProps = HeadProps & { stage: string; setStage: SetStage }
 function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps) {
   const id = page.job.id
   const zone = useHello().data?.shop?.time_zone
-  const [line, setLine] = useLineDraft(battery.id)
+  const line = useReadingLine(battery.id)
   const stageOf = useChoices().data?.stage_of_test
   const [aside, setAside] = useState<string[]>([])
-  const preview = usePreview(page, battery.id, line, { aside })
-  // What was begun while the kept line was on its way stays.
-  const clear = (kept: string) => setLine((now) => (now === kept ? '' : now))
-  const keeping = useKeeping(page.job, battery, line, clear, stage, setStage)
+  const preview = usePreview(page, battery.id, line.text, { aside })
+  const keeping = useKeeping(page.job, battery, line, stage, setStage)
   useStageKeys(battery, setStage)
   const [pad, setPad] = useState<{ stage: string; open: boolean } | null>(null)
   // By itself the keypad is there until the stage has its reading, where it leaves room.
   const own = hasKeypad(stage)
-  const padOpen = pad?.stage === stage ? pad.open : roomy() && (own ? !hasReading(battery, stage) : line.trim() !== '')
+  const padOpen =
+    pad?.stage === stage ? pad.open : roomy() && (own ? !hasReading(battery, stage) : line.text.trim() !== '')
 
-  const asked = line.trim() !== '' || aside.length > 0
+  const typed = line.text.trim() !== ''
+  const asked = typed || aside.length > 0
   const shown = asked && !preview.error ? preview.data : undefined
   const assessment = shown?.assessment ?? battery.assessment
   const picture = shown?.picture ?? battery.picture
@@ -117,9 +116,9 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
   const waited = useWaited(battery.id)
   const up = useLineUp()
   const last = battery.readings[battery.readings.length - 1]?.typed ?? ''
-  const canKeep = (!!shown || !up) && line.trim() !== ''
-  const keys = { line, setLine, keep: keeping.keep, canKeep, keeping: keeping.busy }
-  const props = { page, battery, assessment, picture, setLine, keepLine: keeping.keepLine, zone }
+  const canKeep = (!!shown || !up) && typed
+  const keys = { line, keep: keeping.keep, canKeep, keeping: keeping.busy }
+  const props = { page, battery, assessment, picture, setLine: line.begin, keepLine: keeping.keepLine, zone }
   return (
     <>
       <Header page={page} battery={battery} chosen={chosen} choose={choose} />
@@ -131,7 +130,7 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
           <Notice text={asked && preview.error ? '' : keeping.notice} />
           <StageView stage={here} {...props} />
           <div className="mt-4">
-            <PendingReadings job={id} setLine={setLine} shown={battery.readings.map((r) => r.id)} />
+            <PendingReadings job={id} setLine={line.begin} shown={battery.readings.map((r) => r.id)} />
             <Readings
               page={page}
               readings={battery.readings}
@@ -140,7 +139,7 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
               zone={zone}
               aside={aside}
               setAside={setAside}
-              setLine={setLine}
+              setLine={line.begin}
             />
           </div>
         </main>
@@ -157,7 +156,7 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
         </aside>
       </div>
       <div className="sticky bottom-0 z-10 max-h-[80dvh] overflow-y-auto">
-        {!own && padOpen && line !== '' && (
+        {!own && padOpen && line.text !== '' && (
           <div className="lg:hidden">
             <FigurePad {...keys} />
           </div>
@@ -175,26 +174,21 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
             />
           </div>
         )}
-        <ReadingLine
+        <LineBar
           line={line}
-          setLine={setLine}
-          preview={line.trim() === '' ? undefined : shown}
-          error={line.trim() === '' ? null : preview.error}
+          preview={typed ? shown : undefined}
+          error={typed ? preview.error : null}
           keep={keeping.keep}
           keeping={keeping.busy}
           down={!up}
           last={last}
-          keypad={own || line !== '' ? { open: padOpen, toggle: () => setPad({ stage, open: !padOpen }) } : undefined}
+          keypad={
+            own || line.text !== '' ? { open: padOpen, toggle: () => setPad({ stage, open: !padOpen }) } : undefined
+          }
         />
       </div>
     </>
   )
-}
-
-/** The line as it is typed; one that a link brought along comes before what was begun. */
-function useLineDraft(battery: string) {
-  const brought = useBroughtLine()
-  return useDraft(brought ? `line ${battery} ${brought}` : `line ${battery}`, brought)
 }
 
 /** Keeps the line that stands there. A key hit twice keeps it once; what is typed and kept
@@ -202,8 +196,7 @@ function useLineDraft(battery: string) {
 function useKeeping(
   { id: job, revision }: JobPage['job'],
   battery: BatteryOnJob,
-  line: string,
-  done: (kept: string) => void,
+  line: ReadingLine,
   stage: string,
   go: SetStage,
 ) {
@@ -225,13 +218,14 @@ function useKeeping(
     busy: onTheirWay > 0,
     keepLine: (whole: string) => keep(whole, () => setNotice({ text: '' })),
     keep: () => {
-      if (line.trim() === '') return
-      keep(line, (sent) => {
+      const kept = line.text
+      if (kept.trim() === '') return
+      keep(kept, (sent) => {
         setNotice({ text: sent?.reopened ? 'Kept. The job had been handed back; it is open again.' : '' })
         const after = sent?.page?.batteries.find((b) => b.id === battery.id)
         // Whoever has gone on meanwhile is not called back.
         if (after && here.current === stage) go(after.work.at, true)
-        done(line)
+        line.clear(kept)
       })
     },
   }

@@ -1,4 +1,4 @@
-import { Knot, type KnotState, knotWords } from '../../parts/knot'
+import { Knot, knotWords } from '../../parts/knot'
 import type { Stage } from '../../api/types'
 import { useWord } from '../../api/words'
 
@@ -24,13 +24,13 @@ export function Trail({ trail, here, onGo }: Props) {
                 aria-keyshortcuts={String(i + 1)}
                 className="flex min-h-target w-full items-start gap-3 pb-1.5 text-left leading-snug"
               >
-                <Knot state={s.state as KnotState} here={s.code === here} />
+                <Knot state={s.state} here={s.code === here} />
                 <span>
                   <span className={`font-bold ${s.code === here ? 'border-b-[3px] border-marigold' : ''}`}>
                     {word(s.code)}
                   </span>
                   <span className="block text-small text-lead">{s.text.text}</span>
-                  <span className="sr-only">{knotWords[s.state as KnotState]}</span>
+                  <span className="sr-only">{knotWords[s.state]}</span>
                 </span>
               </button>
             </li>
@@ -55,10 +55,10 @@ export function TrailAcross({ trail, here, onGo }: Props) {
                 type="button"
                 onClick={() => onGo(s.code)}
                 aria-current={s.code === here ? 'step' : undefined}
-                aria-label={`${word(s.code)}: ${knotWords[s.state as KnotState]}, ${s.text.text}`}
+                aria-label={`${word(s.code)}: ${knotWords[s.state]}, ${s.text.text}`}
                 className="grid h-target w-[44px] place-items-center"
               >
-                <Knot state={s.state as KnotState} here={s.code === here} />
+                <Knot state={s.state} here={s.code === here} />
               </button>
             </li>
           ))}

@@ -2,7 +2,7 @@
 // in the demo workshop.
 import { Dialog } from 'radix-ui'
 import { useState } from 'react'
-import { Sheet } from '../../parts/keys'
+import { Sheet } from '../../parts/ui/sheet'
 import { Glyph } from '../../parts/glyph'
 import { CurvePicture } from '../../parts/plot/curve'
 import { Shell } from '../../parts/shell'

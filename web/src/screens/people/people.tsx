@@ -46,7 +46,7 @@ function AddPerson() {
     start: empty,
     schema: 'PersonInputBody',
     body: (person) => person,
-    send: (person) => take(client.POST('/people', { body: person })),
+    send: (body) => take(client.POST('/people', { body })),
     sent: () => {
       say(`${form.getValues('name')} can sign in now.`)
       form.reset(empty())

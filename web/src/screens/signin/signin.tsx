@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { type SetUpBody, useSetUp, useSignIn } from '../../api/session'
 import type { Hello } from '../../api/types'
 import { Mark } from '../../parts/glyph'
-import { Sheet } from '../../parts/keys'
+import { Sheet } from '../../parts/ui/sheet'
 import { Trouble } from '../../parts/trouble'
 import { Button } from '../../parts/ui/button'
 

@@ -1,33 +1,31 @@
 // What is in the shop and what each waits on: a board whose lanes are places,
 // and a list of what to do, worst first.
-import { useEffect, useRef, useState } from 'react'
+import { lazy, Suspense, useEffect, useRef, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
-import { left, useClocks, useSeconds } from '../../api/clocks'
+import { useClocks, useLeft } from '../../api/clocks'
 import { useDayAtHand, useToday } from '../../api/jobs'
 import { useHello, usePeople } from '../../api/session'
 import type { Today, TodayRow } from '../../api/types'
 import { useWord } from '../../api/words'
-import { countdown } from '../../parts/clocks'
-import { clock, span } from '../../parts/format'
+import { clock, fits, span } from '../../parts/format'
 import { Glyph } from '../../parts/glyph'
 import { typing } from '../../parts/keys'
 import { Shell } from '../../parts/shell'
-import { Unavailable } from '../../parts/trouble'
-import { Board } from './board'
 import { Button } from '../../parts/ui/button'
 import { Chip } from '../../parts/ui/chips'
+import { CountDown } from '../../parts/ui/count-down'
+import { Loaded } from '../../parts/ui/loaded'
+
+// The board is drawn where there is room for it, and fetched beside the day.
+const board = () => import('./board')
+const DayBoard = lazy(board)
+if (matchMedia('(min-width: 64rem)').matches) void board().catch(() => undefined)
 
 export function TodayScreen() {
-  const { data: today, error, refetch } = useToday()
+  const query = useToday()
   return (
     <Shell fill>
-      {today ? (
-        <Screen today={today} />
-      ) : error ? (
-        <Unavailable error={error} retry={() => void refetch()} />
-      ) : (
-        <main className="flex-1" />
-      )}
+      <Loaded query={query}>{(today) => <Screen today={today} />}</Loaded>
     </Shell>
   )
 }
@@ -37,8 +35,9 @@ function Screen({ today }: { today: Today }) {
   const [query, setQuery] = useState('')
   const [mine, setMine] = useState(false)
   const { data: hello } = useHello()
-  const open = worstFirst(today)
-    .filter((row) => matches(row, query))
+  const open = today.open
+    .toSorted((a, b) => a.rank - b.rank)
+    .filter((row) => fits(query, row.plate, row.customer_name, row.description))
     .filter((row) => !mine || row.job.assigned_to === hello?.person?.id)
   const date = new Date(today.now).toLocaleDateString('en-GB', {
     weekday: 'long',
@@ -65,7 +64,9 @@ function Screen({ today }: { today: Today }) {
       </div>
       <div className="flex min-h-0 flex-1 flex-col-reverse lg:flex-row">
         <main className="min-w-0 flex-1 overflow-y-auto bg-paper max-lg:hidden">
-          <Board today={today} rows={open} />
+          <Suspense>
+            <DayBoard today={today} rows={open} />
+          </Suspense>
         </main>
         <section
           aria-label="What to do next"
@@ -79,23 +80,6 @@ function Screen({ today }: { today: Today }) {
       <SearchLine query={query} setQuery={setQuery} first={open[0]} />
     </>
   )
-}
-
-const order = ['stop', 'customer', 'hands', 'rest', 'clean', 'charge']
-
-/** Worst first: danger, then what is late, then what a hand can do now. */
-function worstFirst(today: Today): TodayRow[] {
-  const rank = (row: TodayRow) => {
-    const late = row.job.promised_at && row.job.promised_at < today.now ? -10 : 0
-    return row.waits === 'stop' ? -20 : late + order.indexOf(row.waits)
-  }
-  const due = (row: TodayRow) => row.job.promised_at ?? '9'
-  return [...today.open].sort((a, b) => rank(a) - rank(b) || (due(a) < due(b) ? -1 : 1))
-}
-
-function matches(row: TodayRow, query: string) {
-  const plain = (text: string) => text.toLowerCase().replaceAll(' ', '')
-  return [row.plate, row.customer_name, row.description].some((text) => plain(text).includes(plain(query)))
 }
 
 type DueProps = { rows: TodayRow[]; now: string; zone: string; searching: boolean }
@@ -121,7 +105,7 @@ function Due({ rows, now, zone, searching }: DueProps) {
           <li key={row.job.id}>
             <Link
               to={`/jobs/${row.job.id}`}
-              className={`-mx-2 flex items-center gap-3 rounded-card px-2 py-2.5 hover:bg-paper ${row.waits === 'stop' || late(row, now) ? 'bg-oxide-wash' : ''}`}
+              className={`-mx-2 flex items-center gap-3 rounded-card px-2 py-2.5 hover:bg-paper ${row.waits === 'stop' || row.late ? 'bg-oxide-wash' : ''}`}
             >
               <Glyph action={row.action} size={40} />
               <span className="min-w-0 flex-1">
@@ -139,9 +123,9 @@ function Due({ rows, now, zone, searching }: DueProps) {
                 )}
                 <Ringing job={row.job.id} />
                 {row.job.promised_at && (
-                  <span className={`block text-small ${late(row, now) ? 'font-bold text-oxide-text' : 'text-lead'}`}>
+                  <span className={`block text-small ${row.late ? 'font-bold text-oxide-text' : 'text-lead'}`}>
                     Promised {clock(row.job.promised_at, zone)}
-                    {late(row, now) && `, ${span(Date.parse(now) - Date.parse(row.job.promised_at))} late`}
+                    {row.late && `, ${span(Date.parse(now) - Date.parse(row.job.promised_at))} late`}
                   </span>
                 )}
               </span>
@@ -156,21 +140,14 @@ function Due({ rows, now, zone, searching }: DueProps) {
 /** The job's clock that is over, or the next to be. */
 function Ringing({ job }: { job: string }) {
   const { data } = useClocks()
-  const clocks = (data?.clocks ?? []).filter((c) => c.job_id === job)
-  const now = useSeconds(clocks.length > 0)
-  const offset = data?.offset ?? 0
-  const first = clocks.sort((a, b) => left(a, offset, now) - left(b, offset, now))[0]
+  const first = data?.clocks.filter((c) => c.job_id === job).sort((a, b) => (a.ends_at < b.ends_at ? -1 : 1))[0]
+  const seconds = useLeft(first)
   if (!first) return null
-  const seconds = left(first, offset, now)
   return (
     <span className={`block text-small ${seconds <= 0 ? 'font-bold text-oxide-text' : 'text-lead'}`}>
-      {seconds <= 0 ? first.rings.text : first.text.text} <span className="num">{countdown(seconds)}</span>
+      {seconds <= 0 ? first.rings.text : first.text.text} <CountDown seconds={seconds} />
     </span>
   )
-}
-
-function late(row: TodayRow, now: string) {
-  return !!row.job.promised_at && row.job.promised_at < now
 }
 
 function Handed({ rows, zone }: { rows: TodayRow[]; zone: string }) {

@@ -1,0 +1,125 @@
+package web_test
+
+import (
+	"bytes"
+	"encoding/json"
+	"net/http"
+	"strings"
+	"testing"
+
+	"github.com/santhosh-tekuri/jsonschema/v6"
+
+	"grapnel/app/record"
+	"grapnel/app/shop"
+	"grapnel/core/bench"
+)
+
+// described checks answers against the description of the API, by a library of JSON
+// Schema that knows nothing of ours.
+type described struct {
+	v        *visitor
+	compiler *jsonschema.Compiler
+	paths    map[string]map[string]struct {
+		Responses map[string]struct {
+			Content map[string]struct {
+				Schema struct {
+					Ref  string `json:"$ref"`
+					Type string `json:"type"`
+				} `json:"schema"`
+			} `json:"content"`
+		} `json:"responses"`
+	}
+}
+
+const descriptionAt = "file:///openapi.json"
+
+func describe(v *visitor) *described {
+	v.t.Helper()
+	var whole json.RawMessage
+	if r := v.call("GET", "/api/openapi.json", nil, &whole); r.StatusCode != http.StatusOK {
+		v.t.Fatalf("the description: %s", r.Status)
+	}
+	document, err := jsonschema.UnmarshalJSON(bytes.NewReader(whole))
+	if err != nil {
+		v.t.Fatal(err)
+	}
+	d := &described{v: v, compiler: jsonschema.NewCompiler()}
+	d.compiler.DefaultDraft(jsonschema.Draft2020)
+	if err := d.compiler.AddResource(descriptionAt, document); err != nil {
+		v.t.Fatal(err)
+	}
+	if err := json.Unmarshal(whole, &struct{ Paths any }{&d.paths}); err != nil {
+		v.t.Fatal(err)
+	}
+	return d
+}
+
+// check calls an operation and holds its answer against the description.
+func (d *described) check(method, template, path string, body any) {
+	d.v.t.Helper()
+	var answer json.RawMessage
+	if r := d.v.call(method, "/api"+path, body, &answer); r.StatusCode != http.StatusOK {
+		d.v.t.Errorf("%s %s: %s", method, path, r.Status)
+		return
+	}
+	escaped := strings.ReplaceAll(strings.ReplaceAll(template, "~", "~0"), "/", "~1")
+	at := descriptionAt + "#/paths/" + escaped + "/" + strings.ToLower(method) + "/responses/200/content/application~1json/schema"
+	schema, err := d.compiler.Compile(at)
+	if err != nil {
+		d.v.t.Fatalf("%s %s: %v", method, template, err)
+	}
+	value, err := jsonschema.UnmarshalJSON(bytes.NewReader(answer))
+	if err != nil {
+		d.v.t.Fatal(err)
+	}
+	if err := schema.Validate(value); err != nil {
+		d.v.t.Errorf("%s %s is not as described: %v", method, path, err)
+	}
+}
+
+// TestAnswersAreAsDescribed checks what every operation that reads gives, for every job of
+// the demo shop, against the description: each code is of its list, nothing is null that
+// was not said to be. The front end's types rest on it.
+func TestAnswersAreAsDescribed(t *testing.T) {
+	v := demoVisitor(t)
+	d := describe(v)
+	var today shop.Today
+	v.call("GET", "/api/today", nil, &today)
+	asked := map[string]bool{}
+	ask := func(method, template, path string, body any) {
+		asked[method+" "+template] = true
+		d.check(method, template, path, body)
+	}
+	for _, row := range append(today.Open, today.Closed...) {
+		job := "/jobs/" + row.Job.ID.String()
+		ask("GET", "/jobs/{job}", job, nil)
+		var page record.JobPage
+		v.call("GET", "/api"+job, nil, &page)
+		for _, b := range page.Batteries {
+			ask("GET", "/jobs/{job}/batteries/{battery}/account", job+"/batteries/"+b.ID.String()+"/account", nil)
+			ask("GET", "/batteries/{battery}", "/batteries/"+b.ID.String(), nil)
+			ask("GET", "/batteries/{battery}/stays", "/batteries/"+b.ID.String()+"/stays", nil)
+			ask("POST", "/jobs/{job}/preview", job+"/preview", map[string]any{"line": "look none", "battery_id": b.ID})
+		}
+		ask("GET", "/jobs/{job}/text", job+"/text", nil)
+	}
+	for _, sum := range bench.Sums() {
+		ask("POST", "/sums/{sum}", "/sums/"+sum.ID, map[string]any{"inputs": map[string]string{}})
+	}
+	ask("POST", "/complete", "/complete", map[string]any{"line": "load 3"})
+	var places []record.Place
+	v.call("GET", "/api/places", nil, &places)
+	for _, place := range places {
+		ask("GET", "/places/{place}/stays", "/places/"+place.ID.String()+"/stays", nil)
+	}
+	ask("GET", "/vehicles", "/vehicles?q=ws", nil)
+	for path, operations := range d.paths {
+		if _, ok := operations["get"]; ok && !asked["GET "+path] {
+			if strings.Contains(path, "{") {
+				t.Errorf("GET %s is not checked", path)
+				continue
+			}
+			ask("GET", path, path, nil)
+		}
+	}
+}

@@ -1,0 +1,110 @@
+package e2e_test
+
+import (
+	"fmt"
+	"testing"
+
+	"grapnel/e2e"
+	"grapnel/e2e/browser"
+)
+
+// standsAt waits until the board has a job's block in a lane.
+func (p *person) standsAt(plate, lane string) {
+	p.t.Helper()
+	p.do(p.Until(fmt.Sprintf(`[...document.querySelectorAll('[data-lane=%q] a')].some(a => a.innerText.includes(%q))`, lane, plate)))
+}
+
+// placed counts the jobs of a plate that stand at a place, in the database.
+func placed(t *testing.T, shop *e2e.Workshop, plate, place string) int {
+	t.Helper()
+	n, err := shop.Count(t.Context(), fmt.Sprintf(`SELECT COUNT(*) FROM job JOIN vehicle ON vehicle.id = job.vehicle_id
+		JOIN place ON place.id = job.place_id WHERE vehicle.plate = '%s' AND place.name = '%s'`, plate, place))
+	if err != nil {
+		t.Fatal(err)
+	}
+	return n
+}
+
+// TestBoardByKeyboard takes a job from one bay to another with the keys alone, hears what
+// happens, takes it back, and follows the block's link with Enter.
+func TestBoardByKeyboard(t *testing.T) {
+	shop, p := comeIn(t, 1280, 800, "Mara Ostwick")
+	p.standsAt("WS 204 K", "Bay 2")
+	p.tabTo("WS 204 K")
+	p.do(p.Type(" "))
+	p.heard("WS 204 K over Bay 2.")
+	p.do(p.Type(browser.Down))
+	p.heard("WS 204 K over Bay 3.")
+	p.do(p.Type(browser.Escape))
+	p.heard("WS 204 K stays.")
+	p.standsAt("WS 204 K", "Bay 2")
+	p.do(p.Type(" "))
+	p.heard("WS 204 K over Bay 2.")
+	p.do(p.Type(browser.Down))
+	p.heard("WS 204 K over Bay 3.")
+	p.do(p.Type(" "))
+	p.standsAt("WS 204 K", "Bay 3")
+	p.see("WS 204 K: Bay 3.")
+	if n := placed(t, shop, "WS 204 K", "Bay 3"); n != 1 {
+		t.Errorf("%d jobs were moved in the database", n)
+	}
+	p.tap("Undo")
+	p.standsAt("WS 204 K", "Bay 2")
+	p.tabTo("WS 204 K")
+	p.do(p.Type(browser.Enter))
+	p.see("What holds")
+	p.do(p.Until(`location.pathname.startsWith('/jobs/')`))
+}
+
+// heard waits until the live region has said something.
+func (p *person) heard(text string) {
+	p.t.Helper()
+	p.do(p.Until(fmt.Sprintf(`[...document.querySelectorAll('[aria-live]')].some(e => e.innerText.includes(%q))`, text)))
+}
+
+// TestBoardByHand drags a job to another place, without following its link, and once more
+// while the server is down: it stands there at once and is sent later.
+func TestBoardByHand(t *testing.T) {
+	shop, p := comeIn(t, 1280, 800, "Mara Ostwick")
+	p.standsAt("WS 204 K", "Bay 2")
+	p.do(p.Drag("WS 204 K charge", `[data-lane="Counter"]`))
+	p.standsAt("WS 204 K", "Counter")
+	p.do(p.Until(`location.pathname === '/'`))
+	p.see("WS 204 K: Counter.")
+	shop.Down()
+	p.see("The line is down")
+	p.do(p.Drag("WS 204 K charge", `[data-lane="Bay 1"]`))
+	p.standsAt("WS 204 K", "Bay 1")
+	p.see("1 to be sent")
+	p.do(shop.Up())
+	p.sent()
+	p.standsAt("WS 204 K", "Bay 1")
+	if n := placed(t, shop, "WS 204 K", "Bay 1"); n == 0 {
+		t.Error("the database does not have it in Bay 1")
+	}
+	p.accessible("the board")
+}
+
+// TestFindFromAnyScreen finds a job, a battery that was here before and the way to bring in
+// what is not known, from screens that have no search of their own.
+func TestFindFromAnyScreen(t *testing.T) {
+	_, p := comeIn(t, 1280, 800, "Mara Ostwick")
+	p.do(p.Open("/figures"))
+	p.see("Figures and their sources")
+	p.do(p.Type("f"))
+	p.do(p.Fill("Plate, name or tag", "dun"))
+	p.see("the battery and what was read of it", "Bring in dun")
+	p.do(p.Type(browser.Down + browser.Enter))
+	p.see("What holds", "DUN 48")
+	p.do(p.Type("f"))
+	p.do(p.Fill("Plate, name or tag", "fenwright"))
+	p.see("the battery and what was read of it")
+	p.accessible("find")
+	p.do(p.Type(browser.Down + browser.Down + browser.Enter))
+	p.do(p.Until(`location.pathname.startsWith('/batteries/')`))
+	p.do(p.Size(390, 844))
+	p.tap("Find")
+	p.do(p.Fill("Plate, name or tag", "zz 9"))
+	p.tap("Bring in zz 9")
+	p.do(p.Until(`location.pathname === '/bring-in' && location.search.includes('zz')`))
+}

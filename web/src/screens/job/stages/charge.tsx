@@ -1,0 +1,40 @@
+// Charge: the steps of a charge with their cautions, the check every half hour, and
+// the readings that follow it.
+import { Barred } from './barred'
+import type { StageProps } from './props'
+import { Steps } from './steps'
+import { Found } from './takes'
+import { Button } from '../../../parts/ui/button'
+
+export default function Charge({ page, battery, assessment, picture, setLine }: StageProps) {
+  if (assessment.verdict.action === 'stop_unsafe') {
+    return <Barred page={page} battery={battery} stage="charge" setLine={setLine} assessment={assessment} />
+  }
+  const plan = picture.plan
+  return (
+    <div className="grid max-w-3xl gap-3">
+      <p>
+        {assessment.verdict.action === 'charge_and_retest'
+          ? 'Charge it in full, let it rest an hour, then read the volts and load it again.'
+          : 'Nothing is waiting for a charge. When it has been charged in full, say so on the first reading after it.'}
+      </p>
+      <Steps page={page} battery={battery} stage="charge" setLine={setLine} />
+      <p>
+        The words <span className="num">after charge</span> on a reading tell that a full charge lies behind it. What
+        was measured before then no longer condemns.
+      </p>
+      <div className="flex flex-wrap gap-2">
+        <Button weight="outline" onClick={() => setLine(' v rested 1h after charge')}>
+          Volts after the charge
+        </Button>
+        {plan.amps != null && (
+          <Button onClick={() => setLine(`load ${plan.amps}a ${plan.seconds}s  v after charge`)}>
+            Load after the charge
+          </Button>
+        )}
+        <Button onClick={() => setLine('charge ')}>A check of the charge</Button>
+      </div>
+      <Found kinds={['charge_log']} assessment={assessment} />
+    </div>
+  )
+}
