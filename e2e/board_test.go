@@ -108,3 +108,32 @@ func TestFindFromAnyScreen(t *testing.T) {
 	p.tap("Bring in zz 9")
 	p.do(p.Until(`location.pathname === '/bring-in' && location.search.includes('zz')`))
 }
+
+// TestBackFindsItAsItWas goes to a job far down the list of the day on a phone and back:
+// the list is scrolled as it was, and the focus is on the link that led away. A screen that
+// is come to anew begins at its top.
+func TestBackFindsItAsItWas(t *testing.T) {
+	_, p := comeIn(t, 390, 844, "Mara Ostwick")
+	last := `[...document.querySelectorAll('section[aria-label="What to do next"] li a')].at(-1)`
+	p.do(p.Until(last))
+	scrolled, err := browser.JS[float64](p.Page, `(`+last+`.scrollIntoView({block: 'end'}), `+last+`.focus(), scrollY)`)
+	p.do(err)
+	if scrolled < 100 {
+		t.Fatalf("the list does not scroll: %.0f", scrolled)
+	}
+	p.do(p.Type(browser.Enter))
+	p.see("What holds")
+	top, err := browser.JS[float64](p.Page, `scrollY`)
+	p.do(err)
+	if top != 0 {
+		t.Errorf("the job begins at %.0f", top)
+	}
+	p.stage("Look")
+	p.stage("Crank power")
+	p.do(p.Back())
+	p.do(p.Until(`document.querySelector('main h1')?.innerText === 'Look'`))
+	p.do(p.Back())
+	p.do(p.Back())
+	p.see("worst first")
+	p.do(p.Until(fmt.Sprintf(`Math.abs(scrollY - %f) < 2 && document.activeElement === %s`, scrolled, last)))
+}

@@ -91,6 +91,8 @@ func Symbols() []string {
 	return []string{
 		"battery_case", "battery_top", "cap", "seam", "post_clamp", "side_pad", "tray", "box", "box_signed", "starter", "alternator",
 		"joint", "off", "sign", "car_side", "vent_tube", "case_edge", "adapter", "clip", "name",
+		"battery_above", "clamp", "ring", "cable_end", "stud", "strap", "charger", "pack", "meter", "converter", "fuse_box",
+		"bay", "boot", "seat", "motorcycle", "mower",
 	}
 }
 

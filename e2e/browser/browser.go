@@ -127,6 +127,12 @@ func JS[T any](p *Page, expression string) (T, error) {
 	return chromedp.Run(ctx, chromedp.Evaluate[T](expression, chromedp.EvalAwaitPromise))
 }
 
+// Back goes back in the history, as the browser's own button does.
+func (p *Page) Back() error {
+	_, err := JS[bool](p, `(history.back(), true)`)
+	return err
+}
+
 // Until waits for an expression to become true.
 func (p *Page) Until(expression string) error {
 	deadline := time.Now().Add(patience)

@@ -8,7 +8,8 @@ import type { Person } from './api/types'
 import { useCarrying } from './delivery/use'
 import { NewRelease } from './parts/new-release'
 import { Part } from './parts/part'
-import { Unavailable } from './parts/trouble'
+import { useRestored } from './parts/restore'
+import { Loaded } from './parts/ui/loaded'
 import { Toasts } from './parts/ui/toast'
 import { SetUpScreen, SignInAgain, SignInScreen } from './screens/signin/signin'
 import { TodayScreen } from './screens/today/today'
@@ -65,7 +66,9 @@ export function App() {
     return (
       <>
         <NewRelease />
-        <Unavailable error={error} retry={() => void refetch()} />
+        <Loaded query={{ data: hello, error, refetch }} whole>
+          {() => null}
+        </Loaded>
       </>
     )
   }
@@ -84,6 +87,7 @@ export function App() {
 }
 
 function Screens({ demo }: { demo: boolean }) {
+  useRestored()
   return (
     <Part>
       <Routes>

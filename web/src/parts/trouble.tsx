@@ -32,15 +32,3 @@ export function Trouble({ error, onSuggest }: { error: unknown; onSuggest?: (tex
     </div>
   )
 }
-
-/** A screen that could not be shown, with a way on. */
-export function Unavailable({ error, retry }: { error: unknown; retry: () => void }) {
-  return (
-    <main className="m-auto grid max-w-md gap-3 p-6 text-center">
-      <Trouble error={error} />
-      <Button weight="main" onClick={retry}>
-        Try again
-      </Button>
-    </main>
-  )
-}

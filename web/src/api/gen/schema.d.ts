@@ -2142,7 +2142,7 @@ export interface components {
             typed: string;
         };
         /** @enum {string} */
-        Symbol: "battery_case" | "battery_top" | "cap" | "seam" | "post_clamp" | "side_pad" | "tray" | "box" | "box_signed" | "starter" | "alternator" | "joint" | "off" | "sign" | "car_side" | "vent_tube" | "case_edge" | "adapter" | "clip" | "name";
+        Symbol: "battery_case" | "battery_top" | "cap" | "seam" | "post_clamp" | "side_pad" | "tray" | "box" | "box_signed" | "starter" | "alternator" | "joint" | "off" | "sign" | "car_side" | "vent_tube" | "case_edge" | "adapter" | "clip" | "name" | "battery_above" | "clamp" | "ring" | "cable_end" | "stud" | "strap" | "charger" | "pack" | "meter" | "converter" | "fuse_box" | "bay" | "boot" | "seat" | "motorcycle" | "mower";
         /** @enum {string} */
         Symptom: "silent" | "lights_no_crank" | "single_click" | "rapid_click" | "slow_crank" | "cranks_no_start" | "dies_again" | "flat_after_storage" | "lights_left_on" | "odd_warnings" | "cold_only" | "locked_out" | "preventive";
         Take: {

@@ -22,7 +22,7 @@ export function SceneView({ scene, className = 'w-full', chosen, onTap }: Props)
         ))}
         {scene.parts.map((p) => (
           <g key={p.id} data-part={p.id} data-state={p.state}>
-            {symbols[p.symbol]?.({ part: p, has: (mark) => p.marks.includes(mark) })}
+            {p.symbol && symbols[p.symbol]({ part: p, has: (mark) => p.marks.includes(mark) })}
           </g>
         ))}
         {over.map((l) => (
@@ -58,16 +58,18 @@ function Hit({ part, chosen, onTap }: { part: ScenePart; chosen: boolean; onTap:
   )
 }
 
-/** A cable: plain for plus, striped for minus and the body. */
+/** A cable, drawn with its cover: plain for plus, striped for minus and the body. */
 function Lead({ lead }: { lead: SceneLead }) {
-  const tone = lead.state === 'bad' ? 'stroke-oxide' : lead.role === 'thin' ? 'stroke-lead' : 'stroke-ink'
+  const path = bent(lead.path as [number, number][])
+  const tone = lead.state === 'bad' ? 'stroke-oxide' : 'stroke-ink'
+  if (lead.role === 'thin') return <path d={path} className={lead.state === 'bad' ? tone : 'stroke-lead'} />
+  const striped = lead.role !== 'plus'
   return (
-    <path
-      d={bent(lead.path as [number, number][])}
-      className={tone}
-      strokeWidth={lead.role === 'thin' ? 2.4 : 5}
-      strokeDasharray={lead.role === 'minus' || lead.role === 'body' ? '12 7' : undefined}
-    />
+    <>
+      <path d={path} className={tone} strokeWidth="7" />
+      <path d={path} className={striped ? 'stroke-sheet' : 'stroke-lead'} strokeWidth="3.4" />
+      {striped && <path d={path} className={tone} strokeWidth="3.4" strokeDasharray="6 6" strokeLinecap="butt" />}
+    </>
   )
 }
 

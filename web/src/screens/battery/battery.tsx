@@ -7,23 +7,19 @@ import { useWord } from '../../api/words'
 import { clock, day } from '../../parts/format'
 import { Glyph } from '../../parts/glyph'
 import { Shell } from '../../parts/shell'
-import { Unavailable } from '../../parts/trouble'
+import { Loaded } from '../../parts/ui/loaded'
 import { Button } from '../../parts/ui/button'
 
 type Visit = BatteryPage['visits'][number]
 
 export function BatteryScreen() {
   const { battery = '' } = useParams()
-  const { data, error, refetch } = useBattery(battery)
+  const query = useBattery(battery)
   return (
     <Shell>
-      {data ? (
-        <Life page={data} />
-      ) : error ? (
-        <Unavailable error={error} retry={() => void refetch()} />
-      ) : (
-        <main className="flex-1" />
-      )}
+      <Loaded query={query} whole>
+        {(page) => <Life page={page} />}
+      </Loaded>
     </Shell>
   )
 }

@@ -15,7 +15,7 @@ import { Trouble } from '../../parts/trouble'
 import { Button } from '../../parts/ui/button'
 import { AnyOf, Chip, OneOf, OneOrNone } from '../../parts/ui/chips'
 import { Combobox } from '../../parts/ui/combobox'
-import { FieldFrame, TextField } from '../../parts/ui/field'
+import { FileButton, TextField } from '../../parts/ui/field'
 import { useForm, type Form } from '../../parts/ui/form'
 
 type Coming = {
@@ -176,22 +176,12 @@ export function BringInScreen() {
 function FromFile() {
   const take = useImport()
   const navigate = useNavigate()
-  const read = async (event: React.ChangeEvent<HTMLInputElement>) => {
-    const file = event.target.files?.[0]
-    event.target.value = ''
-    if (file) take.mutate(await file.text(), { onSuccess: (done) => void navigate(`/jobs/${done.job_id}`) })
-  }
+  const read = (text: string) => take.mutate(text, { onSuccess: (done) => void navigate(`/jobs/${done.job_id}`) })
   return (
     <>
-      <Button
-        asChild
-        className="has-focus-visible:outline-3 has-focus-visible:outline-offset-2 has-focus-visible:outline-focus max-lg:hidden"
-      >
-        <label>
-          From a text file
-          <input type="file" accept=".txt,text/plain" className="sr-only" onChange={(e) => void read(e)} />
-        </label>
-      </Button>
+      <FileButton accept=".txt,text/plain" className="max-lg:hidden" take={(file) => void file.text().then(read)}>
+        From a text file
+      </FileButton>
       {take.error && (
         <div className="order-first basis-full">
           <Trouble error={take.error} />
@@ -366,17 +356,14 @@ function Rest({ form, draft }: PartProps) {
           value={draft.place}
           pick={(place) => change({ place })}
         />
-        <FieldFrame label="Promised for" wrong={wrong('promised')}>
-          {(id) => (
-            <input
-              id={id}
-              type="datetime-local"
-              className="field num"
-              value={draft.promised}
-              onChange={(e) => change({ promised: e.target.value })}
-            />
-          )}
-        </FieldFrame>
+        <TextField
+          label="Promised for"
+          numeric
+          type="datetime-local"
+          value={draft.promised}
+          set={(promised) => change({ promised })}
+          wrong={wrong('promised')}
+        />
         {!draft.known && (
           <OneOf
             name="How many batteries"

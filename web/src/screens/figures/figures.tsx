@@ -8,9 +8,11 @@ import type { KnownFigure } from '../../api/types'
 import { day, thin } from '../../parts/format'
 import { Sheet } from '../../parts/ui/sheet'
 import { Shell } from '../../parts/shell'
-import { Trouble, Unavailable } from '../../parts/trouble'
+import { Trouble } from '../../parts/trouble'
+import { Loaded } from '../../parts/ui/loaded'
 import { Button } from '../../parts/ui/button'
-import { Chip } from '../../parts/ui/chips'
+import { OneOrNone } from '../../parts/ui/chips'
+import { TextField } from '../../parts/ui/field'
 
 const tags = [
   ['P', 'published', 'printed in a standard or service manual, recalled from memory'],
@@ -19,17 +21,19 @@ const tags = [
   ['C', 'computed', 'computed from the others, or exact by definition'],
 ] as const
 
+const shownTags = [
+  { code: 'limit', word: 'limits' },
+  { code: 'own', word: 'the shop’s own' },
+  ...tags.map(([code, word]) => ({ code, word })),
+]
+
 export function FiguresScreen() {
-  const { data: figures, error, refetch } = useFigures()
+  const query = useFigures()
   return (
     <Shell>
-      {figures ? (
-        <Figures figures={figures} />
-      ) : error ? (
-        <Unavailable error={error} retry={() => void refetch()} />
-      ) : (
-        <main className="flex-1" />
-      )}
+      <Loaded query={query} whole>
+        {(figures) => <Figures figures={figures} />}
+      </Loaded>
     </Shell>
   )
 }
@@ -53,28 +57,16 @@ function Figures({ figures }: { figures: KnownFigure[] }) {
         with a note of where it is from; it then shows wherever the limit is used.
       </p>
       <div className="mb-3 flex flex-wrap items-center gap-2">
-        <input
-          className="field w-full sm:w-72"
+        <TextField
+          className="w-full sm:w-72"
+          label="Search the figures"
+          quiet
           type="search"
-          aria-label="Search the figures"
           placeholder="search: volts under load, fuse, IEC …"
           value={search}
-          onChange={(e) => setSearch(e.target.value)}
+          set={setSearch}
         />
-        <div className="flex flex-wrap gap-2" role="group" aria-label="Show">
-          {[['limit', 'limits'], ['own', 'the shop’s own'], ...tags.map(([code, word]) => [code, word])].map(
-            ([code, word]) => (
-              <Chip
-                key={code}
-
-                aria-pressed={tag === code}
-                onClick={() => setTag(tag === code ? '' : (code ?? ''))}
-              >
-                {word}
-              </Chip>
-            ),
-          )}
-        </div>
+        <OneOrNone name="Show" options={shownTags} value={tag} pick={setTag} />
         <span className="num ml-auto text-small text-lead" aria-live="polite">
           {shown.length} of {figures.length}
         </span>
@@ -184,30 +176,20 @@ function OwnDialog({ figure }: { figure: KnownFigure }) {
             change.mutate({ value: Number(value.trim().replace(',', '.')), note }, done)
           }}
         >
-          <label className="grid gap-1">
-            Our own figure{unit && `, in ${limit.unit}`}
-            <input
-              className="field num"
-              inputMode="decimal"
-              value={value}
-              onChange={(e) => setValue(e.target.value)}
-              autoComplete="off"
-            />
-            <span className="text-small text-lead">
-              {limit.low} to {limit.high}
-              {unit}
-            </span>
-          </label>
-          <label className="grid gap-1">
-            Where it is from
-            <input
-              className="field"
-              value={note}
-              maxLength={200}
-              placeholder="the maker’s service manual, page …"
-              onChange={(e) => setNote(e.target.value)}
-            />
-          </label>
+          <TextField
+            label={unit ? `Our own figure, in ${limit.unit}` : 'Our own figure'}
+            numeric
+            value={value}
+            set={setValue}
+            hint={`${limit.low} to ${limit.high}${unit}`}
+          />
+          <TextField
+            label="Where it is from"
+            value={note}
+            maxLength={200}
+            placeholder="the maker’s service manual, page …"
+            set={setNote}
+          />
           <Trouble error={change.error} />
           <div className="flex flex-wrap gap-2">
             <Button type="submit" weight="main" disabled={note.trim() === '' || change.isPending}>

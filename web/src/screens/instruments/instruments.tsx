@@ -17,6 +17,7 @@ import { Button } from '../../parts/ui/button'
 import { OneOf } from '../../parts/ui/chips'
 import { TextField } from '../../parts/ui/field'
 import { Submit, useForm } from '../../parts/ui/form'
+import { Loaded } from '../../parts/ui/loaded'
 
 const protocols = [
   { code: 'scpi', word: 'answers questions (SCPI)' },
@@ -28,7 +29,7 @@ type Draft = { id: string; name: string; kind: string; protocol: string; address
 const empty = (): Draft => ({ id: uuid(), name: '', kind: 'good_meter', protocol: 'scpi', address: '', due_on: '' })
 
 export function InstrumentsScreen() {
-  const { data: list } = useInstruments()
+  const instruments = useInstruments()
   const [draft, setDraft] = useState<Draft>(empty)
   return (
     <Shell>
@@ -40,7 +41,9 @@ export function InstrumentsScreen() {
             themselves beside the reading line; each reading remembers what took it.
           </p>
         </div>
-        {list && <Known list={list} change={(one) => setDraft({ ...one, due_on: one.due_on ?? '' })} />}
+        <Loaded query={instruments} empty="None yet. Give the address of one below and ask it.">
+          {(list) => <Known list={list} change={(one) => setDraft({ ...one, due_on: one.due_on ?? '' })} />}
+        </Loaded>
         <KeepOne key={draft.id} begun={draft} done={() => setDraft(empty())} />
       </main>
     </Shell>
@@ -51,9 +54,6 @@ function Known({ list, change }: { list: Instrument[]; change: (one: Instrument)
   const { data: now } = useInstrumentsNow()
   const { data: choices } = useChoices()
   const drop = useDropInstrument()
-  if (list.length === 0) {
-    return <p className="rounded-part bg-paper px-3 py-2">None yet. Give the address of one below and ask it.</p>
-  }
   const word = (kind: string) => choices?.instruments.find((c) => c.code === kind)?.word ?? kind
   return (
     <ul className="divide-y divide-line border-y border-line" aria-label="Instruments of the shop">

@@ -11,6 +11,7 @@ import { Sheet } from '../../parts/ui/sheet'
 import { Trouble } from '../../parts/trouble'
 import { Button } from '../../parts/ui/button'
 import { OneOrNone } from '../../parts/ui/chips'
+import { TextField } from '../../parts/ui/field'
 
 export function DeskButton({ page }: { page: JobPage }) {
   const { job } = page
@@ -70,25 +71,19 @@ function DeskSheet({ page, done }: { page: JobPage; done: () => void }) {
           />
         ))}
         {desk.waits_for && (
-          <label className="grid gap-1">
-            <span className="text-small text-lead">What exactly</span>
-            <input
-              className="field"
-              value={desk.waits_note}
-              maxLength={300}
-              onChange={(e) => setDesk({ ...desk, waits_note: e.target.value })}
-            />
-          </label>
-        )}
-        <label className="grid gap-1">
-          <span className="text-small text-lead">A word for whoever takes it over</span>
-          <input
-            className="field"
-            value={desk.note}
+          <TextField
+            label="What exactly"
+            value={desk.waits_note ?? ''}
             maxLength={300}
-            onChange={(e) => setDesk({ ...desk, note: e.target.value })}
+            set={(waits_note) => setDesk({ ...desk, waits_note })}
           />
-        </label>
+        )}
+        <TextField
+          label="A word for whoever takes it over"
+          value={desk.note ?? ''}
+          maxLength={300}
+          set={(note) => setDesk({ ...desk, note })}
+        />
         <Trouble error={change.error} />
         <Button type="submit" weight="main" disabled={change.isPending}>
           Keep it so

@@ -15,7 +15,6 @@ import { Glyph } from '../../parts/glyph'
 import { typing } from '../../parts/keys'
 import { useTitle } from '../../parts/title'
 import { Shell } from '../../parts/shell'
-import { Unavailable } from '../../parts/trouble'
 import { DeskButton } from './desk'
 import { FigurePad } from './line/figure-pad'
 import { Holds } from './holds/holds'
@@ -28,6 +27,7 @@ import { Readings } from './readings/readings'
 import { fetchStages, StageView } from './stages/stage'
 import { Trail, TrailAcross } from './trail'
 import { Chip } from '../../parts/ui/chips'
+import { Loaded } from '../../parts/ui/loaded'
 
 export { fetchStages }
 
@@ -38,13 +38,9 @@ export function JobScreen() {
   useEffect(fetchStages, [])
   return (
     <Shell fill>
-      {page ? (
-        <Job key={page.job.id} page={page} />
-      ) : error ? (
-        <Unavailable error={error} retry={() => void refetch()} />
-      ) : (
-        <main className="flex-1" />
-      )}
+      <Loaded query={{ data: page, error, refetch }} whole>
+        {(page) => <Job key={page.job.id} page={page} />}
+      </Loaded>
     </Shell>
   )
 }

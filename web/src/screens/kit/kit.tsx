@@ -2,8 +2,11 @@
 // in the demo workshop.
 import { Dialog } from 'radix-ui'
 import { useState } from 'react'
+import type { Scene, ScenePart, SymbolName } from '../../api/types'
 import { Sheet } from '../../parts/ui/sheet'
 import { Glyph } from '../../parts/glyph'
+import { SceneView } from '../../parts/scene/scene'
+import { symbols } from '../../parts/scene/symbols'
 import { CurvePicture } from '../../parts/plot/curve'
 import { Shell } from '../../parts/shell'
 import { Button } from '../../parts/ui/button'
@@ -112,6 +115,7 @@ function Parts({ theme }: { theme: string }) {
           <Glyph key={action} action={action} size={44} />
         ))}
       </div>
+      <Gallery theme={theme} />
       <CurvePicture curve={curve} title={`Standing, ${theme}`} />
       <Dialog.Root>
         <Dialog.Trigger asChild>
@@ -123,4 +127,37 @@ function Parts({ theme }: { theme: string }) {
       </Dialog.Root>
     </>
   )
+}
+
+/** Every symbol a scene may have, by its name. */
+function Gallery({ theme }: { theme: string }) {
+  return (
+    <ul className="grid grid-cols-[repeat(auto-fill,minmax(128px,1fr))] gap-2" aria-label={`Symbols, ${theme}`}>
+      {(Object.keys(symbols) as SymbolName[]).map((symbol) => (
+        <li key={symbol} className="grid justify-items-center gap-1 rounded-part border border-line p-2">
+          <SceneView scene={alone(symbol)} className="h-28 w-full" />
+          <span className="text-center text-small text-lead">{symbol.replaceAll('_', ' ')}</span>
+        </li>
+      ))}
+    </ul>
+  )
+}
+
+function alone(symbol: SymbolName): Scene {
+  const part: ScenePart = {
+    ...{
+      id: symbol,
+      symbol,
+      state: '',
+      sign: symbol === 'cable_end' ? '−' : '+',
+      marks: [],
+      name: '',
+      value: '',
+      hit: '',
+      line: '',
+    },
+    ...{ x: 20, y: 24, w: 80, h: 72 },
+  }
+  const says = { code: '', values: {}, readings: [], text: symbol.replaceAll('_', ' ') }
+  return { code: symbol, width: 120, height: 120, parts: [part], leads: [], says }
 }

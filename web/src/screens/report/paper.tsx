@@ -6,7 +6,7 @@ import type { BatteryOnJob, JobPage } from '../../api/types'
 import { useWord } from '../../api/words'
 import { Glyph } from '../../parts/glyph'
 import { Shell } from '../../parts/shell'
-import { Unavailable } from '../../parts/trouble'
+import { Loaded } from '../../parts/ui/loaded'
 import { Button } from '../../parts/ui/button'
 
 /** What holds of one battery, over what stands of it on the sheet. */
@@ -29,25 +29,23 @@ export function JobPaper({ children }: { children: (page: JobPage) => ReactNode 
   const { data: page, error, refetch } = useJob(job)
   return (
     <Shell>
-      {page ? (
-        <main className="mx-auto w-full max-w-[820px] px-5 py-5 print:max-w-none print:p-0">
-          <div className="no-print mb-4 flex gap-2">
-            <Button weight="main" onClick={() => print()}>
-              Print it
-            </Button>
-            <Button asChild>
-              <Link to={`/jobs/${job}`}>Back to the job</Link>
-            </Button>
-          </div>
-          <article className="grid gap-4 print:gap-2 print:text-small print:leading-snug rounded-card border border-line bg-sheet p-6 max-sm:p-4 print:border-0 print:p-0">
-            {children(page)}
-          </article>
-        </main>
-      ) : error ? (
-        <Unavailable error={error} retry={() => void refetch()} />
-      ) : (
-        <main className="flex-1" />
-      )}
+      <Loaded query={{ data: page, error, refetch }} whole>
+        {(page) => (
+          <main className="mx-auto w-full max-w-[820px] px-5 py-5 print:max-w-none print:p-0">
+            <div className="no-print mb-4 flex gap-2">
+              <Button weight="main" onClick={() => print()}>
+                Print it
+              </Button>
+              <Button asChild>
+                <Link to={`/jobs/${job}`}>Back to the job</Link>
+              </Button>
+            </div>
+            <article className="grid gap-4 print:gap-2 print:text-small print:leading-snug rounded-card border border-line bg-sheet p-6 max-sm:p-4 print:border-0 print:p-0">
+              {children(page)}
+            </article>
+          </main>
+        )}
+      </Loaded>
     </Shell>
   )
 }

@@ -6,6 +6,7 @@ import { Mark } from '../../parts/glyph'
 import { Sheet } from '../../parts/ui/sheet'
 import { Trouble } from '../../parts/trouble'
 import { Button } from '../../parts/ui/button'
+import { TextField } from '../../parts/ui/field'
 
 function Frame({ title, about, children }: { title: string; about: string; children: React.ReactNode }) {
   return (
@@ -33,19 +34,16 @@ type FieldProps = {
 
 function Field({ label, value, set, type = 'text', auto = 'off', focus = false }: FieldProps) {
   return (
-    <label className="grid gap-1">
-      {label}
-      <input
-        className="field"
-        type={type}
-        value={value}
-        autoComplete={auto}
-        autoFocus={focus}
-        autoCapitalize="off"
-        onChange={(e) => set(e.target.value)}
-        required
-      />
-    </label>
+    <TextField
+      label={label}
+      type={type}
+      value={value}
+      set={set}
+      autoComplete={auto}
+      autoFocus={focus}
+      autoCapitalize="off"
+      required
+    />
   )
 }
 

@@ -12,6 +12,7 @@ import { CurvePicture } from '../../parts/plot/curve'
 import { thin } from '../../parts/format'
 import { Trouble } from '../../parts/trouble'
 import { Button } from '../../parts/ui/button'
+import { SelectField, TextField } from '../../parts/ui/field'
 
 export function Card({ card }: { card: SumCard }) {
   const [params, setParams] = useSearchParams()
@@ -93,51 +94,30 @@ function belongs(card: SumCard, input: SumInput, inputs: Inputs): boolean {
 type FieldProps = { input: SumInput; value: string; set: (value: string) => void; problem?: string }
 
 function InputField({ input, value, set, problem }: FieldProps) {
-  const id = `in-${input.name}`
-  const range =
-    input.text || input.choices.length > 0
-      ? ''
-      : `${input.low} to ${input.high}${input.unit ? thin + input.unit : ''}`.replaceAll('-', '−')
+  const name = (
+    <>
+      <b>{input.label}</b>
+      {input.optional && <span className="text-lead">, if known</span>}
+    </>
+  )
+  if (input.choices.length > 0) {
+    const options = input.optional ? [{ code: '', word: 'not known' }, ...input.choices] : input.choices
+    return <SelectField label={name} value={value} set={set} options={options} wrong={problem} />
+  }
+  const unit = input.unit ? thin + input.unit : ''
+  const range = `${input.low} to ${input.high}${unit}`.replaceAll('-', '−')
   return (
-    <div>
-      <label htmlFor={id} className="text-small font-bold">
-        {input.label}
-        {input.optional && <span className="font-normal text-lead">, if known</span>}
-      </label>
-      {input.choices.length > 0 ? (
-        <select id={id} className="field" value={value} onChange={(e) => set(e.target.value)}>
-          {input.optional && <option value="">not known</option>}
-          {input.choices.map((c) => (
-            <option key={c.code} value={c.code}>
-              {c.word}
-            </option>
-          ))}
-        </select>
-      ) : (
-        <span className="flex items-center rounded-part border-[1.5px] border-line bg-sheet has-focus-visible:border-ink has-focus-visible:outline-3 has-focus-visible:outline-offset-2 has-focus-visible:outline-focus">
-          <input
-            id={id}
-            className="num min-h-target w-full min-w-0 bg-transparent px-3 text-sign outline-none"
-            value={value}
-            onChange={(e) => set(e.target.value)}
-            inputMode={input.text ? 'text' : 'decimal'}
-            autoComplete="off"
-            autoCapitalize="off"
-            maxLength={20}
-            aria-invalid={!!problem}
-            aria-describedby={problem ? `${id}-problem` : undefined}
-          />
-          {input.unit && <span className="pr-3 text-lead">{input.unit}</span>}
-        </span>
-      )}
-      {problem ? (
-        <p id={`${id}-problem`} role="alert" className="text-small font-bold text-oxide-text">
-          {problem}
-        </p>
-      ) : (
-        range && <p className="text-small text-lead max-md:sr-only">{range}</p>
-      )}
-    </div>
+    <TextField
+      label={name}
+      value={value}
+      set={set}
+      numeric={!input.text}
+      unit={input.unit}
+      wrong={problem}
+      hint={input.text ? undefined : range}
+      autoCapitalize="off"
+      maxLength={20}
+    />
   )
 }
 
@@ -219,14 +199,13 @@ function ToJob({ job, card, inputs, line }: ToJobProps) {
           <Link to={`/jobs/${job}?line=${encodeURIComponent(line)}`}>Take it as a reading of {name}</Link>
         </Button>
       )}
-      <button
-        type="button"
-        className={`btn ${line ? '' : 'btn-main'}`}
+      <Button
+        weight={line ? 'plain' : 'main'}
         disabled={keep.isPending}
         onClick={() => keep.mutate({ sum: card.id, title: card.title, inputs })}
       >
         {keep.isSuccess ? (keep.data ? `Kept with ${name}` : `To be sent to ${name}`) : `Keep this sum with ${name}`}
-      </button>
+      </Button>
       <Button asChild>
         <Link to={`/jobs/${job}`}>Back to {name}</Link>
       </Button>
@@ -243,17 +222,15 @@ function ChooseJob({ card, inputs, line }: { card: SumCard; inputs: Inputs; line
   if (open.length === 0) return null
   return (
     <>
-      <label className="flex items-center gap-2">
-        <span className="text-small text-lead">Pull it into</span>
-        <select className="field w-auto" value={job} onChange={(e) => setJob(e.target.value)}>
-          <option value="">a job</option>
-          {open.map((r) => (
-            <option key={r.job.id} value={r.job.id}>
-              {r.plate || r.description || 'battery by itself'}
-            </option>
-          ))}
-        </select>
-      </label>
+      <SelectField
+        label="Pull it into"
+        value={job}
+        set={setJob}
+        options={[
+          { code: '', word: 'a job' },
+          ...open.map((r) => ({ code: r.job.id, word: r.plate || r.description || 'battery by itself' })),
+        ]}
+      />
       {job && <ToJob key={job} job={job} card={card} inputs={inputs} line={line} />}
     </>
   )

@@ -5,21 +5,18 @@ import { Link, useParams, useSearchParams } from 'react-router'
 import { useSums } from '../../api/bench'
 import type { BenchPage } from '../../api/types'
 import { Shell } from '../../parts/shell'
-import { Unavailable } from '../../parts/trouble'
+import { Loaded } from '../../parts/ui/loaded'
 import { Card } from './card'
+import { TextField } from '../../parts/ui/field'
 
 export function SumsScreen() {
   const { sum } = useParams()
-  const { data: bench, error, refetch } = useSums()
+  const query = useSums()
   return (
     <Shell>
-      {bench ? (
-        <Bench bench={bench} open={sum} />
-      ) : error ? (
-        <Unavailable error={error} retry={() => void refetch()} />
-      ) : (
-        <main className="flex-1" />
-      )}
+      <Loaded query={query} whole>
+        {(bench) => <Bench bench={bench} open={sum} />}
+      </Loaded>
     </Shell>
   )
 }
@@ -81,13 +78,13 @@ function Bench({ bench, open }: { bench: BenchPage; open?: string }) {
 
 function Search({ search, setSearch }: { search: string; setSearch: (text: string) => void }) {
   return (
-    <input
-      className="field"
+    <TextField
+      label="Search the sums"
+      quiet
       type="search"
-      aria-label="Search the sums"
       placeholder="search: fuse, freeze, cable …"
       value={search}
-      onChange={(e) => setSearch(e.target.value)}
+      set={setSearch}
     />
   )
 }

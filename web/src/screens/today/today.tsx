@@ -25,7 +25,9 @@ export function TodayScreen() {
   const query = useToday()
   return (
     <Shell fill>
-      <Loaded query={query}>{(today) => <Screen today={today} />}</Loaded>
+      <Loaded query={query} whole>
+        {(today) => <Screen today={today} />}
+      </Loaded>
     </Shell>
   )
 }

@@ -10,6 +10,7 @@ import { percent, thin } from '../../../parts/format'
 import { useWidth } from '../../../parts/width'
 import { Button } from '../../../parts/ui/button'
 import { Chip } from '../../../parts/ui/chips'
+import { TextField } from '../../../parts/ui/field'
 
 /** What load and conductance say of the cranking power, and what to see to where they differ. */
 export function TwoMethods({ methods }: { methods: Methods }) {
@@ -283,46 +284,34 @@ function FuseEntry({ ratings, asleep, setAsleep, setLine }: EntryProps) {
         ))}
       </div>
       <div className="grid max-w-xl grid-cols-3 gap-2">
-        <label className="grid gap-0.5 text-small">
-          its name
-          <input
-            className="field num"
-            value={name}
-            placeholder="F12"
-            maxLength={20}
-            autoComplete="off"
-            onChange={(e) => {
-              setName(e.target.value)
-              write({ name: e.target.value })
-            }}
-          />
-        </label>
-        <label className="grid gap-0.5 text-small">
-          millivolts
-          <input
-            className="field num"
-            value={millivolts}
-            inputMode="decimal"
-            autoComplete="off"
-            onChange={(e) => {
-              setMillivolts(e.target.value)
-              write({ millivolts: e.target.value })
-            }}
-          />
-        </label>
-        <label className="grid gap-0.5 text-small">
-          asleep, min
-          <input
-            className="field num"
-            value={asleep}
-            inputMode="decimal"
-            autoComplete="off"
-            onChange={(e) => {
-              setAsleep(e.target.value)
-              write({ asleep: e.target.value })
-            }}
-          />
-        </label>
+        <TextField
+          label="its name"
+          placeholder="F12"
+          maxLength={20}
+          value={name}
+          set={(name) => {
+            setName(name)
+            write({ name })
+          }}
+        />
+        <TextField
+          label="millivolts"
+          numeric
+          value={millivolts}
+          set={(millivolts) => {
+            setMillivolts(millivolts)
+            write({ millivolts })
+          }}
+        />
+        <TextField
+          label="asleep, min"
+          numeric
+          value={asleep}
+          set={(asleep) => {
+            setAsleep(asleep)
+            write({ asleep })
+          }}
+        />
       </div>
     </fieldset>
   )

@@ -11,6 +11,7 @@ import { Sheet } from '../../../parts/ui/sheet'
 import { Trouble } from '../../../parts/trouble'
 import { Button } from '../../../parts/ui/button'
 import { Chip } from '../../../parts/ui/chips'
+import { TextField } from '../../../parts/ui/field'
 
 type Props = {
   page: JobPage
@@ -212,11 +213,7 @@ function ChangeDialog({ page, reading, what }: { page: JobPage; reading: Reading
       <Sheet title={title} about="The old line stays, marked, with the reason.">
         <form onSubmit={submit} className="grid gap-3">
           {what === 'correct' ? (
-            <label className="grid gap-1">
-              Line
-              <input className="field num" value={line} onChange={(e) => setLine(e.target.value)} autoComplete="off" />
-              <span className="text-small text-lead">{preview.data ? preview.data.findings[0]?.text.text : ''}</span>
-            </label>
+            <TextField label="Line" value={line} set={setLine} hint={preview.data?.findings[0]?.text.text} />
           ) : (
             <p className="num">{reading.typed}</p>
           )}
@@ -230,13 +227,13 @@ function ChangeDialog({ page, reading, what }: { page: JobPage; reading: Reading
                 </Chip>
               ))}
             </div>
-            <input
-              className="field"
-              aria-label="Reason in your own words"
+            <TextField
+              label="Reason in your own words"
+              quiet
               placeholder="or in your own words"
               value={reason}
               maxLength={300}
-              onChange={(e) => setReason(e.target.value)}
+              set={setReason}
             />
           </fieldset>
           <Button type="submit" weight="main" disabled={reason.trim() === '' || change.isPending}>

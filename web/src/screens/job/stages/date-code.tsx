@@ -8,6 +8,7 @@ import { useAnswer, useRelabel } from '../../../delivery/use'
 import { Trouble } from '../../../parts/trouble'
 import { Button } from '../../../parts/ui/button'
 import { Chip } from '../../../parts/ui/chips'
+import { TextField } from '../../../parts/ui/field'
 
 const prefix = 'made_'
 
@@ -35,15 +36,15 @@ export function DateCode({ job, battery }: { job: string; battery: BatteryOnJob 
     <section aria-label="Date code">
       <h2 className="text-small font-bold text-lead">The date code, as it is stamped</h2>
       <div className="mt-1 flex flex-wrap items-center gap-1.5">
-        <input
-          className="field num w-[6.5rem]"
-          aria-label="Date code"
+        <TextField
+          className="w-[6.5rem]"
+          label="Date code"
+          quiet
           placeholder="C4"
           value={code}
           maxLength={12}
-          autoComplete="off"
           autoCapitalize="characters"
-          onChange={(e) => setCode(e.target.value)}
+          set={setCode}
         />
         {code.trim() !== '' && <Guesses code={code.trim()} confirm={confirm} />}
         <Chip onClick={() => answer.mutate({ battery: battery.id, code: 'look_date', value: 'not_needed' })}>

@@ -11,6 +11,7 @@ import type { StageProps } from './props'
 import { stepsOf } from './steps'
 import { Button } from '../../../parts/ui/button'
 import { Chip } from '../../../parts/ui/chips'
+import { TextField } from '../../../parts/ui/field'
 
 export default function Decide({ page, battery, assessment }: StageProps) {
   const word = useWord()
@@ -127,13 +128,14 @@ function Cause({ page, battery }: Props) {
             setOther('')
           }}
         >
-          <input
-            className="field min-h-target w-[13rem]"
-            aria-label="Another cause"
+          <TextField
+            className="w-[13rem]"
+            label="Another cause"
+            quiet
             placeholder="something else"
             value={other}
             maxLength={300}
-            onChange={(e) => setOther(e.target.value)}
+            set={setOther}
           />
           <Button type="submit" disabled={other.trim() === ''}>
             Keep

@@ -34,14 +34,9 @@ export default function Finish({ page, assessment }: StageProps) {
       ))}
       <ForTheCustomer page={page} />
       <div className="flex flex-wrap items-center gap-2">
-        <button
-          type="button"
-          className={`btn min-h-target ${closed ? 'btn-outline' : 'btn-main'}`}
-          disabled={close.isPending}
-          onClick={() => close.mutate(!closed)}
-        >
+        <Button weight={closed ? 'outline' : 'main'} disabled={close.isPending} onClick={() => close.mutate(!closed)}>
           {closed ? 'Take it up again' : 'Hand it back'}
-        </button>
+        </Button>
         <Button asChild>
           <Link to={`/jobs/${page.job.id}/customer`}>Page for the customer</Link>
         </Button>

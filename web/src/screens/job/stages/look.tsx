@@ -16,6 +16,7 @@ import { StepAtHand } from './steps'
 import { Cautions, Found } from './takes'
 import { Button } from '../../../parts/ui/button'
 import { Chip } from '../../../parts/ui/chips'
+import { FileButton, TextField } from '../../../parts/ui/field'
 
 const levels = ['ok', 'low', 'dry'] as const
 
@@ -104,15 +105,14 @@ function Levels({ cells, keepLine }: { cells: number; keepLine: (line: string) =
       <h2 className="text-small font-bold text-lead">The level in each cell; a tap turns it</h2>
       <div className="mt-1 flex flex-wrap gap-1.5" role="group" aria-label="Level in each cell">
         {list.map((l, i) => (
-          <button
+          <Chip
             key={i}
-            type="button"
-            className={`chip min-h-target min-w-[48px] justify-center ${l === 0 ? '' : 'border-marigold bg-marigold-wash'}`}
+            className={`min-w-[48px] justify-center ${l === 0 ? '' : 'border-marigold bg-marigold-wash'}`}
             aria-label={`Cell ${i + 1}: ${levels[l]}`}
             onClick={() => turn(i)}
           >
             {levels[l]}
-          </button>
+          </Chip>
         ))}
         <Button weight="outline" onClick={() => keepLine(`level ${list.map((l) => levels[l]).join(' ')}`)}>
           Keep the level
@@ -132,29 +132,23 @@ function Photos({ page }: { page: JobPage }) {
     <section aria-label="Pictures">
       <h2 className="text-small font-bold text-lead">Pictures</h2>
       <div className="mt-1 flex flex-wrap items-center gap-2">
-        <input
-          className="field max-w-[16rem]"
-          aria-label="What the picture shows"
+        <TextField
+          className="w-[16rem] max-w-full"
+          label="What the picture shows"
+          quiet
           placeholder="what it shows"
           value={note}
           maxLength={300}
-          onChange={(e) => setNote(e.target.value)}
+          set={setNote}
         />
-        <label className="btn relative min-h-target has-focus-visible:outline-3 has-focus-visible:outline-focus">
+        <FileButton
+          accept="image/*"
+          capture="environment"
+          take={(file) => keep.mutate({ file, note }, { onSuccess: () => setNote('') })}
+        >
           <Camera size={20} aria-hidden="true" />
           {keep.isPending ? 'Keeping' : 'Take a picture'}
-          <input
-            type="file"
-            accept="image/*"
-            capture="environment"
-            className="sr-only"
-            onChange={(e) => {
-              const file = e.target.files?.[0]
-              if (file) keep.mutate({ file, note }, { onSuccess: () => setNote('') })
-              e.target.value = ''
-            }}
-          />
-        </label>
+        </FileButton>
       </div>
       <Trouble error={keep.error} />
       {page.photos.length + waiting.length > 0 && (

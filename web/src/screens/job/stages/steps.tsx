@@ -9,10 +9,11 @@ import { useKindWord } from '../../../api/words'
 import { capital } from '../../../parts/format'
 import { Found } from './takes'
 import { useAnswer, useStartClock, useStopClock } from '../../../delivery/use'
-import { countdown } from '../../../parts/ui/count-down'
+import { CountDown, countdown } from '../../../parts/ui/count-down'
 import { Trouble } from '../../../parts/trouble'
 import { Button } from '../../../parts/ui/button'
 import { Chip } from '../../../parts/ui/chips'
+import { TextField } from '../../../parts/ui/field'
 
 type Props = {
   page: JobPage
@@ -214,14 +215,13 @@ function ClockButton({ kind, page, battery, setLine }: ClockProps) {
   }
   return (
     <span className="flex shrink-0 items-center gap-1.5">
-      <button
-        type="button"
-        className={`btn num min-h-target px-3 font-bold ${seconds <= 0 ? 'border-oxide text-oxide-text' : 'border-marigold'}`}
+      <Button
+        className={`px-3 ${seconds <= 0 ? 'border-oxide' : 'border-marigold'}`}
         aria-label={`${countdown(seconds)} ${running.text.text}: ${seconds <= 0 ? 'seen' : 'stop the clock'}`}
         onClick={() => stop.mutate(running)}
       >
-        {countdown(seconds)}
-      </button>
+        <CountDown seconds={seconds} className="font-bold" />
+      </Button>
       {running.begins && (
         <Button className="px-3" onClick={() => setLine(running.begins)}>
           {running.early ? 'Read early' : 'Read now'}
@@ -274,12 +274,13 @@ export function ClosingRow({ step, say }: { step: Step; say: (value: string, not
             setReason(null)
           }}
         >
-          <input
-            className="field"
-            aria-label={`Why not: ${step.text.text}`}
+          <TextField
+            className="flex-1"
+            label={`Why not: ${step.text.text}`}
+            quiet
             placeholder="Why not"
             value={reason}
-            onChange={(e) => setReason(e.target.value)}
+            set={setReason}
             autoFocus
           />
           <Button type="submit" weight="outline" disabled={reason.trim() === ''}>

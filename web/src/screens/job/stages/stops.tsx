@@ -4,6 +4,7 @@ import type { BatteryOnJob, JobPage, Stop } from '../../../api/types'
 import { useClearStop } from '../../../delivery/use'
 import { Trouble } from '../../../parts/trouble'
 import { Button } from '../../../parts/ui/button'
+import { TextField } from '../../../parts/ui/field'
 
 /** The stop rules that hold, in front of every step, and the way to lift each; those
  * that were lifted, with who said so and why. */
@@ -49,13 +50,14 @@ function Lift({ page, battery, stop }: { page: JobPage; battery: BatteryOnJob; s
           )
         }}
       >
-        <input
-          className="field min-h-target max-w-[26rem]"
-          aria-label="Why the stop rule no longer holds"
+        <TextField
+          className="w-[26rem] max-w-full"
+          label="Why the stop rule no longer holds"
+          quiet
           placeholder="what was done, what was seen"
           value={reason}
           maxLength={300}
-          onChange={(e) => setReason(e.target.value)}
+          set={setReason}
         />
         <Button type="submit" weight="outline" disabled={clear.isPending}>
           Lift it under my name
