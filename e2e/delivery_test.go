@@ -274,6 +274,7 @@ func TestRefusedElsewhere(t *testing.T) {
 	p.enterLine("12.61 v rested 3h")
 	shop.Line.Set(fault.None, nil)
 	p.see("1 sent back")
+	p.do(p.Gone("to be sent"))
 	counted(t, shop, "WS 204 K", drain, "12.61 v rested 3h")
 	p.tap("1 1 sent back")
 	p.see("On this device, not at the server yet", "load 100a 15s 9.9v", "What is broken is not lifted, it is replaced")

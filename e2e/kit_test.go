@@ -38,36 +38,40 @@ const overlapping = `[...document.querySelectorAll('main svg[role=img]')].flatMa
 // sizes and with text twice as large, and that the arrow keys read its values.
 func TestNamesTouchNothing(t *testing.T) {
 	_, p := comeIn(t, 1280, 800, "Mara Ostwick")
+	// Each picture is drawn anew at both sizes of the screen and of the text.
 	look := func(what string) {
 		t.Helper()
-		p.do(p.Until(`document.querySelector('main svg[role=img] text')`))
-		text, err := browser.JS[string](p.Page, overlapping)
-		if err != nil || text != "" {
-			t.Errorf("%s: %s (%v)", what, text, err)
-		}
-	}
-	for _, size := range []int64{1280, 390} {
-		p.do(p.Size(size, 844))
-		for _, letters := range []int64{16, 32} {
-			p.do(p.TextSize(letters))
-			for _, plate := range []string{"QN 77 BT", "WS 204 K", "BK 90 WET"} {
-				p.do(p.Open("/"))
-				p.tap(plate)
-				p.see("What holds")
-				p.do(p.Until(`location.pathname.split('/').length === 5`))
-				job, err := browser.JS[string](p.Page, `location.pathname.split('/').slice(0, 4).join('/')`)
-				p.do(err)
-				for _, stage := range []string{"crank_power", "charge_state"} {
-					p.do(p.Open(job + "/" + stage))
-					look(plate + ", " + stage)
+		for _, size := range []int64{1280, 390} {
+			for _, letters := range []int64{16, 32} {
+				p.do(p.Size(size, 844))
+				p.do(p.TextSize(letters))
+				p.do(p.Drawn())
+				p.do(p.Until(`document.querySelector('main svg[role=img] text')`))
+				text, err := browser.JS[string](p.Page, overlapping)
+				if err != nil || text != "" {
+					t.Errorf("%s at %d, text %d: %s (%v)", what, size, letters, text, err)
 				}
-			}
-			for _, sum := range []string{"freezing", "charge_time"} {
-				p.do(p.Open("/sums/" + sum))
-				look(sum)
 			}
 		}
 		p.do(p.TextSize(16))
+	}
+	for _, plate := range []string{"QN 77 BT", "WS 204 K", "BK 90 WET"} {
+		p.do(p.Open("/"))
+		p.tap(plate)
+		p.see("What holds")
+		p.do(p.Until(`location.pathname.split('/').length === 5`))
+		job, err := browser.JS[string](p.Page, `location.pathname.split('/').slice(0, 4).join('/')`)
+		p.do(err)
+		for _, stage := range []string{"crank_power", "charge_state"} {
+			p.do(p.Open(job + "/" + stage))
+			p.do(p.Until(`document.querySelector('main svg[role=img] text')`))
+			look(plate + ", " + stage)
+		}
+	}
+	for _, sum := range []string{"freezing", "charge_time"} {
+		p.do(p.Open("/sums/" + sum))
+		p.do(p.Until(`document.querySelector('main svg[role=img] text')`))
+		look(sum)
 	}
 	p.do(p.Open("/sums/freezing"))
 	p.do(p.Until(`(document.querySelector('main svg[tabindex]')?.focus(), document.activeElement.tagName === 'svg')`))

@@ -384,3 +384,33 @@ func TestWithoutTheServer(t *testing.T) {
 	p.do(p.Gone("to be sent"))
 	p.see("ripple 0.03 v")
 }
+
+// TestTenTaps takes a vehicle that the shop knows from Today to a valid verdict on a phone
+// and counts the taps, each figure of the keypad one; the plate is typed.
+func TestTenTaps(t *testing.T) {
+	_, p := comeIn(t, 390, 844, "Mara Ostwick")
+	taps := 0
+	tap := func(within string, names ...string) {
+		t.Helper()
+		for _, name := range names {
+			p.do(p.TapIn(within, name))
+			taps++
+		}
+	}
+	tap("body", "Bring it in")
+	p.see("What they say")
+	p.do(p.Fill("Plate or name", "ex 12"))
+	tap("[role=listbox]", "EX 12 FEN")
+	p.see("Known here")
+	tap("form", "Bring it in")
+	p.see("What holds")
+	tap(`[aria-label="Stages of the job"]`, "Charge state")
+	p.do(p.Until(`document.querySelector('[data-keypad]')`))
+	tap("[data-keypad]", "stood an hour or more", "1", "2", "decimal mark", "3", "Keep")
+	p.do(p.Until(`document.querySelector('[aria-label="Reading line"]').value === ''`))
+	p.verdict("charge_and_retest", false)
+	p.see("charged")
+	if taps > 10 {
+		t.Errorf("%d taps from Today to a valid verdict, ten at most", taps)
+	}
+}

@@ -127,15 +127,29 @@ func JS[T any](p *Page, expression string) (T, error) {
 	return chromedp.Run(ctx, chromedp.Evaluate[T](expression, chromedp.EvalAwaitPromise))
 }
 
+// Drawn waits until what was changed has been drawn.
+func (p *Page) Drawn() error {
+	_, err := JS[bool](p, `new Promise(drawn => requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(() => drawn(true)))))`)
+	return err
+}
+
 // Back goes back in the history, as the browser's own button does.
 func (p *Page) Back() error {
 	_, err := JS[bool](p, `(history.back(), true)`)
 	return err
 }
 
+// How often a page is looked at while something is waited for: often at first, then at
+// leisure, since a look costs the page a layout.
+const (
+	pollLeast = 15 * time.Millisecond
+	pollMost  = 120 * time.Millisecond
+)
+
 // Until waits for an expression to become true.
 func (p *Page) Until(expression string) error {
 	deadline := time.Now().Add(patience)
+	wait := pollLeast
 	for {
 		ok, err := JS[bool](p, "Boolean("+expression+")")
 		if err == nil && ok {
@@ -150,7 +164,8 @@ func (p *Page) Until(expression string) error {
 			}
 			return fmt.Errorf("waited in vain for %s (%v); the page reads:\n%s", expression, err, text)
 		}
-		time.Sleep(25 * time.Millisecond)
+		time.Sleep(wait)
+		wait = min(2*wait, pollMost)
 	}
 }
 
@@ -249,7 +264,7 @@ func (p *Page) Drag(name, to string) error {
 		return err
 	}
 	// A hand lets go when it sees the thing there.
-	if _, err := JS[bool](p, `new Promise(drawn => requestAnimationFrame(() => requestAnimationFrame(() => drawn(true))))`); err != nil {
+	if err := p.Drawn(); err != nil {
 		return err
 	}
 	return p.do(chromedp.MouseEvent(chromedp.MouseReleased, goal.X, goal.Y, left))

@@ -1,7 +1,7 @@
 // Where a screen was left: Back finds it scrolled as it was, and the hand on what led away.
 // A screen that is come to anew begins at its top.
 import { useEffect, useLayoutEffect } from 'react'
-import { useLocation, useNavigationType } from 'react-router'
+import { NavigationType, useLocation, useNavigationType } from 'react-router'
 
 type Left = { page: number; main: number; focus?: { selector: string; at: number } }
 
@@ -32,9 +32,9 @@ export function useRestored() {
     }
   }, [key])
   useLayoutEffect(() => {
-    const before = how === 'POP' ? left.get(key) : undefined
+    const before = how === NavigationType.Pop ? left.get(key) : undefined
     if (before) return bringBack(before)
-    if (how !== 'PUSH') return
+    if (how !== NavigationType.Push) return
     scrollTo(0, 0)
     scroller()?.scrollTo(0, 0)
   }, [key, pathname, how])

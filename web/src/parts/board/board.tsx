@@ -21,7 +21,7 @@ import { useId, useMemo } from 'react'
 import { Link } from 'react-router'
 import { clock } from '../format'
 import { Hatch } from '../plot/hatch'
-import { useRem } from '../plot/plot'
+import { useRem } from '../rem'
 import { useWidth } from '../width'
 import { layOut, nextLane, type Lane, type Layout, type Place, type Span } from './layout'
 

@@ -6,6 +6,7 @@ import { createContext, useContext, useId, useLayoutEffect, useState, type Keybo
 import { useWidth } from '../width'
 import { Hatch } from './hatch'
 import { placeNames, type Box, type Name, type Placed, type Point, type Sized, type Spot } from './place'
+import { useRem } from '../rem'
 
 type Axis = {
   from: number
@@ -347,18 +348,6 @@ function useMeasure(rem: number): (name: Name) => Sized {
     canvas.font = `${light ? `${0.90625 * rem}px` : `bold ${rem}px`} "Atkinson Hyperlegible Mono", ui-monospace, monospace`
     return { width: words + (bold === '' ? 0 : canvas.measureText(bold).width), height }
   }
-}
-
-/** The size of text in pixels, as the person has set it. */
-export function useRem(): number {
-  const read = () => parseFloat(getComputedStyle(document.documentElement).fontSize) || 16
-  const [rem, set] = useState(read)
-  useLayoutEffect(() => {
-    const changed = () => set(read())
-    addEventListener('resize', changed)
-    return () => removeEventListener('resize', changed)
-  }, [])
-  return rem
 }
 
 /** How many steps the arrow keys go through a picture in. */

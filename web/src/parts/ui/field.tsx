@@ -9,12 +9,15 @@ type FrameProps = {
   wrong?: string
   hint?: string
   className?: string
+  /** A name of its own for what leads here. */
+  id?: string
   children: (id: string, told?: string) => ReactNode
 }
 
 /** The name above, the input, and what is wrong or meant below, tied together. */
-export function FieldFrame({ label, quiet, wrong, hint, className = '', children }: FrameProps) {
-  const id = useId()
+export function FieldFrame({ label, quiet, wrong, hint, className = '', id: given, children }: FrameProps) {
+  const own = useId()
+  const id = given ?? own
   const told = wrong || hint ? `${id}-told` : undefined
   return (
     <div className={`grid min-w-0 gap-1 ${className}`}>
@@ -47,9 +50,21 @@ type TextProps = Omit<ComponentProps<'input'>, 'value' | 'onChange'> & {
 }
 
 /** One line of text; the class is of its frame, for how wide it is. */
-export function TextField({ label, quiet, value, set, numeric, unit, wrong, hint, className, ...rest }: TextProps) {
+export function TextField({
+  label,
+  quiet,
+  value,
+  set,
+  numeric,
+  unit,
+  wrong,
+  hint,
+  className,
+  id: given,
+  ...rest
+}: TextProps) {
   return (
-    <FieldFrame label={label} quiet={quiet} wrong={wrong} hint={hint} className={className}>
+    <FieldFrame label={label} quiet={quiet} wrong={wrong} hint={hint} className={className} id={given}>
       {(id, told) => (
         <span className="relative grid">
           <input
@@ -75,6 +90,7 @@ export function TextField({ label, quiet, value, set, numeric, unit, wrong, hint
 }
 
 type SelectProps = {
+  id?: string
   label: ReactNode
   className?: string
   value: string
@@ -83,9 +99,9 @@ type SelectProps = {
   wrong?: string
 }
 
-export function SelectField({ label, className, value, set, options, wrong }: SelectProps) {
+export function SelectField({ id: given, label, className, value, set, options, wrong }: SelectProps) {
   return (
-    <FieldFrame label={label} wrong={wrong} className={className}>
+    <FieldFrame label={label} wrong={wrong} className={className} id={given}>
       {(id, told) => (
         <select
           id={id}

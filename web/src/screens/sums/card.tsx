@@ -102,12 +102,15 @@ function InputField({ input, value, set, problem }: FieldProps) {
   )
   if (input.choices.length > 0) {
     const options = input.optional ? [{ code: '', word: 'not known' }, ...input.choices] : input.choices
-    return <SelectField label={name} value={value} set={set} options={options} wrong={problem} />
+    return (
+      <SelectField id={`in-${input.name}`} label={name} value={value} set={set} options={options} wrong={problem} />
+    )
   }
   const unit = input.unit ? thin + input.unit : ''
   const range = `${input.low} to ${input.high}${unit}`.replaceAll('-', '−')
   return (
     <TextField
+      id={`in-${input.name}`}
       label={name}
       value={value}
       set={set}

@@ -79,7 +79,7 @@ export default function Look({ page, battery, assessment, setLine, keepLine }: S
           {battery.may_open && battery.cells > 0 && <Levels cells={battery.cells} keepLine={keepLine} />}
           <Found kinds={['level', 'case_leak']} assessment={assessment} />
           <Photos page={page} />
-          <Cautions page={page} />
+          <Cautions page={page} first={page.batteries.every((b) => b.readings.length === 0)} />
         </div>
         {settings.length > 0 && (
           <div className="grid content-start gap-3">

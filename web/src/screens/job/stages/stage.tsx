@@ -50,12 +50,9 @@ export function StageView({ stage, ...props }: StageProps & { stage: string }) {
         <Surface {...props} />
       </Part>
       {withCautions.includes(stage) && (
-        <details className="mt-3">
-          <summary className="text-small font-bold text-lead">Cautions for this work</summary>
-          <div className="pt-2">
-            <Cautions page={props.page} />
-          </div>
-        </details>
+        <div className="mt-3">
+          <Cautions page={props.page} />
+        </div>
       )}
     </section>
   )

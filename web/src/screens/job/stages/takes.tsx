@@ -67,7 +67,18 @@ function FoundRow({ finding, bare }: { finding: Finding; bare?: boolean }) {
   )
 }
 
-export function Cautions({ page }: { page: JobPage }) {
+/** What always holds: there to be read the first time on a job, a tap away from then on. A
+ * stop rule stands elsewhere and is never folded away. */
+export function Cautions({ page, first }: { page: JobPage; first?: boolean }) {
+  return (
+    <details open={first}>
+      <summary className="min-h-fold py-1.5 text-small font-bold text-lead">Cautions for this work</summary>
+      <CautionList page={page} />
+    </details>
+  )
+}
+
+function CautionList({ page }: { page: JobPage }) {
   return (
     <ul className="grid gap-1.5" aria-label="Cautions">
       {page.cautions
