@@ -1,7 +1,7 @@
 import { useLayoutEffect, useRef, useState } from 'react'
 
 /** The width of an element in pixels, so that a drawing keeps its type size, and its height. */
-export function useWidth<T extends HTMLElement>(initial: number) {
+export function useWidth<T extends Element>(initial: number) {
   const ref = useRef<T>(null)
   const [width, setWidth] = useState(initial)
   const [height, setHeight] = useState(0)

@@ -1,6 +1,8 @@
 // A scene of the core, drawn: its leads, its parts by their symbols, and where it may be
 // tapped. Whatever can be tapped stands in a list beside it as well.
 import type { Scene, SceneLead, ScenePart } from '../../api/types'
+import { useRem } from '../rem'
+import { useWidth } from '../width'
 import { symbols } from './symbols'
 
 type Props = {
@@ -11,12 +13,31 @@ type Props = {
   onTap?: (hit: string) => void
 }
 
+/** The size of what is written in a drawing: that of small text however large the drawing
+ * is, within what its parts leave room for, in a scene's own units. */
+const written = 0.85
+const [leastLetters, mostLetters] = [11, 20]
+
 export function SceneView({ scene, className = 'w-full', chosen, onTap }: Props) {
+  const [ref, width] = useWidth<SVGSVGElement>(scene.width)
+  const letters = useRem() * written * (scene.width / Math.max(1, width))
   const under = scene.leads.filter((l) => !l.over)
   const over = scene.leads.filter((l) => l.over)
   return (
-    <svg viewBox={`0 0 ${scene.width} ${scene.height}`} className={className} role="img" aria-label={scene.says.text}>
-      <g fill="none" strokeWidth="2.4" strokeLinecap="round" strokeLinejoin="round">
+    <svg
+      ref={ref}
+      viewBox={`0 0 ${scene.width} ${scene.height}`}
+      className={className}
+      role="img"
+      aria-label={scene.says.text}
+    >
+      <g
+        fill="none"
+        strokeWidth="2.4"
+        strokeLinecap="round"
+        strokeLinejoin="round"
+        fontSize={Math.min(mostLetters, Math.max(leastLetters, letters))}
+      >
         {under.map((l) => (
           <Lead key={l.id} lead={l} />
         ))}

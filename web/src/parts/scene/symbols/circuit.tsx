@@ -40,7 +40,7 @@ export const starter: Symbol = ({ part }) => {
         d={`M${x + 6 + w * 0.66} ${y + h * 0.5}h${w * 0.12}v${h * 0.24}h${-w * 0.12}M${x + w * 0.9} ${y + h * 0.46}v${h * 0.32}`}
         className="stroke-ink"
       />
-      <Named part={part} at={y + h * 0.63} away={-w * 0.1} />
+      <Named part={part} at={y + h + 16} away={w * 0.6} />
     </>
   )
 }
@@ -54,7 +54,7 @@ export const alternator: Symbol = ({ part }) => {
       <circle cx={cx} cy={cy} r={r} className="fill-paper stroke-ink" />
       <circle cx={cx} cy={cy} r={r * 0.78} className="stroke-line" strokeDasharray="6 6" />
       <circle cx={cx} cy={cy - r * 0.3} r={r * 0.2} className="fill-sheet stroke-ink" />
-      <Named part={part} at={cy + r * 0.32} />
+      <Named part={part} at={y + h + 16} />
     </>
   )
 }
@@ -69,7 +69,7 @@ export const joint: Symbol = ({ part }) => {
         <text
           x={cx + 14}
           y={cy - 10}
-          className={`num stroke-transparent text-small font-bold max-md:text-figure ${state === 'bad' ? 'fill-oxide-text' : 'fill-verdigris-text'}`}
+          className={`num stroke-transparent font-bold ${state === 'bad' ? 'fill-oxide-text' : 'fill-verdigris-text'}`}
         >
           {value}
         </text>

@@ -58,7 +58,7 @@ export function Named({ part, at, away = 0 }: { part: ScenePart; at?: number; aw
       y={at ?? part.y + part.h * 0.58}
       textAnchor="middle"
       dominantBaseline="central"
-      className="fill-lead stroke-transparent text-small"
+      className="fill-lead stroke-transparent"
     >
       {part.name}
     </text>

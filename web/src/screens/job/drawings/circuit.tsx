@@ -14,12 +14,12 @@ export function Circuit({ scene, setLine }: Props) {
   return (
     <section aria-label="Drops over the joints">
       <h2 className="text-small font-bold text-lead">Drops over the joints: tap one, then type the volts</h2>
-      <div className="grid items-center gap-3 md:grid-cols-[minmax(0,24rem)_1fr]">
+      <div className="grid items-center gap-3 md:grid-cols-[minmax(0,27rem)_1fr]">
         <SceneView scene={scene} onTap={(hit) => setLine(joints.find((p) => p.hit === hit)?.line ?? '')} />
-        <ul className="flex flex-wrap gap-1.5" aria-label="Joints">
+        <ul className="flex flex-wrap gap-1.5 md:grid md:grid-cols-2" aria-label="Joints">
           {joints.map((p) => (
             <li key={p.id}>
-              <Chip className="text-small" onClick={() => setLine(p.line)}>
+              <Chip className="w-full text-small" onClick={() => setLine(p.line)}>
                 <span>
                   {word(p.hit)}
                   {p.value !== '' && (

@@ -208,7 +208,7 @@ function names(picture: Picture, bands: Drawn[], area: Area, word: (code: string
       y: bottom - (i < 2 ? 0.5 : 1.8) * rem,
       anchor: away > 0 ? ('start' as const) : ('end' as const),
     }))
-    list.push({ figure: `${amps}${thin}A`, text: '', spots })
+    list.push({ figure: `${amps}${thin}A`, text: 'asked', spots })
   }
   const fit = picture.expected.fit
   if (fit) {

@@ -30,9 +30,9 @@ export default function Look({ page, battery, assessment, setLine, keepLine }: S
   return (
     <div>
       <StepAtHand page={page} battery={battery} stage="look" setLine={setLine} />
-      <div className="grid gap-4 md:grid-cols-[minmax(240px,320px)_1fr] md:grid-rows-[auto_1fr]">
+      <div className="grid gap-4 md:grid-cols-[minmax(240px,320px)_1fr] md:grid-rows-[auto_1fr] [&>*]:min-w-0">
         {drawn && <SceneView scene={drawn} className="w-full max-w-[340px]" chosen={place} onTap={setPlace} />}
-        <div className="grid content-start gap-3 md:col-start-2 md:row-span-2 md:row-start-1">
+        <div className="grid content-start gap-3 md:col-start-2 md:row-span-2 md:row-start-1 [&>*]:min-w-0">
           <div className="flex flex-wrap gap-1.5" role="group" aria-label="Where something is found">
             <Chip onClick={() => keepLine('look none')}>Nothing found</Chip>
             {places.map((p) => (
