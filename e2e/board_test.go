@@ -45,6 +45,8 @@ func TestBoardByKeyboard(t *testing.T) {
 	p.do(p.Type(" "))
 	p.standsAt("WS 204 K", "Bay 3")
 	p.see("WS 204 K: Bay 3.")
+	// The hand is still on it.
+	p.do(p.Until(`document.activeElement?.closest('[data-lane="Bay 3"]') && document.activeElement.innerText.includes('WS 204 K')`))
 	if n := placed(t, shop, "WS 204 K", "Bay 3"); n != 1 {
 		t.Errorf("%d jobs were moved in the database", n)
 	}

@@ -158,7 +158,7 @@ func nullable(registry huma.Registry) {
 
 // description serves the description of the API.
 func (s *Server) description(w http.ResponseWriter, r *http.Request) {
-	out, err := OpenAPI(s.config.Release)
+	out, err := s.describe()
 	if err != nil {
 		s.fail(r, err)
 		return

@@ -7,6 +7,7 @@ import (
 	"log/slog"
 	"net/http"
 	"strings"
+	"sync"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -55,8 +56,9 @@ func newProblem(status int, detail string, fields ...ProblemField) *Problem {
 }
 
 // installProblems makes huma's own errors, such as a body that does not fit its
-// schema, come out as ours.
-func installProblems() {
+// schema, come out as ours. Once: they are huma's for the whole program, and a request may
+// be reading them.
+var installProblems = sync.OnceFunc(func() {
 	huma.DefaultArrayNullable = false
 	huma.NewError = func(status int, message string, errs ...error) huma.StatusError {
 		status, message = tooLarge(status, message, errs)
@@ -70,7 +72,7 @@ func installProblems() {
 		}
 		return p
 	}
-}
+})
 
 // tooLarge tells a body that is too large from one that could not be read.
 func tooLarge(status int, message string, errs []error) (int, string) {

@@ -56,6 +56,8 @@ type Server struct {
 	handler  http.Handler
 	pages    readyPages
 	watcher  *instrument.Watcher
+	// describe makes the description of the API, once.
+	describe func() ([]byte, error)
 	// streams ends the feed and every stream of events.
 	streams context.Context
 	end     context.CancelFunc
@@ -88,6 +90,7 @@ func New(db *sql.DB, config Config) (*Server, error) {
 	}
 	s := &Server{config: config, log: config.Log, db: db, shop: shop.NewService(store.New(db), config.Now), front: front}
 	s.watcher = instrument.NewWatcher()
+	s.describe = sync.OnceValues(func() ([]byte, error) { return OpenAPI(config.Release) })
 	s.cleanup = mysqlstore.NewWithCleanupInterval(db, sessionSweep)
 	s.sessions = scs.New()
 	s.sessions.Store = &recentSessions{Store: s.cleanup}

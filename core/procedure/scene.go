@@ -42,6 +42,8 @@ type Part struct {
 	State State  `json:"state"`
 	// Marks are what was found on it, by their codes.
 	Marks []string `json:"marks"`
+	// Tests are the numbers of the steps that are measured there.
+	Tests []int `json:"tests"`
 	// Name stands beside it, Value in it or beside it.
 	Name  string `json:"name"`
 	Value string `json:"value"`
@@ -98,7 +100,7 @@ func Symbols() []string {
 
 // part is a part without marks.
 func part(id, symbol string, x, y, w, h float64) Part {
-	return Part{ID: id, Symbol: symbol, X: x, Y: y, W: w, H: h, Marks: []string{}}
+	return Part{ID: id, Symbol: symbol, X: x, Y: y, W: w, H: h, Marks: []string{}, Tests: []int{}}
 }
 
 // Sides as a scene names them.
@@ -332,11 +334,30 @@ func Circuit(s *trail.Situation) (Scene, bool) {
 		}
 		sc.Parts = append(sc.Parts, p)
 	}
+	numberTests(&sc, trail.Steps(s, trail.StageVehicle))
 	sc.Says = wording.Say("scene.circuit_open", nil)
 	if len(said) > 0 {
 		sc.Says = wording.Say("scene.circuit", wording.Values{"joints": strings.Join(said, "; ")})
 	}
 	return sc, true
+}
+
+// measuredAt is where each test of the vehicle is taken in the circuit: the meter's tips at
+// the battery's posts, a clamp round a cable. Drops are taken at every joint. Common
+// practice, no source.
+var measuredAt = map[reading.Kind]string{
+	reading.Crank: "battery", reading.ChargingSystem: "battery", reading.Ripple: "battery", reading.CaseLeak: "battery",
+	reading.StarterDraw: "positive_cable", reading.Drain: "negative_cable",
+}
+
+// numberTests writes the number of each test where it is taken.
+func numberTests(sc *Scene, steps []trail.Step) {
+	for _, step := range steps {
+		at := slices.IndexFunc(sc.Parts, func(p Part) bool { return p.ID == measuredAt[step.Kind] })
+		if at >= 0 {
+			sc.Parts[at].Tests = append(sc.Parts[at].Tests, step.Number)
+		}
+	}
 }
 
 // dropLine begins the drop over a joint: while it cranks, or charges over a cable of the

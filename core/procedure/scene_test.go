@@ -93,6 +93,18 @@ func TestCircuitHasItsDrops(t *testing.T) {
 			t.Errorf("%s begins %q: %v", p.Hit, p.Line, err)
 		}
 	}
+	numbers := map[string]int{}
+	for _, step := range trail.Steps(situation(t, trail.Mounting{}, "positive"), trail.StageVehicle) {
+		if step.Number > 0 {
+			numbers[string(step.Kind)] = step.Number
+		}
+	}
+	if p := find(t, sc, "negative_cable"); !slices.Equal(p.Tests, []int{numbers["drain"]}) || numbers["drain"] == 0 {
+		t.Errorf("the drain is test %d and stands at its cable as %v", numbers["drain"], p.Tests)
+	}
+	if p := find(t, sc, "battery"); !slices.Contains(p.Tests, numbers["crank"]) || !slices.Contains(p.Tests, numbers["charging"]) {
+		t.Errorf("the battery's posts have the tests %v of %v", p.Tests, numbers)
+	}
 	left, right := find(t, sc, "post_minus"), find(t, sc, "post_plus")
 	if left.Sign != "+" || right.Sign != "−" || left.X > right.X {
 		t.Errorf("signs %q at %.0f and %q at %.0f", left.Sign, left.X, right.Sign, right.X)

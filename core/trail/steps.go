@@ -36,6 +36,8 @@ type Step struct {
 	Must bool `json:"must,omitempty"`
 	// Kind is the reading it takes, where it is a test of the vehicle.
 	Kind reading.Kind `json:"kind,omitempty"`
+	// Number is its place among the tests, from 1, as the drawing has it; 0 for no test.
+	Number int `json:"number,omitempty"`
 	// Each marks a point of the closing list that each battery has of its own.
 	Each bool `json:"each,omitempty"`
 }
@@ -88,8 +90,16 @@ func (r *rule) measured(s *Situation) bool {
 // vehicle begin with those that settle most.
 func Steps(s *Situation, stage string) []Step {
 	steps := inOrder(s, stage)
-	if stage == StageVehicle {
-		return bySettling(steps, s.Assessment.Next)
+	if stage != StageVehicle {
+		return steps
+	}
+	steps = bySettling(steps, s.Assessment.Next)
+	tests := 0
+	for i := range steps {
+		if steps[i].Kind != "" {
+			tests++
+			steps[i].Number = tests
+		}
 	}
 	return steps
 }

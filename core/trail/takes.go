@@ -103,7 +103,9 @@ func Eyes() []Reply {
 func Rests() []Reply {
 	return []Reply{
 		{wording.Word("stood_rested"), fmt.Sprintf("rested %gh", float64(school.RestMinutes)/60)},
-		{wording.Word("stood_lamps"), Saying(LampsWait, school.LampWait)},
+		// What people are told to do: the minute that the sentence next.rest asks for, of the
+		// quarter of one to a whole one that is common practice.
+		{wording.Word("stood_lamps"), fmt.Sprintf("lamps %gmin wait 1min", float64(school.LampSeconds)/60)},
 		{wording.Word("stood_driven"), "since drive"},
 		{wording.Word("stood_charged"), "since charge"},
 	}

@@ -65,7 +65,7 @@ func TestWaysItStood(t *testing.T) {
 		c := decode(t, flooded650, "", reading.Print(parsed.Reading))
 		counts[rest.Line] = evidence.Examine(c).Findings[0].Valid
 	}
-	for line, want := range map[string]bool{"rested 1h": true, "lamps 2min wait 15s": true, "since drive": false, "since charge": false} {
+	for line, want := range map[string]bool{"rested 1h": true, "lamps 2min wait 1min": true, "since drive": false, "since charge": false} {
 		if got, ok := counts[line]; !ok || got != want {
 			t.Errorf("%q counts: %v (offered %v), want %v", line, got, ok, want)
 		}

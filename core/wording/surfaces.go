@@ -26,7 +26,7 @@ var surfaceWords = map[string]string{
 	"word.eye_unsure":    "not sure",
 
 	"word.stood_rested":  "stood an hour or more",
-	"word.stood_lamps":   "lamps on, waited",
+	"word.stood_lamps":   "lamps 2\u00a0min, waited 1\u00a0min",
 	"word.stood_driven":  "just driven",
 	"word.stood_charged": "just charged",
 

@@ -254,7 +254,9 @@ func (p *Page) Drag(name, to string) error {
 	if err != nil {
 		return err
 	}
-	left := func(e *input.DispatchMouseEventParams) { e.Button, e.Buttons, e.ClickCount = input.MouseButtonLeft, 1, 1 }
+	left := func(e *input.DispatchMouseEventParams) {
+		e.Button, e.Buttons, e.ClickCount = input.MouseButtonLeft, 1, 1
+	}
 	steps := []chromedp.Action[chromedp.Void]{chromedp.MouseEvent(chromedp.MousePressed, from.X, from.Y, left)}
 	for i := 1; i <= 10; i++ {
 		share := float64(i) / 10

@@ -1720,6 +1720,7 @@ export interface components {
             sign: string;
             state: components["schemas"]["PartState"];
             symbol: components["schemas"]["Symbol"] | "";
+            tests: number[];
             value: string;
             /** Format: double */
             w: number;
@@ -2092,6 +2093,8 @@ export interface components {
             measured: boolean;
             must?: boolean;
             note?: string;
+            /** Format: int64 */
+            number?: number;
             state: components["schemas"]["StepState"];
             text: components["schemas"]["Statement"];
         };

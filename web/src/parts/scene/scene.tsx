@@ -20,7 +20,8 @@ const [leastLetters, mostLetters] = [11, 20]
 
 export function SceneView({ scene, className = 'w-full', chosen, onTap }: Props) {
   const [ref, width] = useWidth<SVGSVGElement>(scene.width)
-  const letters = useRem() * written * (scene.width / Math.max(1, width))
+  const wanted = useRem() * written * (scene.width / Math.max(1, width))
+  const letters = Math.min(mostLetters, Math.max(leastLetters, wanted))
   const under = scene.leads.filter((l) => !l.over)
   const over = scene.leads.filter((l) => l.over)
   return (
@@ -31,13 +32,7 @@ export function SceneView({ scene, className = 'w-full', chosen, onTap }: Props)
       role="img"
       aria-label={scene.says.text}
     >
-      <g
-        fill="none"
-        strokeWidth="2.4"
-        strokeLinecap="round"
-        strokeLinejoin="round"
-        fontSize={Math.min(mostLetters, Math.max(leastLetters, letters))}
-      >
+      <g fill="none" strokeWidth="2.4" strokeLinecap="round" strokeLinejoin="round" fontSize={letters}>
         {under.map((l) => (
           <Lead key={l.id} lead={l} />
         ))}
@@ -49,12 +44,38 @@ export function SceneView({ scene, className = 'w-full', chosen, onTap }: Props)
         {over.map((l) => (
           <Lead key={l.id} lead={l} />
         ))}
+        {scene.parts.map((p) => (
+          <Tests key={p.id} part={p} letters={letters} />
+        ))}
         {onTap &&
           scene.parts
             .filter((p) => p.hit !== '' && p.w > 0)
             .map((p) => <Hit key={p.id} part={p} chosen={p.hit === chosen} onTap={() => onTap(p.hit)} />)}
       </g>
     </svg>
+  )
+}
+
+/** The numbers of the steps that are measured at a part: under the corner of a large one,
+ * where no cable leaves it, beside a small one. */
+function Tests({ part: { x, y, w, h, tests }, letters }: { part: ScenePart; letters: number }) {
+  if (tests.length === 0) return null
+  const text = tests.join(' ')
+  const [wide, tall] = [text.length * letters * 0.62 + 12, letters * 1.5]
+  const [left, top] = w > 40 ? [x + w - wide, y + h + 5] : [x - wide + 2, y + h / 2]
+  return (
+    <>
+      <rect x={left} y={top} width={wide} height={tall} rx={tall / 2} className="fill-ink stroke-transparent" />
+      <text
+        x={left + wide / 2}
+        y={top + tall / 2 + 0.5}
+        textAnchor="middle"
+        dominantBaseline="central"
+        className="num fill-sheet stroke-transparent font-bold"
+      >
+        {text}
+      </text>
+    </>
   )
 }
 

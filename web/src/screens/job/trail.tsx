@@ -70,7 +70,9 @@ export function TrailAcross({ trail, here, onGo }: Props) {
 
 /** The rope between the knots: two strands laid into each other. */
 function Rope({ vertical = false }: { vertical?: boolean }) {
-  const box = vertical ? 'absolute top-3 bottom-9 left-[9px] w-1.5' : 'absolute top-[calc(var(--target)/2-3px)] right-5 left-5 h-1.5'
+  const box = vertical
+    ? 'absolute top-3 bottom-9 left-[9px] w-1.5'
+    : 'absolute top-[calc(var(--target)/2-3px)] right-5 left-5 h-1.5'
   return (
     <div className={box}>
       <svg aria-hidden="true" className="block size-full">

@@ -151,6 +151,7 @@ function alone(symbol: SymbolName): Scene {
       state: '',
       sign: symbol === 'cable_end' ? '−' : '+',
       marks: [],
+      tests: [],
       name: '',
       value: '',
       hit: '',

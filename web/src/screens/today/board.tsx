@@ -37,8 +37,8 @@ export default function DayBoard({ today, rows }: { today: Today; rows: TodayRow
       href: `/jobs/${row.job.id}`,
     }
   })
-  const lanes = [...today.places]
-  if (blocks.some((b) => b.lane === noPlace)) lanes.push(noPlace)
+  // What stands at a place that is off the list by now is there to be moved all the same.
+  const lanes = [...new Set([...today.places, ...blocks.map((b) => b.lane)])]
   return (
     <Board
       name="Board of the day"
@@ -81,7 +81,7 @@ function useMoves(rows: TodayRow[]) {
     const { assigned_to, waits_for, waits_note } = row.job
     const name = row.plate || row.description
     const desk = { place, assigned_to: assigned_to ?? undefined, waits_for, waits_note }
-    setMoved({ ...moved, [id]: place })
+    setMoved((now) => ({ ...now, [id]: place }))
     void deliver(id, { kind: 'desk', desk })
       .then(() => say(`${name}: ${lane}.`, back ? undefined : () => move(id, before, true)))
       .catch((error: unknown) => say(wordsFor(error)))

@@ -121,7 +121,7 @@ function Cause({ page, battery }: Props) {
           Unknown
         </Chip>
         <form
-          className="flex gap-1.5"
+          className="flex max-w-full gap-1.5"
           onSubmit={(e) => {
             e.preventDefault()
             say('done', other)
@@ -129,7 +129,7 @@ function Cause({ page, battery }: Props) {
           }}
         >
           <TextField
-            className="w-[13rem]"
+            className="w-[13rem] max-w-full"
             label="Another cause"
             quiet
             placeholder="something else"

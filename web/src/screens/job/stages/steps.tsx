@@ -121,6 +121,11 @@ function StepRow({ step, cautions, page, battery, assessment, setLine, say }: Ro
         <Tick step={step} say={say} />
         <div className="min-w-0 flex-1 pt-[11px]">
           <p className={closed ? 'text-lead line-through' : ''}>
+            {step.number && (
+              <span className="num mr-2 inline-grid min-w-6 place-items-center rounded-pill bg-ink px-1.5 text-small font-bold text-sheet">
+                {step.number}
+              </span>
+            )}
             {name && <b>{name}. </b>}
             {step.text.text}
           </p>
