@@ -33,6 +33,7 @@ export default function FindLine({ done }: { done: () => void }) {
           void navigate(hit.href)
         }}
         focus
+        eager
       />
     </div>
   )

@@ -17,15 +17,18 @@ type Props<T> = {
   placeholder?: string
   className?: string
   focus?: boolean
+  /** Enter takes the first that is offered; without it what is typed stands as it is. */
+  eager?: boolean
 }
 
 export function Combobox<T>(props: Props<T>) {
-  const { label, quiet, value, set, items, id, show, say, take, placeholder, className = '', focus } = props
+  const { label, quiet, value, set, items, id, show, say, take, placeholder, className = '', focus, eager } = props
   const box = useCombobox<T>({
     id: useId(),
     items,
     inputValue: value,
     selectedItem: null,
+    defaultHighlightedIndex: eager ? 0 : -1,
     itemToString: (item) => (item ? say(item) : ''),
     onSelectedItemChange: ({ selectedItem }) => {
       if (selectedItem) take(selectedItem)
