@@ -85,6 +85,11 @@ api: web/node_modules/.installed
 	go run ./app/web/openapi > web/src/api/gen/openapi.json
 	cd web && npm run --silent api
 
+## formats: make docs/formats anew from the Go types
+.PHONY: formats
+formats:
+	go run ./app/formats/write docs/formats
+
 ## reading-line: regenerate docs/reading-line.md from the parser's tables
 .PHONY: reading-line
 reading-line:

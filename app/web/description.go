@@ -4,13 +4,13 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
-	"reflect"
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humachi"
 	"github.com/go-chi/chi/v5"
 
+	"grapnel/app/formats"
 	"grapnel/app/instrument"
 	"grapnel/app/people"
 	"grapnel/app/shop"
@@ -97,7 +97,7 @@ func OpenAPI(release string) ([]byte, error) {
 	api := humachi.New(chi.NewRouter(), apiConfig(release))
 	new(Server).operations(api)
 	registry := api.OpenAPI().Components.Schemas
-	nullable(registry)
+	formats.Nullable(registry, schemas)
 	for _, list := range codeLists() {
 		if err := list.refer(registry); err != nil {
 			return nil, err
@@ -138,22 +138,6 @@ func (l codeList) refer(registry huma.Registry) error {
 		}
 	}
 	return nil
-}
-
-// nullable says of the fields that are pointers to things of their own that they may be
-// null, which cannot be said beside a reference.
-func nullable(registry huma.Registry) {
-	for name, schema := range registry.Map() {
-		for _, field := range reflect.VisibleFields(registry.TypeFromRef(schemas + name)) {
-			key, options, _ := strings.Cut(field.Tag.Get("json"), ",")
-			held := schema.Properties[key]
-			left := strings.Contains(options, "omitempty")
-			if field.Anonymous || held == nil || held.Ref == "" || field.Type.Kind() != reflect.Pointer || left {
-				continue
-			}
-			schema.Properties[key] = &huma.Schema{OneOf: []*huma.Schema{held, {Type: "null"}}}
-		}
-	}
 }
 
 // description serves the description of the API.

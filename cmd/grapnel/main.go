@@ -35,6 +35,7 @@ func commands() []command {
 		{"serve", "serve the workshop (a private MariaDB unless GRAPNEL_DSN is set)", serve},
 		{"demo", "serve an invented workshop to look at", runDemo},
 		{"assess", "judge one case: JSON on standard input, the assessment on standard output", assess},
+		{"charge", "plan one charge, follow it by its log, judge it: JSON in, JSON out", charge},
 		{"import", "take jobs in from plain text: files, or standard input", importJobs},
 		{"export", "write a job as plain text", exportJob},
 		{"study", "make virtual vehicles with hidden faults and measure whether the verdict holds", runStudy},

@@ -41,6 +41,35 @@ func TestAssess(t *testing.T) {
 	}
 }
 
+// TestCharge plans a charge over the command, has one refused, and bad input named field by
+// field with nothing on standard output.
+func TestCharge(t *testing.T) {
+	battery := `"battery":{"chemistry":"flooded","nominal_v":12,"capacity_ah":65,"reserve_min":110}`
+	code, out, errs := command0([]string{"charge"}, `{`+battery+`,"charge":{"percent":50},"charger":{"kind":"multi_stage","amps":[2,6]}}`)
+	var answer struct {
+		Allowed   bool
+		Refusals  []struct{ Code string }
+		Setting   *struct{ Amps float64 }
+		RuleHours float64 `json:"rule_hours"`
+	}
+	if err := json.Unmarshal([]byte(out), &answer); err != nil || code != 0 || !answer.Allowed || answer.Setting.Amps != 6 || answer.RuleHours == 0 {
+		t.Errorf("exit %d, %v, %s %s", code, err, out, errs)
+	}
+	code, out, _ = command0([]string{"charge"}, `{`+battery+`,"readings":["look crack"]}`)
+	if err := json.Unmarshal([]byte(out), &answer); err != nil || code != 0 || answer.Allowed || answer.Setting != nil || len(answer.Refusals) != 1 {
+		t.Errorf("a cracked case: exit %d, %v, %s", code, err, out)
+	}
+	code, out, errs = command0([]string{"charge"}, `{`+battery+`,"charge":{"percent":150},"charger":{"kind":"x"},"what":1}`)
+	if code != exitBadInput || out != "" {
+		t.Errorf("exit %d, output %q", code, out)
+	}
+	for _, field := range []string{"charge.percent", "charger.kind", "charger.amps", "what"} {
+		if !strings.Contains(errs, field) {
+			t.Errorf("%s is not named in %q", field, errs)
+		}
+	}
+}
+
 func TestCommands(t *testing.T) {
 	for _, c := range []struct {
 		args []string

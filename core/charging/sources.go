@@ -1,10 +1,15 @@
 package charging
 
-import "grapnel/core/source"
+import (
+	"cmp"
+
+	"grapnel/core/source"
+)
 
 // Sources lists every figure of this package.
 func Sources() []source.Entry {
 	iec, common, memory := source.By(source.IEC62485), source.Common(""), source.Recalled("")
+	exact := source.From("exact by definition")
 	return source.In("charging",
 		source.Figure("airPerAmpere", airPerAmpere, "m³/(h·A)", iec.With("a cell")),
 		source.Figure("openingPerFlow", openingPerFlow, "cm²·h/m³", iec),
@@ -27,5 +32,69 @@ func Sources() []source.Entry {
 		source.Figure("coldCharging", coldCharging, "°C", memory),
 		source.Figure("mostHours", mostHours, "h", memory),
 		source.Figure("rateTolerance", rateTolerance, "share", memory),
+		source.Figure("leastAmps", leastAmps, "A", memory),
+		source.Figure("mostAmps", mostAmps, "A", memory),
+		source.Figure("leastVolt", leastVolt, "V", memory),
+		source.Figure("mostVolt", mostVolt, "V", memory),
+		source.Figure("wakeMost", wakeMost, "V", memory),
+		source.Figure("namesMost", namesMost, "", memory),
+		source.Figure("chargeCelsius", chargeCelsius, "°C", memory),
+		source.Figure("compensation", compensation, "V/K", memory),
+		source.Figure("smallShare", smallShare, "share", common),
+		source.Figure("testablePercent", testablePercent, "%", common),
+		source.Figure("chargedPercent", chargedPercent, "%", memory),
+		source.Figure("usualAh", usualAh, "Ah", memory),
+		source.Figure("usualAhSpread", usualAhSpread, "share", memory),
+		source.Figure("deeplyFlat", deeplyFlat, "%", memory),
+		source.Figure("delayLikely", delayLikely, "share", memory),
+		source.Figure("delayLeast", delayLeast, "share", memory),
+		source.Figure("efficiency", efficiency, "share", memory),
+		source.Figure("efficiencyBest", efficiencyBest, "share", memory),
+		source.Figure("efficiencyWorst", efficiencyWorst, "share", memory),
+		source.Figure("inVehicleMost", inVehicleMost, "V", common),
+		source.Figure("settingTolerance", settingTolerance, "V", memory),
+		source.Figure("fiveCellsLeast", fiveCellsLeast, "V", common),
+		source.Figure("fiveCellsMost", fiveCellsMost, "V", common),
+		source.Figure("grid", grid, "h", memory),
+		source.Figure("beyond", beyond, "%", memory),
+		source.Figure("share", share, "share", memory),
+		source.Figure("usualWear", usualWear, "share", memory),
+		source.Figure("usualSpare", usualSpare, "share", memory),
+		source.Figure("worn", worn, "share", memory),
+		source.Figure("usualSulphation", usualSulphation, "share", memory),
+		source.Figure("warmModel", warmModel, "share", memory),
+		source.Figure("coldModel", coldModel, "share", memory),
+		source.Figure("meterVolts", meterVolts, "V", memory),
+		source.Figure("clampShare", clampShare, "share", memory),
+		source.Figure("logVolts", logVolts, "V", memory),
+		source.Figure("logAmpsShare", logAmpsShare, "share", memory),
+		source.Figure("logAmpsLeast", logAmpsLeast, "A", memory),
+		source.Figure("outlier", outlier, "share", memory),
+		source.Figure("outlierFar", outlierFar, "", memory),
+		source.Figure("countedShare", countedShare, "share", memory),
+		source.Figure("leastPercentBand", leastPercentBand, "%", memory),
+		source.Figure("unlikely", unlikely, "share", memory),
+		source.Figure("worthNaming", worthNaming, "share", memory),
+		source.Figure("stillAmps", stillAmps, "share", memory),
+		source.Figure("stillHours", stillHours, "h", memory),
+		source.Figure("stillShare", stillShare, "share", memory),
+		source.Figure("likelyNotFalling", likelyNotFalling, "share", memory),
+		source.Figure("tooMuch", tooMuch, "share", memory),
+		source.Figure("lampShare", lampShare, "share", memory),
+		source.Figure("minutesPerHour", minutesPerHour, "min/h", exact),
+		source.Figure("outerTenth", outerTenth, "share", exact),
+		source.Table("suspects", "share", memory, suspectRows()...),
+		source.Codes("mostShares", "share", memory, mostShares),
+		source.Codes("averageShare", "share", source.Recalled("a taper charger’s is common practice"), averageShare),
 	)
+}
+
+// suspectRows are the suspects as a table prints them: how often, health, capacity,
+// sulphation, ohms of the leads.
+func suspectRows() []string {
+	rows := make([]string, len(suspects))
+	for i, s := range suspects {
+		rows[i] = source.Row(cmp.Or(s.code, "as it should"), s.prior, s.of.Health, s.of.Capacity, s.of.Sulphation, float64(s.lead))
+	}
+	return rows
 }

@@ -155,6 +155,9 @@ type Charger struct {
 	// PerKelvin lowers the volts for each kelvin above 25 °C and raises them
 	// below it, over all cells.
 	PerKelvin quantity.Volts
+	// Lead is the resistance of its leads and clamps, 0 for good ones: the charger's volts
+	// are its own, those at the posts are less.
+	Lead quantity.Ohms
 }
 
 // ChargePoint is a moment of a charge.
@@ -217,11 +220,12 @@ func (b *Battery) charging(c Charger) (amps, volts float64) {
 		ohms += g.cells * (e - b.cellVolts(g, -1, f)) * -1
 	}
 	gas := b.gassing(limit/float64(b.design.Cells), f)
-	amps = math.Max((limit-push)/ohms, 0) + gas
+	lead := float64(c.Lead)
+	amps = math.Max((limit-push)/(ohms+lead), 0) + gas
 	if most := float64(c.Amps); amps > most {
-		return most, math.Min(push+most*ohms, limit)
+		return most, math.Min(push+most*ohms, limit-most*lead)
 	}
-	return amps, limit
+	return amps, limit - amps*lead
 }
 
 // Air is a temperature by hours from the start.

@@ -184,7 +184,7 @@ func TestChargeTimes(t *testing.T) {
 	d := design(t, label(battery.Flooded, 540, 97, 60))
 	hours := func(amps quantity.Amperes, celsius quantity.Celsius, perKelvin quantity.Volts) float64 {
 		b := d.New(Sound, 50, celsius)
-		return b.Charge(Charger{amps, 14.4, perKelvin}, 80, 95, celsius, nil).Hours
+		return b.Charge(Charger{amps, 14.4, perKelvin, 0}, 80, 95, celsius, nil).Hours
 	}
 	for amps, want := range map[quantity.Amperes]float64{2: 14, 6: 5.5, 10: 4, 25: 3.3} {
 		near(t, "hours", hours(amps, 25, 0), want, 0.12*want)

@@ -1,0 +1,84 @@
+package formats_test
+
+import (
+	"bytes"
+	"encoding/json"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/santhosh-tekuri/jsonschema/v6"
+
+	"grapnel/app/formats"
+	"grapnel/core/charging"
+	"grapnel/core/twin"
+)
+
+// asked are questions whose answers differ in what is there and what is null.
+var asked = map[string][]string{
+	"charge": {
+		`{"battery": {"chemistry": "flooded", "nominal_v": 12, "capacity_ah": 65, "reserve_min": 110}, "charge": {"percent": 50}}`,
+		`{"battery": {"chemistry": "agm", "nominal_v": 12, "sealed": true}, "charge": {"percent": 1}, "chargers": [{"id": "a", "kind": "taper", "amps": [2, 6]}]}`,
+		`{"battery": {"chemistry": "lifepo4", "nominal_v": 12}, "readings": []}`,
+		`{"battery": {"chemistry": "flooded", "nominal_v": 12, "capacity_ah": 65}, "charge": {"percent": 40}, "charger": {"kind": "multi_stage", "amps": 6}, "log": ["charge 10.9v 6a 60min", "charge 11.0v 6a 90min hot"]}`,
+		`{"battery": {"chemistry": "gel", "nominal_v": 12, "capacity_ah": 40}, "readings": ["3 v"], "charger": {"kind": "supply", "amps": 4, "wake_v": 6}}`,
+	},
+}
+
+func answer(t *testing.T, name, question string) any {
+	t.Helper()
+	switch name {
+	case "charge":
+		a, err := charging.Decode(strings.NewReader(question))
+		if err != nil {
+			t.Fatal(err)
+		}
+		return charging.Planner{Designs: new(twin.Designs)}.Plan(a)
+	}
+	t.Fatalf("no command %s", name)
+	return nil
+}
+
+// TestSchemas checks that the published schemas are those of the Go types, and that real
+// answers fit them, by a library that knows nothing of ours.
+func TestSchemas(t *testing.T) {
+	for _, name := range formats.Names() {
+		want, err := formats.Schema(name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		published, err := os.ReadFile(filepath.Join("..", "..", "docs", "formats", name+".schema.json"))
+		if err != nil || !bytes.Equal(bytes.TrimSpace(published), want) {
+			t.Errorf("docs/formats/%s.schema.json is stale (%v): run make formats", name, err)
+		}
+		document, err := jsonschema.UnmarshalJSON(bytes.NewReader(want))
+		if err != nil {
+			t.Fatal(err)
+		}
+		compiler := jsonschema.NewCompiler()
+		if err := compiler.AddResource("file:///schema.json", document); err != nil {
+			t.Fatal(err)
+		}
+		schema, err := compiler.Compile("file:///schema.json")
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, question := range asked[name] {
+			text, err := json.Marshal(answer(t, name, question))
+			if err != nil {
+				t.Fatal(err)
+			}
+			value, err := jsonschema.UnmarshalJSON(bytes.NewReader(text))
+			if err != nil {
+				t.Fatal(err)
+			}
+			if err := schema.Validate(value); err != nil {
+				t.Errorf("%s, %s: %v", name, question, err)
+			}
+		}
+		if len(asked[name]) == 0 {
+			t.Errorf("%s is not asked anything", name)
+		}
+	}
+}

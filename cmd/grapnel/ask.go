@@ -1,0 +1,47 @@
+package main
+
+import (
+	"context"
+	"encoding/json"
+	"flag"
+	"fmt"
+	"io"
+
+	"grapnel/core/charging"
+	"grapnel/core/diagnosis"
+	"grapnel/core/evidence"
+	"grapnel/core/twin"
+)
+
+// answer reads one question as JSON and writes one answer. Nothing is written to standard
+// output unless all of it can be.
+func answer[Q, A any](
+	name string, args []string, in io.Reader, out, errs io.Writer, read func(io.Reader) (Q, error), work func(Q) A,
+) error {
+	if err := flags(name, args, errs, func(*flag.FlagSet) {}); err != nil {
+		return err
+	}
+	question, err := read(in)
+	if problems(err, errs) {
+		return errBadInput
+	}
+	if err != nil {
+		return err
+	}
+	text, err := json.MarshalIndent(work(question), "", "  ")
+	if err != nil {
+		return err
+	}
+	_, err = fmt.Fprintf(out, "%s\n", text)
+	return err
+}
+
+// assess judges a case.
+func assess(_ context.Context, args []string, in io.Reader, out, errs io.Writer) error {
+	return answer("assess", args, in, out, errs, evidence.Decode, diagnosis.New().Assess)
+}
+
+// charge plans one charge, follows it by its log and judges it.
+func charge(_ context.Context, args []string, in io.Reader, out, errs io.Writer) error {
+	return answer("charge", args, in, out, errs, charging.Decode, charging.Planner{Designs: new(twin.Designs)}.Plan)
+}

@@ -1,0 +1,372 @@
+package charging
+
+import (
+	"cmp"
+	"math"
+
+	"grapnel/core/battery"
+	"grapnel/core/evidence"
+	"grapnel/core/quantity"
+	"grapnel/core/reading"
+	"grapnel/core/school"
+	"grapnel/core/twin"
+	"grapnel/core/wording"
+)
+
+// Band is an estimate that holds about four of five outcomes between Low and High.
+type Band struct {
+	Value float64 `json:"value"`
+	Low   float64 `json:"low"`
+	High  float64 `json:"high"`
+}
+
+// Setting is what the charger is set to.
+type Setting struct {
+	Chemistry battery.Chemistry `json:"chemistry"`
+	Volts     quantity.Volts    `json:"volts"`
+	Amps      quantity.Amperes  `json:"amps"`
+}
+
+// AmpereHours are what is missing, and what has to be put in for it.
+type AmpereHours struct {
+	Missing *Band `json:"missing"`
+	ToPutIn *Band `json:"to_put_in"`
+}
+
+// Moment is a moment of the charge as it is expected, with its band.
+type Moment struct {
+	Hours     float64          `json:"hours"`
+	Volts     quantity.Volts   `json:"volts"`
+	VoltsLow  quantity.Volts   `json:"volts_low"`
+	VoltsHigh quantity.Volts   `json:"volts_high"`
+	Amps      quantity.Amperes `json:"amps"`
+	AmpsLow   quantity.Amperes `json:"amps_low"`
+	AmpsHigh  quantity.Amperes `json:"amps_high"`
+	Percent   float64          `json:"percent"`
+}
+
+// Range is where a figure should lie.
+type Range struct {
+	Low  float64 `json:"low"`
+	High float64 `json:"high"`
+}
+
+// Check is what a look at the charge should show.
+type Check struct {
+	Minutes float64 `json:"minutes"`
+	Volts   Range   `json:"volts"`
+	Amps    Range   `json:"amps"`
+}
+
+// ByCharger is the same charge with another charger of the shop.
+type ByCharger struct {
+	ID            string              `json:"id"`
+	Allowed       bool                `json:"allowed"`
+	Refusals      []wording.Statement `json:"refusals"`
+	TestableHours *Band               `json:"testable_hours"`
+	FullHours     *Band               `json:"full_hours"`
+}
+
+// Afterwards is one thing done when it is full.
+type Afterwards struct {
+	Code    string  `json:"code"`
+	Minutes float64 `json:"minutes"`
+	Text    string  `json:"text"`
+}
+
+// Plan is one charge planned.
+type Plan struct {
+	Allowed  bool                `json:"allowed"`
+	Refusals []wording.Statement `json:"refusals"`
+	// Steps wake a battery that lies under the charger's volts.
+	Steps   []wording.Statement `json:"steps"`
+	Setting *Setting            `json:"setting"`
+	Why     []wording.Statement `json:"why"`
+	// DelayHours is how long a deeply discharged sealed battery may take no current.
+	DelayHours    *Band       `json:"delay_hours"`
+	Ah            AmpereHours `json:"ah"`
+	TestableHours *Band       `json:"testable_hours"`
+	FullHours     *Band       `json:"full_hours"`
+	// RuleHours is the workshop's rule, nil without a reserve.
+	RuleHours *float64    `json:"rule_hours"`
+	ByCharger []ByCharger `json:"by_charger"`
+	Curve     []Moment    `json:"curve"`
+	Checks    []Check     `json:"checks"`
+	// Now is how far the charge is by its log, nil without one.
+	Now *Now `json:"now"`
+	// Anomalies are what the log shows besides a charge that goes as it should, the
+	// likeliest first; Stop tells that a stop rule holds.
+	Anomalies []Anomaly           `json:"anomalies"`
+	Stop      bool                `json:"stop"`
+	After     []Afterwards        `json:"after"`
+	Cautions  []school.Caution    `json:"cautions"`
+	Assumed   []wording.Statement `json:"assumed"`
+}
+
+// Planner plans charges; it keeps the labels it has calibrated.
+type Planner struct{ Designs *twin.Designs }
+
+// Charges up to which it is charged, percent: a test is worth making, and full.
+const (
+	testablePercent = 75.0
+	chargedPercent  = 98.0
+)
+
+// Plan plans one charge.
+func (p Planner) Plan(a Ask) Plan {
+	s := situationOf(a)
+	c := s.charger()
+	plan := Plan{
+		Refusals: s.refuse(c), Steps: []wording.Statement{}, Why: []wording.Statement{}, ByCharger: []ByCharger{}, Curve: []Moment{},
+		Checks: []Check{}, Anomalies: []Anomaly{}, After: []Afterwards{}, Cautions: s.cautions(c), Assumed: s.assumed,
+	}
+	for _, r := range plan.Refusals {
+		if r.Code == "refusal.will_not_wake" {
+			plan.Steps = s.waking()
+		}
+	}
+	plan.Allowed = len(plan.Refusals) == 0
+	design, ok := p.Designs.Of(s.Label)
+	if ok {
+		plan.ByCharger = s.sideBySide(design)
+	}
+	if !plan.Allowed || !ok {
+		return plan
+	}
+	step, _ := c.choose(s.capacity.Value, s.Label, s.small)
+	plan.Setting = &Setting{s.Label.Chemistry, s.set(c), step}
+	plan.DelayHours = s.delay(c)
+	plan.Ah = s.ampereHours()
+	run := s.run(design, c, step)
+	plan.TestableHours, plan.FullHours = run.until(testablePercent), run.until(chargedPercent)
+	plan.RuleHours = s.rule(step)
+	plan.Curve = run.curve()
+	if len(s.Log) > 0 {
+		s.follow(&plan, design, c, step)
+	}
+	plan.Checks = checksOf(plan.Curve)
+	plan.Why = s.why(c, step, run, design)
+	plan.After = afterwards
+	return plan
+}
+
+// situationOf works out what the question leaves open, and says what was taken for it.
+func situationOf(a Ask) *situation {
+	a.Case.Label = a.Label
+	s := &situation{Ask: a, evidence: evidence.Examine(a.Case), assumed: []wording.Statement{}}
+	kind := a.Case.Vehicle.Kind
+	s.small = kind == "motorcycle" || kind == "offroad"
+	s.capacity = s.size()
+	s.takeCharge()
+	s.takeTemperatures()
+	s.where = a.Where
+	if s.where == "" {
+		s.where = InVehicle
+		if s.small || kind == "" || kind == "none" {
+			s.where = OnBench
+		}
+		s.assume("where", wording.Values{"where": s.where})
+	}
+	return s
+}
+
+func (s *situation) assume(what string, values wording.Values) {
+	s.assumed = append(s.assumed, wording.Say("assumed."+what, values))
+}
+
+// size is the battery's ampere-hours, guessed where the label does not tell.
+func (s *situation) size() battery.Estimate {
+	c, ok := s.Label.AnyCapacity()
+	if !ok {
+		c = battery.Estimate{Value: usualAh, Low: usualAh * (1 - usualAhSpread), High: usualAh * (1 + usualAhSpread), Converted: true}
+	}
+	if c.Converted {
+		s.assume("capacity", wording.Values{"ah": c.Value})
+	}
+	return c
+}
+
+// usualAh is the size of a battery whose label tells nothing, with the share it may be
+// off. Values from memory.
+const (
+	usualAh       = 60.0
+	usualAhSpread = 0.4
+)
+
+// takeCharge takes the charge that was given, else what the readings come to; nothing
+// known is anything.
+func (s *situation) takeCharge() {
+	for i := len(s.Case.Readings) - 1; i >= 0; i-- {
+		if r := s.Case.Readings[i].Reading; r.Kind == reading.OpenCircuit {
+			v := r.Volts()
+			s.volts = &v
+			break
+		}
+	}
+	if s.Charge != nil {
+		s.charge = *s.Charge
+		return
+	}
+	if state := s.evidence.Last().Charge; state != nil {
+		s.charge = state.Charge
+		return
+	}
+	s.charge = battery.Charge{Percent: 50, Low: 0, High: 100}
+	if s.Label.Chemistry.Judged() {
+		s.assume("charge", nil)
+	}
+}
+
+// takeTemperatures: the battery's own where it is said or was measured, else the air's;
+// the air's where it is said, else the battery's.
+func (s *situation) takeTemperatures() {
+	at := s.BatteryC
+	if at == nil {
+		for i := range s.Case.Readings {
+			if t, ok := s.Case.Readings[i].Reading.Temperature(); ok {
+				at = &t
+			}
+		}
+	}
+	at = cmp.Or(at, s.AirC)
+	if at == nil {
+		room := battery.TemperatureUnknown
+		at = &room
+		s.assume("battery_c", wording.Values{"celsius": room})
+	}
+	s.celsius, s.air = *at, *at
+	if s.AirC != nil {
+		s.air = *s.AirC
+	}
+}
+
+// charger is the one that was asked about, else one that is kind to the battery.
+func (s *situation) charger() Charger {
+	if s.Charger != nil {
+		return *s.Charger
+	}
+	kind, _ := s.Label.Chemistry.ChargeCurrent(s.capacity.Value)
+	amps := quantity.Amperes(math.Round(float64(kind)*2) / 2)
+	s.assume("charger", wording.Values{"amps": max(amps, 0.5)})
+	return Charger{Kind: MultiStageKind, Amps: []quantity.Amperes{max(amps, 0.5)}, Compensates: true}
+}
+
+// set is the voltage to set at the battery's temperature.
+func (s *situation) set(c Charger) quantity.Volts {
+	v := c.absorption(s.Label) - c.perKelvin(s.Label)*quantity.Volts(s.celsius-chargeCelsius)
+	return quantity.Volts(math.Round(float64(v)*100) / 100)
+}
+
+// deeplyFlat is the charge up to which a sealed battery may take no current at first.
+const deeplyFlat = 5.0
+
+// Where in the band of the trade's longest waits the wait most likely lies, and its least.
+// Values from memory.
+const (
+	delayLikely = 0.5
+	delayLeast  = 0.1
+)
+
+// delay is the wait before a deeply discharged sealed battery takes current; nil for one
+// that takes it at once. The 16 V stage is for sealed flooded ones off the vehicle.
+func (s *situation) delay(c Charger) *Band {
+	sealed := s.Label.Chemistry.ValveRegulated() || s.Label.Sealed != nil && *s.Label.Sealed
+	if !sealed || s.charge.Percent > deeplyFlat {
+		return nil
+	}
+	longest := battery.AcceptanceDelay(s.Label.PerTwelve(s.set(c)))
+	return &Band{longest * delayLikely, longest * delayLeast, longest}
+}
+
+// ampereHours are what is missing, and what has to be put in.
+func (s *situation) ampereHours() AmpereHours {
+	missing := func(capacity, percent float64) float64 { return capacity * (100 - percent) / 100 }
+	whole := Band{
+		missing(s.capacity.Value, s.charge.Percent),
+		missing(s.capacity.Low, s.charge.High),
+		missing(s.capacity.High, s.charge.Low),
+	}
+	put := Band{whole.Value / efficiency, whole.Low / efficiencyBest, whole.High / efficiencyWorst}
+	return AmpereHours{&whole, &put}
+}
+
+// Of the ampere-hours put in about 0.96 stay in a sound modern battery, 0.85 to 0.90 in
+// an old flooded one. Values from memory.
+const (
+	efficiency      = 0.96
+	efficiencyBest  = 0.98
+	efficiencyWorst = 0.85
+)
+
+// rule is the workshop's rule: reserve over amps, in proportion; nil without a reserve.
+func (s *situation) rule(step quantity.Amperes) *float64 {
+	if s.Label.ReserveMin == nil {
+		return nil
+	}
+	hours := WorkshopHours(*s.Label.ReserveMin, step, s.charge.Percent)
+	return &hours
+}
+
+// sideBySide is the charge with each other charger of the shop.
+func (s *situation) sideBySide(d *twin.Design) []ByCharger {
+	out := make([]ByCharger, 0, len(s.Chargers))
+	for _, c := range s.Chargers {
+		one := ByCharger{ID: c.ID, Refusals: s.refuse(c)}
+		one.Allowed = len(one.Refusals) == 0
+		if one.Allowed {
+			step, _ := c.choose(s.capacity.Value, s.Label, s.small)
+			run := s.run(d, c, step)
+			one.TestableHours, one.FullHours = run.until(testablePercent), run.until(chargedPercent)
+		}
+		out = append(out, one)
+	}
+	return out
+}
+
+// afterwards is what is done when it is full, in order. Common practice, no source.
+var afterwards = func() []Afterwards {
+	rows := []struct {
+		code    string
+		minutes float64
+	}{{"off", 1}, {"rest", float64(school.RestMinutes)}, {"read", 1}, {"retest", 10}}
+	out := make([]Afterwards, len(rows))
+	for i, r := range rows {
+		out[i] = Afterwards{r.code, r.minutes, wording.Text("after_charge."+r.code, nil)}
+	}
+	return out
+}()
+
+// cautions are those of the charge, in the order in which they are met with.
+func (s *situation) cautions(c Charger) []school.Caution {
+	out := []school.Caution{school.Acid}
+	if s.frozen() || s.damaged() {
+		out = append(out, school.FrozenOrDamaged)
+	}
+	if s.Label.Chemistry == battery.LiFePO4 {
+		out = append(out, school.Lithium)
+	}
+	if s.dry() {
+		out = append(out, school.PlatesDry)
+	}
+	out = append(out, school.Spark, school.Ventilation, school.Gas, school.Hot)
+	if s.Label.Chemistry.ValveRegulated() {
+		out = append(out, school.Runaway)
+	}
+	if s.Until == Equalise || s.Label.Chemistry.Judged() && s.Label.PerTwelve(c.absorption(s.Label)) > inVehicleMost {
+		out = append(out, school.HighVolts)
+	}
+	return append(out, school.Defer)
+}
+
+// checksOf are the looks at a charge every half hour, up to its end.
+func checksOf(curve []Moment) []Check {
+	out := []Check{}
+	for _, m := range curve {
+		minutes := math.Round(m.Hours * 60)
+		if minutes == 0 || math.Mod(minutes, float64(CheckMinutes)) != 0 {
+			continue
+		}
+		out = append(out, Check{minutes, Range{float64(m.VoltsLow), float64(m.VoltsHigh)}, Range{float64(m.AmpsLow), float64(m.AmpsHigh)}})
+	}
+	return out
+}
