@@ -22,6 +22,7 @@ var asked = map[string][]string{
 		`{"battery": {"chemistry": "agm", "nominal_v": 12, "sealed": true}, "charge": {"percent": 1}, "chargers": [{"id": "a", "kind": "taper", "amps": [2, 6]}]}`,
 		`{"battery": {"chemistry": "lifepo4", "nominal_v": 12}, "readings": []}`,
 		`{"battery": {"chemistry": "flooded", "nominal_v": 12, "capacity_ah": 65}, "charge": {"percent": 40}, "charger": {"kind": "multi_stage", "amps": 6}, "log": ["charge 10.9v 6a 60min", "charge 11.0v 6a 90min hot"]}`,
+		`{"battery": {"chemistry": "flooded", "nominal_v": 12, "capacity_ah": 65}, "charge": {"percent": 40}, "charger": {"kind": "multi_stage", "amps": 6}, "log": ["charge 13.2v 6.1a 30min cool"]}`,
 		`{"battery": {"chemistry": "gel", "nominal_v": 12, "capacity_ah": 40}, "readings": ["3 v"], "charger": {"kind": "supply", "amps": 4, "wake_v": 6}}`,
 	},
 }

@@ -81,6 +81,9 @@ func (s *situation) follow(p *Plan, d *twin.Design, c Charger, step quantity.Amp
 	minutes, _ := s.Log[len(s.Log)-1].Number(reading.Minutes)
 	last := minutes / minutesPerHour
 	p.Now = nowOf(beliefs, last, s.ahIn())
+	for _, b := range []*Band{p.Now.Percent, p.Now.AhIn, p.Now.HoursLeft} {
+		b.round()
+	}
 	p.Curve = curveOf(beliefs, p.Curve, last)
 	p.Anomalies = anomaliesOf(beliefs)
 	s.measured(p, c)
@@ -229,7 +232,7 @@ func nowOf(beliefs []belief, hours float64, ah Band) *Now {
 
 // leastPercentBand is what a charge worked out from a log is off by at the least, percent.
 // Value from memory.
-const leastPercentBand = 2.0
+const leastPercentBand = 4.0
 
 type weighed struct{ x, weight float64 }
 
@@ -315,7 +318,7 @@ func anomaliesOf(beliefs []belief) []Anomaly {
 const worthNaming = 0.2
 
 func anomaly(code string, p float64) Anomaly {
-	return Anomaly{code, math.Round(p*1000) / 1000, wording.Text("anomaly."+code, nil), wording.Text("anomaly_do."+code, nil)}
+	return Anomaly{code, thousandth(p), wording.Text("anomaly."+code, nil), wording.Text("anomaly_do."+code, nil)}
 }
 
 // measured adds what was measured and needs no model: heat, too many volts, a current that
@@ -326,7 +329,7 @@ func (s *situation) measured(p *Plan, c Charger) {
 	now.Readings = append(slices.Clone(now.Readings), evidence.Untimed(s.Log...)...)
 	ev := evidence.Examine(now)
 	last := ev.Findings[len(ev.Findings)-1]
-	var first []Anomaly
+	first := []Anomaly{}
 	if code, ok := stopCodes[last.Code()]; ok {
 		first = append(first, anomaly(code, 1))
 	}

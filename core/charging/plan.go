@@ -20,6 +20,16 @@ type Band struct {
 	High  float64 `json:"high"`
 }
 
+// thousandth rounds what is only an estimate.
+func thousandth[T ~float64](x T) T { return T(math.Round(float64(x)*1000) / 1000) }
+
+// round rounds a band; nil stays nil.
+func (b *Band) round() {
+	if b != nil {
+		b.Value, b.Low, b.High = thousandth(b.Value), thousandth(b.Low), thousandth(b.High)
+	}
+}
+
 // Setting is what the charger is set to.
 type Setting struct {
 	Chemistry battery.Chemistry `json:"chemistry"`
@@ -127,12 +137,10 @@ func (p Planner) Plan(a Ask) Plan {
 	}
 	plan.Allowed = len(plan.Refusals) == 0
 	design, ok := p.Designs.Of(s.Label)
-	if ok {
-		plan.ByCharger = s.sideBySide(design)
-	}
 	if !plan.Allowed || !ok {
 		return plan
 	}
+	plan.ByCharger = s.sideBySide(design)
 	step, _ := c.choose(s.capacity.Value, s.Label, s.small)
 	plan.Setting = &Setting{s.Label.Chemistry, s.set(c), step}
 	plan.DelayHours = s.delay(c)
@@ -147,7 +155,29 @@ func (p Planner) Plan(a Ask) Plan {
 	plan.Checks = checksOf(plan.Curve)
 	plan.Why = s.why(c, step, run, design)
 	plan.After = afterwards
+	plan.round()
 	return plan
+}
+
+// round rounds what is estimated, once everything has been made of it.
+func (p *Plan) round() {
+	bands := []*Band{p.DelayHours, p.Ah.Missing, p.Ah.ToPutIn, p.TestableHours, p.FullHours}
+	for _, one := range p.ByCharger {
+		bands = append(bands, one.TestableHours, one.FullHours)
+	}
+	for _, b := range bands {
+		b.round()
+	}
+	for i := range p.Curve {
+		m := &p.Curve[i]
+		m.Volts, m.VoltsLow, m.VoltsHigh = thousandth(m.Volts), thousandth(m.VoltsLow), thousandth(m.VoltsHigh)
+		m.Amps, m.AmpsLow, m.AmpsHigh = thousandth(m.Amps), thousandth(m.AmpsLow), thousandth(m.AmpsHigh)
+		m.Hours, m.Percent = thousandth(m.Hours), thousandth(m.Percent)
+	}
+	for i := range p.Checks {
+		c := &p.Checks[i]
+		c.Volts, c.Amps = Range{thousandth(c.Volts.Low), thousandth(c.Volts.High)}, Range{thousandth(c.Amps.Low), thousandth(c.Amps.High)}
+	}
 }
 
 // situationOf works out what the question leaves open, and says what was taken for it.

@@ -31,21 +31,19 @@ type situation struct {
 type refusal struct {
 	code  string
 	holds func(*situation, Charger) bool
-	// of marks what forbids any charge, whatever charges.
-	any bool
 }
 
 // refusals are in the order in which they are said. Common practice, no source, where a
 // figure's own source does not say otherwise.
 var refusals = []refusal{
-	{code: "frozen", any: true, holds: func(s *situation, _ Charger) bool { return s.frozen() }},
-	{code: "damaged", any: true, holds: func(s *situation, _ Charger) bool { return s.damaged() }},
-	{code: "eye_clear", any: true, holds: func(s *situation, _ Charger) bool { return s.stopped(school.EyeClear) }},
-	{code: "plates_dry", any: true, holds: func(s *situation, _ Charger) bool { return s.dry() }},
-	{code: "lithium", any: true, holds: func(s *situation, _ Charger) bool { return s.Label.Chemistry == battery.LiFePO4 }},
-	{code: "unknown_chemistry", any: true, holds: func(s *situation, _ Charger) bool { return s.Label.Chemistry == battery.Unknown }},
+	{code: "frozen", holds: func(s *situation, _ Charger) bool { return s.frozen() }},
+	{code: "damaged", holds: func(s *situation, _ Charger) bool { return s.damaged() }},
+	{code: "eye_clear", holds: func(s *situation, _ Charger) bool { return s.stopped(school.EyeClear) }},
+	{code: "plates_dry", holds: func(s *situation, _ Charger) bool { return s.dry() }},
+	{code: "lithium", holds: func(s *situation, _ Charger) bool { return s.Label.Chemistry == battery.LiFePO4 }},
+	{code: "unknown_chemistry", holds: func(s *situation, _ Charger) bool { return s.Label.Chemistry == battery.Unknown }},
 	{code: "must_leave_vehicle", holds: (*situation).mustLeave},
-	{code: "sealed_equalise", any: true, holds: func(s *situation, _ Charger) bool { return s.Until == Equalise && !s.equalises() }},
+	{code: "sealed_equalise", holds: func(s *situation, _ Charger) bool { return s.Until == Equalise && !s.equalises() }},
 	{code: "no_setting", holds: func(s *situation, c Charger) bool { return s.Label.Chemistry.Judged() && !c.sets(s.Label.Chemistry) }},
 	{code: "too_many_amps", holds: (*situation).tooManyAmps},
 	{code: "too_many_volts", holds: (*situation).tooManyVolts},
