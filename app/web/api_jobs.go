@@ -10,6 +10,7 @@ import (
 	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/core/battery"
+	"grapnel/core/charging"
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
 	"grapnel/core/field"
@@ -123,6 +124,13 @@ type accountInput struct {
 	BatteryPath
 }
 
+type chargeInput struct {
+	JobPath
+	BatteryPath
+	Charger record.ID `query:"charger"`
+	Until   string    `query:"until" enum:"testable,full,equalise"`
+}
+
 // Choices are the codes a form offers, each with its word, and the fields of the forms.
 type Choices struct {
 	Symptoms     []Choice `json:"symptoms"`
@@ -202,6 +210,10 @@ func (s *Server) jobAPI(api huma.API) {
 			return s.shop.Account(ctx, who(ctx), in.JobID, in.BatteryID)
 		},
 	)
+	get(s, api, "/jobs/{job}/batteries/{battery}/charge", "planCharge", "The charge of a battery planned, and judged by its checks",
+		func(ctx context.Context, in *chargeInput) (charging.Plan, error) {
+			return s.shop.PlanCharge(ctx, who(ctx), in.JobID, in.BatteryID, shop.WhichCharge{ChargerID: in.Charger, Until: in.Until})
+		})
 	post(s, api, "/jobs/{job}/close", "closeJob", "Hand the job back",
 		func(ctx context.Context, in *jobInput) (record.JobPage, error) {
 			return s.pageAfter(ctx, in.JobID, s.shop.Close(in.under(ctx), who(ctx), in.JobID))

@@ -97,6 +97,7 @@ func TestAnswersAreAsDescribed(t *testing.T) {
 		v.call("GET", "/api"+job, nil, &page)
 		for _, b := range page.Batteries {
 			ask("GET", "/jobs/{job}/batteries/{battery}/account", job+"/batteries/"+b.ID.String()+"/account", nil)
+			ask("GET", "/jobs/{job}/batteries/{battery}/charge", job+"/batteries/"+b.ID.String()+"/charge", nil)
 			ask("GET", "/batteries/{battery}", "/batteries/"+b.ID.String(), nil)
 			ask("GET", "/batteries/{battery}/stays", "/batteries/"+b.ID.String()+"/stays", nil)
 			ask("POST", "/jobs/{job}/preview", job+"/preview", map[string]any{"line": "look none", "battery_id": b.ID})

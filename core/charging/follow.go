@@ -15,9 +15,9 @@ import (
 
 // Now is how far a charge is.
 type Now struct {
-	Percent   *Band `json:"percent"`
-	AhIn      *Band `json:"ah_in"`
-	HoursLeft *Band `json:"hours_left"`
+	Percent   *Estimate `json:"percent"`
+	AhIn      *Estimate `json:"ah_in"`
+	HoursLeft *Estimate `json:"hours_left"`
 }
 
 // Anomaly is something that the log of a charge shows, with how likely it is and what to
@@ -80,8 +80,13 @@ func (s *situation) follow(p *Plan, d *twin.Design, c Charger, step quantity.Amp
 	beliefs := s.believe(d, drive)
 	minutes, _ := s.Log[len(s.Log)-1].Number(reading.Minutes)
 	last := minutes / minutesPerHour
+	for i := range s.Log {
+		minutes, _ := s.Log[i].Number(reading.Minutes)
+		amps, _ := s.Log[i].Number(reading.Amps)
+		p.Log = append(p.Log, Point{thousandth(minutes / minutesPerHour), s.Log[i].Volts(), quantity.Amperes(amps)})
+	}
 	p.Now = nowOf(beliefs, last, s.ahIn())
-	for _, b := range []*Band{p.Now.Percent, p.Now.AhIn, p.Now.HoursLeft} {
+	for _, b := range []*Estimate{p.Now.Percent, p.Now.AhIn, p.Now.HoursLeft} {
 		b.round()
 	}
 	p.Curve = curveOf(beliefs, p.Curve, last)
@@ -190,7 +195,7 @@ func (t track) at(hours float64) twin.ChargePoint {
 
 // ahIn is what went in by the log: the last of what the charger counted, else the current
 // over the time, from the first check on as it was there.
-func (s *situation) ahIn() Band {
+func (s *situation) ahIn() Estimate {
 	ah, at, before := 0.0, 0.0, math.NaN()
 	spread := clampShare
 	for i := range s.Log {
@@ -205,14 +210,14 @@ func (s *situation) ahIn() Band {
 		}
 		at, before = minutes, amps
 	}
-	return Band{ah, ah * (1 - spread), ah * (1 + spread)}
+	return Estimate{ah, ah * (1 - spread), ah * (1 + spread)}
 }
 
 // countedShare is what a charger's own count is off by. Value from memory.
 const countedShare = 0.05
 
 // nowOf is what the beliefs come to at the end of the log.
-func nowOf(beliefs []belief, hours float64, ah Band) *Now {
+func nowOf(beliefs []belief, hours float64, ah Estimate) *Now {
 	percent := make([]weighed, len(beliefs))
 	left := make([]weighed, len(beliefs))
 	for i, b := range beliefs {
@@ -237,7 +242,7 @@ const leastPercentBand = 4.0
 type weighed struct{ x, weight float64 }
 
 // bandOf is the mean of what is believed, and where four of five lie.
-func bandOf(list []weighed, least float64) *Band {
+func bandOf(list []weighed, least float64) *Estimate {
 	slices.SortFunc(list, func(a, b weighed) int { return cmp.Compare(a.x, b.x) })
 	mean, sum := 0.0, 0.0
 	low, high := list[0].x, list[len(list)-1].x
@@ -251,7 +256,7 @@ func bandOf(list []weighed, least float64) *Band {
 		}
 		sum += w.weight
 	}
-	return &Band{mean, math.Max(0, math.Min(low, mean-least)), math.Max(high, mean+least)}
+	return &Estimate{mean, math.Max(0, math.Min(low, mean-least)), math.Max(high, mean+least)}
 }
 
 // outerTenth lies outside a band on either side. Exact by definition.

@@ -4,10 +4,14 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
+	"time"
 
+	"grapnel/core/evidence"
 	"grapnel/core/quantity"
+	"grapnel/core/reading"
 	"grapnel/core/twin"
 )
 
@@ -201,5 +205,43 @@ func TestTheLogNarrows(t *testing.T) {
 			t.Errorf("the curve jumps from %.2f to %.2f h", last, m.Hours)
 		}
 		last = m.Hours
+	}
+}
+
+// TestLogOf checks what of a case is the log of the charge that runs.
+func TestLogOf(t *testing.T) {
+	at := time.Date(2026, 11, 28, 9, 0, 0, 0, time.UTC)
+	of := func(lines ...string) evidence.Case {
+		var c evidence.Case
+		for i, line := range lines {
+			parsed, err := reading.Parse(line)
+			if err != nil {
+				t.Fatal(err)
+			}
+			c.Readings = append(c.Readings, evidence.Taken{At: at.Add(time.Duration(i) * 40 * time.Minute), Reading: parsed.Reading})
+		}
+		return c
+	}
+	for _, c := range []struct {
+		lines  []string
+		before int
+		want   []float64
+	}{
+		{nil, 0, nil},
+		{[]string{"12.1 v rested 9h"}, 1, nil},
+		{[]string{"12.1 v rested 9h", "charge 13.4v 6a 30min", "charge 13.8v 6a 90min"}, 1, []float64{30, 90}},
+		{[]string{"12.1 v rested 9h", "charge 13.4v 6a", "charge 13.8v 6a"}, 1, []float64{30, 70}},
+		{[]string{"charge 14v 6a 300min", "charge 13.4v 2a 30min", "charge 13.5v 2a 60min"}, 0, []float64{30, 60}},
+		{[]string{"charge 14v 6a 300min full", "12.7 v rested 2h after charge"}, 2, nil},
+	} {
+		before, log := LogOf(of(c.lines...))
+		var got []float64
+		for _, r := range log {
+			minutes, _ := r.Number(reading.Minutes)
+			got = append(got, minutes)
+		}
+		if len(before.Readings) != c.before || !slices.Equal(got, c.want) {
+			t.Errorf("%q: %d before, log at %v; want %d, %v", c.lines, len(before.Readings), got, c.before, c.want)
+		}
 	}
 }

@@ -13,8 +13,8 @@ import (
 	"grapnel/core/wording"
 )
 
-// Band is an estimate that holds about four of five outcomes between Low and High.
-type Band struct {
+// Estimate is an estimate that holds about four of five outcomes between Low and High.
+type Estimate struct {
 	Value float64 `json:"value"`
 	Low   float64 `json:"low"`
 	High  float64 `json:"high"`
@@ -24,7 +24,7 @@ type Band struct {
 func thousandth[T ~float64](x T) T { return T(math.Round(float64(x)*1000) / 1000) }
 
 // round rounds a band; nil stays nil.
-func (b *Band) round() {
+func (b *Estimate) round() {
 	if b != nil {
 		b.Value, b.Low, b.High = thousandth(b.Value), thousandth(b.Low), thousandth(b.High)
 	}
@@ -39,8 +39,8 @@ type Setting struct {
 
 // AmpereHours are what is missing, and what has to be put in for it.
 type AmpereHours struct {
-	Missing *Band `json:"missing"`
-	ToPutIn *Band `json:"to_put_in"`
+	Missing *Estimate `json:"missing"`
+	ToPutIn *Estimate `json:"to_put_in"`
 }
 
 // Moment is a moment of the charge as it is expected, with its band.
@@ -61,8 +61,8 @@ type Range struct {
 	High float64 `json:"high"`
 }
 
-// Check is what a look at the charge should show.
-type Check struct {
+// ShouldShow is what a look at the charge should show.
+type ShouldShow struct {
 	Minutes float64 `json:"minutes"`
 	Volts   Range   `json:"volts"`
 	Amps    Range   `json:"amps"`
@@ -73,8 +73,8 @@ type ByCharger struct {
 	ID            string              `json:"id"`
 	Allowed       bool                `json:"allowed"`
 	Refusals      []wording.Statement `json:"refusals"`
-	TestableHours *Band               `json:"testable_hours"`
-	FullHours     *Band               `json:"full_hours"`
+	TestableHours *Estimate           `json:"testable_hours"`
+	FullHours     *Estimate           `json:"full_hours"`
 }
 
 // Afterwards is one thing done when it is full.
@@ -93,15 +93,17 @@ type Plan struct {
 	Setting *Setting            `json:"setting"`
 	Why     []wording.Statement `json:"why"`
 	// DelayHours is how long a deeply discharged sealed battery may take no current.
-	DelayHours    *Band       `json:"delay_hours"`
+	DelayHours    *Estimate   `json:"delay_hours"`
 	Ah            AmpereHours `json:"ah"`
-	TestableHours *Band       `json:"testable_hours"`
-	FullHours     *Band       `json:"full_hours"`
+	TestableHours *Estimate   `json:"testable_hours"`
+	FullHours     *Estimate   `json:"full_hours"`
 	// RuleHours is the workshop's rule, nil without a reserve.
-	RuleHours *float64    `json:"rule_hours"`
-	ByCharger []ByCharger `json:"by_charger"`
-	Curve     []Moment    `json:"curve"`
-	Checks    []Check     `json:"checks"`
+	RuleHours *float64     `json:"rule_hours"`
+	ByCharger []ByCharger  `json:"by_charger"`
+	Curve     []Moment     `json:"curve"`
+	Checks    []ShouldShow `json:"checks"`
+	// Log is what was read of it so far.
+	Log []Point `json:"log"`
 	// Now is how far the charge is by its log, nil without one.
 	Now *Now `json:"now"`
 	// Anomalies are what the log shows besides a charge that goes as it should, the
@@ -111,6 +113,13 @@ type Plan struct {
 	After     []Afterwards        `json:"after"`
 	Cautions  []school.Caution    `json:"cautions"`
 	Assumed   []wording.Statement `json:"assumed"`
+}
+
+// Point is a check as it was taken.
+type Point struct {
+	Hours float64          `json:"hours"`
+	Volts quantity.Volts   `json:"volts"`
+	Amps  quantity.Amperes `json:"amps"`
 }
 
 // Planner plans charges; it keeps the labels it has calibrated.
@@ -128,7 +137,7 @@ func (p Planner) Plan(a Ask) Plan {
 	c := s.charger()
 	plan := Plan{
 		Refusals: s.refuse(c), Steps: []wording.Statement{}, Why: []wording.Statement{}, ByCharger: []ByCharger{}, Curve: []Moment{},
-		Checks: []Check{}, Anomalies: []Anomaly{}, After: []Afterwards{}, Cautions: s.cautions(c), Assumed: s.assumed,
+		Checks: []ShouldShow{}, Log: []Point{}, Anomalies: []Anomaly{}, After: []Afterwards{}, Cautions: s.cautions(c), Assumed: s.assumed,
 	}
 	for _, r := range plan.Refusals {
 		if r.Code == "refusal.will_not_wake" {
@@ -161,7 +170,7 @@ func (p Planner) Plan(a Ask) Plan {
 
 // round rounds what is estimated, once everything has been made of it.
 func (p *Plan) round() {
-	bands := []*Band{p.DelayHours, p.Ah.Missing, p.Ah.ToPutIn, p.TestableHours, p.FullHours}
+	bands := []*Estimate{p.DelayHours, p.Ah.Missing, p.Ah.ToPutIn, p.TestableHours, p.FullHours}
 	for _, one := range p.ByCharger {
 		bands = append(bands, one.TestableHours, one.FullHours)
 	}
@@ -299,24 +308,24 @@ const (
 
 // delay is the wait before a deeply discharged sealed battery takes current; nil for one
 // that takes it at once. The 16 V stage is for sealed flooded ones off the vehicle.
-func (s *situation) delay(c Charger) *Band {
+func (s *situation) delay(c Charger) *Estimate {
 	sealed := s.Label.Chemistry.ValveRegulated() || s.Label.Sealed != nil && *s.Label.Sealed
 	if !sealed || s.charge.Percent > deeplyFlat {
 		return nil
 	}
 	longest := battery.AcceptanceDelay(s.Label.PerTwelve(s.set(c)))
-	return &Band{longest * delayLikely, longest * delayLeast, longest}
+	return &Estimate{longest * delayLikely, longest * delayLeast, longest}
 }
 
 // ampereHours are what is missing, and what has to be put in.
 func (s *situation) ampereHours() AmpereHours {
 	missing := func(capacity, percent float64) float64 { return capacity * (100 - percent) / 100 }
-	whole := Band{
+	whole := Estimate{
 		missing(s.capacity.Value, s.charge.Percent),
 		missing(s.capacity.Low, s.charge.High),
 		missing(s.capacity.High, s.charge.Low),
 	}
-	put := Band{whole.Value / efficiency, whole.Low / efficiencyBest, whole.High / efficiencyWorst}
+	put := Estimate{whole.Value / efficiency, whole.Low / efficiencyBest, whole.High / efficiencyWorst}
 	return AmpereHours{&whole, &put}
 }
 
@@ -389,14 +398,14 @@ func (s *situation) cautions(c Charger) []school.Caution {
 }
 
 // checksOf are the looks at a charge every half hour, up to its end.
-func checksOf(curve []Moment) []Check {
-	out := []Check{}
+func checksOf(curve []Moment) []ShouldShow {
+	out := []ShouldShow{}
 	for _, m := range curve {
 		minutes := math.Round(m.Hours * 60)
 		if minutes == 0 || math.Mod(minutes, float64(CheckMinutes)) != 0 {
 			continue
 		}
-		out = append(out, Check{minutes, Range{float64(m.VoltsLow), float64(m.VoltsHigh)}, Range{float64(m.AmpsLow), float64(m.AmpsHigh)}})
+		out = append(out, ShouldShow{minutes, Range{float64(m.VoltsLow), float64(m.VoltsHigh)}, Range{float64(m.AmpsLow), float64(m.AmpsHigh)}})
 	}
 	return out
 }

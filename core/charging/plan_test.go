@@ -141,7 +141,7 @@ func TestPlanOfAnOrdinaryCharge(t *testing.T) {
 	if p.Setting.Amps != 6 || p.Setting.Chemistry != battery.Flooded || math.Abs(float64(p.Setting.Volts)-14.77) > 0.005 {
 		t.Errorf("set to %+v", p.Setting)
 	}
-	for what, b := range map[string]*Band{"testable": p.TestableHours, "full": p.FullHours, "missing": p.Ah.Missing, "to put in": p.Ah.ToPutIn} {
+	for what, b := range map[string]*Estimate{"testable": p.TestableHours, "full": p.FullHours, "missing": p.Ah.Missing, "to put in": p.Ah.ToPutIn} {
 		if b == nil || b.Low >= b.Value || b.High <= b.Value {
 			t.Errorf("%s: %+v", what, b)
 		}

@@ -15,7 +15,7 @@ type run struct {
 	likely track
 	others []track
 	// delay is the wait before any current shows, in hours.
-	delay Band
+	delay Estimate
 	// spread is how far off the model itself may be, as a share of the hours.
 	spread float64
 }
@@ -105,7 +105,7 @@ func (t track) hours(percent float64) (float64, bool) {
 
 // until is how long the charge takes to a charge in percent, the wait before it included;
 // nil where the charger does not get there.
-func (r run) until(percent float64) *Band {
+func (r run) until(percent float64) *Estimate {
 	likely, ok := r.likely.hours(percent)
 	if !ok {
 		return nil
@@ -119,10 +119,10 @@ func (r run) until(percent float64) *Band {
 		least, most = min(least, hours), max(most, hours)
 	}
 	if likely == 0 {
-		return &Band{r.delay.Value, r.delay.Low, max(most, r.delay.High)}
+		return &Estimate{r.delay.Value, r.delay.Low, max(most, r.delay.High)}
 	}
 	model := likely * r.spread
-	return &Band{
+	return &Estimate{
 		Value: r.delay.Value + likely,
 		Low:   max(0, r.delay.Low+likely-math.Hypot(likely-least, model)),
 		High:  min(mostHours, r.delay.High+likely+math.Hypot(most-likely, model)),
@@ -158,11 +158,11 @@ func (r run) curve() []Moment {
 	return out
 }
 
-// What a usual meter and a charger's own display are off by. Values from memory.
-const (
-	meterVolts quantity.Volts = 0.05
-	clampShare                = 0.1
-)
+// meterVolts is what a usual meter is off by on a charge. Value from memory.
+const meterVolts quantity.Volts = 0.05
+
+// clampShare is what a charger's own display of its current is off by. Value from memory.
+const clampShare = 0.1
 
 // why says why these volts and amps, why not more and not less.
 func (s *situation) why(c Charger, step quantity.Amperes, r run, d *twin.Design) []wording.Statement {

@@ -9,9 +9,8 @@ import (
 // views lists the pictures. The first signs in; the session stays for the rest.
 func views() []view {
 	return []view{
-		{"sign-in", 1280, 800, "light", func(p *browser.Page) error { return p.See("Come in as") }},
 		{"today", 1280, 800, "light", func(p *browser.Page) error {
-			return errors.Join(p.Tap("Mara Ostwick"), p.See("worst first"), p.See("Bay 1"))
+			return errors.Join(p.See("Come in as"), p.Tap("Mara Ostwick"), p.See("worst first"), p.See("Bay 1"))
 		}},
 		{"job", 1280, 800, "light", func(p *browser.Page) error {
 			return errors.Join(openJob(p, "WS 204 K"), p.Fill("Reading line", "load 325a 15s 10.1v after charge"), p.See("What would hold"))
@@ -19,6 +18,9 @@ func views() []view {
 		{"job-dark", 1280, 800, "dark", func(p *browser.Page) error { return errors.Join(openJob(p, "QN 77 BT"), p.See("amperes drawn")) }},
 		{"charge-state", 1280, 800, "light", func(p *browser.Page) error {
 			return errors.Join(openJob(p, "HL 5 RYE"), p.See("a fail proves nothing here"))
+		}},
+		{"charge", 1280, 800, "light", func(p *browser.Page) error {
+			return errors.Join(openJob(p, "WS 204 K"), p.Type("4"), p.Tap("Shelf 1, 6 A"), p.See("6 A, 14."), p.See("as it should go"))
 		}},
 		{"look", 1280, 800, "light", func(p *browser.Page) error { return errors.Join(openJob(p, "MOWER C"), p.See("Nothing found")) }},
 		{"bring-in", 1280, 800, "light", func(p *browser.Page) error { return errors.Join(p.Open("/bring-in"), p.See("What they say")) }},

@@ -397,6 +397,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/jobs/{job}/batteries/{battery}/charge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The charge of a battery planned, and judged by its checks */
+        get: operations["planCharge"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/jobs/{job}/batteries/{battery}/mounting": {
         parameters: {
             query?: never;
@@ -905,10 +922,27 @@ export interface components {
         };
         /** @enum {string} */
         Action: "stop_unsafe" | "replace" | "clean_and_retest" | "charge_and_retest" | "look_elsewhere" | "keep" | "more_tests";
+        Afterwards: {
+            code: string;
+            /** Format: double */
+            minutes: number;
+            text: string;
+        };
         /** @enum {string} */
         Agreement: "none" | "load_only" | "conductance_only" | "agree" | "apart" | "one_error";
         /** @enum {string} */
         Alloy: "calcium" | "antimony";
+        AmpereHours: {
+            missing: components["schemas"]["Estimate"] | null;
+            to_put_in: components["schemas"]["Estimate"] | null;
+        };
+        Anomaly: {
+            code: string;
+            do: string;
+            /** Format: double */
+            probability: number;
+            text: string;
+        };
         AnswerInputBody: {
             /** Format: date-time */
             at?: string;
@@ -1047,6 +1081,13 @@ export interface components {
             purpose?: components["schemas"]["Purpose"] | "";
             symptoms?: components["schemas"]["Symptom"][];
             vehicle?: components["schemas"]["VehicleInput"];
+        };
+        ByCharger: {
+            allowed: boolean;
+            full_hours: components["schemas"]["Estimate"] | null;
+            id: string;
+            refusals: components["schemas"]["Statement"][];
+            testable_hours: components["schemas"]["Estimate"] | null;
         };
         Carried: {
             /** Format: double */
@@ -1263,6 +1304,14 @@ export interface components {
         };
         /** @enum {string} */
         Engine: "petrol" | "diesel" | "none";
+        Estimate: {
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            value: number;
+        };
         Expected: {
             assumed: boolean;
             bands: components["schemas"]["Band"][];
@@ -1666,6 +1715,24 @@ export interface components {
             state: components["schemas"]["Agreement"];
             text: components["schemas"]["Statement"];
         };
+        Moment: {
+            /** Format: double */
+            amps: number;
+            /** Format: double */
+            amps_high: number;
+            /** Format: double */
+            amps_low: number;
+            /** Format: double */
+            hours: number;
+            /** Format: double */
+            percent: number;
+            /** Format: double */
+            volts: number;
+            /** Format: double */
+            volts_high: number;
+            /** Format: double */
+            volts_low: number;
+        };
         Mounting: {
             joined?: components["schemas"]["Join"] | "";
             posts?: components["schemas"]["Posts"] | "";
@@ -1685,6 +1752,11 @@ export interface components {
             /** Format: double */
             wait: number;
             why: components["schemas"]["Statement"];
+        };
+        Now: {
+            ah_in: components["schemas"]["Estimate"] | null;
+            hours_left: components["schemas"]["Estimate"] | null;
+            percent: components["schemas"]["Estimate"] | null;
         };
         Option: {
             code: components["schemas"]["OptionCode"];
@@ -1785,6 +1857,37 @@ export interface components {
             /** Format: double */
             watts?: number;
         };
+        Plan: {
+            after: components["schemas"]["Afterwards"][];
+            ah: components["schemas"]["AmpereHours"];
+            allowed: boolean;
+            anomalies: components["schemas"]["Anomaly"][];
+            assumed: components["schemas"]["Statement"][];
+            by_charger: components["schemas"]["ByCharger"][];
+            cautions: string[];
+            checks: components["schemas"]["ShouldShow"][];
+            curve: components["schemas"]["Moment"][];
+            delay_hours: components["schemas"]["Estimate"] | null;
+            full_hours: components["schemas"]["Estimate"] | null;
+            log: components["schemas"]["Point"][];
+            now: components["schemas"]["Now"] | null;
+            refusals: components["schemas"]["Statement"][];
+            /** Format: double */
+            rule_hours: number | null;
+            setting: components["schemas"]["Setting"] | null;
+            steps: components["schemas"]["Statement"][];
+            stop: boolean;
+            testable_hours: components["schemas"]["Estimate"] | null;
+            why: components["schemas"]["Statement"][];
+        };
+        Point: {
+            /** Format: double */
+            amps: number;
+            /** Format: double */
+            hours: number;
+            /** Format: double */
+            volts: number;
+        };
         /** @enum {string} */
         Posts: "top" | "side";
         Power: {
@@ -1864,6 +1967,12 @@ export interface components {
         };
         /** @enum {string} */
         QuestionCode: "age" | "jumps" | "left_on" | "stood" | "standing" | "trips";
+        Range: {
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+        };
         Rating: {
             standard: components["schemas"]["Standard"];
             /** Format: double */
@@ -1996,6 +2105,13 @@ export interface components {
             sign_in: string;
             time_zone: string;
         };
+        Setting: {
+            /** Format: double */
+            amps: number;
+            chemistry: string;
+            /** Format: double */
+            volts: number;
+        };
         Shift: {
             cause: components["schemas"]["CauseCode"];
             /** Format: double */
@@ -2008,6 +2124,12 @@ export interface components {
             name: string;
             school: components["schemas"]["School"];
             time_zone: string;
+        };
+        ShouldShow: {
+            amps: components["schemas"]["Range"];
+            /** Format: double */
+            minutes: number;
+            volts: components["schemas"]["Range"];
         };
         SignInInputBody: {
             password: string;
@@ -4184,6 +4306,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Account"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    planCharge: {
+        parameters: {
+            query?: {
+                charger?: string;
+                until?: "testable" | "full" | "equalise";
+            };
+            header?: never;
+            path: {
+                job: string;
+                battery: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Unauthorized */

@@ -1,23 +1,25 @@
 // Charge: the steps of a charge with their cautions, the check every half hour, and
 // the readings that follow it.
 import { Barred } from './barred'
+import { ChargePlanned } from './charge-plan'
 import type { StageProps } from './props'
 import { Steps } from './steps'
 import { Found } from './takes'
 import { Button } from '../../../parts/ui/button'
 
-export default function Charge({ page, battery, assessment, picture, setLine }: StageProps) {
+export default function Charge({ page, battery, assessment, picture, setLine, zone }: StageProps) {
   if (assessment.verdict.action === 'stop_unsafe') {
     return <Barred page={page} battery={battery} stage="charge" setLine={setLine} assessment={assessment} />
   }
   const plan = picture.plan
   return (
-    <div className="grid max-w-3xl gap-3">
+    <div className="grid gap-3 [&>*]:min-w-0">
       <p>
         {assessment.verdict.action === 'charge_and_retest'
           ? 'Charge it in full, let it rest an hour, then read the volts and load it again.'
           : 'Nothing is waiting for a charge. When it has been charged in full, say so on the first reading after it.'}
       </p>
+      <ChargePlanned page={page} battery={battery.id} zone={zone} />
       <Steps page={page} battery={battery} stage="charge" setLine={setLine} />
       <p>
         The words <span className="num">after charge</span> on a reading tell that a full charge lies behind it. What
