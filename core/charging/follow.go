@@ -274,21 +274,13 @@ func curveOf(beliefs []belief, planned []Moment, last float64) []Moment {
 	}
 	for hours := last; hours <= mostHours; hours += grid {
 		p := best.track.at(hours)
-		m := Moment{
-			Hours: hours, Volts: p.Volts, VoltsLow: p.Volts, VoltsHigh: p.Volts, Amps: p.Amps, AmpsLow: p.Amps, AmpsHigh: p.Amps,
-			Percent: math.Min(p.Percent, 100),
-		}
+		m := momentOf(p, hours)
 		for _, b := range beliefs {
-			if b.weight < unlikely {
-				continue
+			if b.weight >= unlikely {
+				m.widen(b.track.at(hours))
 			}
-			q := b.track.at(hours)
-			m.VoltsLow, m.VoltsHigh = min(m.VoltsLow, q.Volts), max(m.VoltsHigh, q.Volts)
-			m.AmpsLow, m.AmpsHigh = min(m.AmpsLow, q.Amps), max(m.AmpsHigh, q.Amps)
 		}
-		m.VoltsLow, m.VoltsHigh = m.VoltsLow-meterVolts, m.VoltsHigh+meterVolts
-		m.AmpsLow, m.AmpsHigh = m.AmpsLow*(1-clampShare), m.AmpsHigh*(1+clampShare)
-		out = append(out, m)
+		out = append(out, m.read())
 		if p.Percent >= chargedPercent {
 			break
 		}

@@ -141,21 +141,35 @@ func (r run) curve() []Moment {
 		})
 	}
 	for i, p := range r.likely {
-		m := Moment{
-			Hours: waits + p.Hours, Volts: p.Volts, VoltsLow: p.Volts, VoltsHigh: p.Volts, Amps: p.Amps, AmpsLow: p.Amps, AmpsHigh: p.Amps,
-			Percent: math.Min(p.Percent, 100),
-		}
+		m := momentOf(p, waits+p.Hours)
 		for _, t := range r.others {
 			// One that is full already stays as it was then.
-			q := t[min(i, len(t)-1)]
-			m.VoltsLow, m.VoltsHigh = min(m.VoltsLow, q.Volts), max(m.VoltsHigh, q.Volts)
-			m.AmpsLow, m.AmpsHigh = min(m.AmpsLow, q.Amps), max(m.AmpsHigh, q.Amps)
+			m.widen(t[min(i, len(t)-1)])
 		}
-		m.VoltsLow, m.VoltsHigh = m.VoltsLow-meterVolts, m.VoltsHigh+meterVolts
-		m.AmpsLow, m.AmpsHigh = m.AmpsLow*(1-clampShare), m.AmpsHigh*(1+clampShare)
-		out = append(out, m)
+		out = append(out, m.read())
 	}
 	return out
+}
+
+// momentOf is a moment of a charge as the model has it, without a band.
+func momentOf(p twin.ChargePoint, hours float64) Moment {
+	return Moment{
+		Hours: hours, Volts: p.Volts, VoltsLow: p.Volts, VoltsHigh: p.Volts, Amps: p.Amps, AmpsLow: p.Amps, AmpsHigh: p.Amps,
+		Percent: math.Min(p.Percent, 100),
+	}
+}
+
+// widen takes in what another battery shows then.
+func (m *Moment) widen(q twin.ChargePoint) {
+	m.VoltsLow, m.VoltsHigh = min(m.VoltsLow, q.Volts), max(m.VoltsHigh, q.Volts)
+	m.AmpsLow, m.AmpsHigh = min(m.AmpsLow, q.Amps), max(m.AmpsHigh, q.Amps)
+}
+
+// read is the moment with what a meter and a charger's display are off by.
+func (m Moment) read() Moment {
+	m.VoltsLow, m.VoltsHigh = m.VoltsLow-meterVolts, m.VoltsHigh+meterVolts
+	m.AmpsLow, m.AmpsHigh = m.AmpsLow*(1-clampShare), m.AmpsHigh*(1+clampShare)
+	return m
 }
 
 // meterVolts is what a usual meter is off by on a charge. Value from memory.
