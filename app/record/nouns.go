@@ -155,11 +155,6 @@ type Charger struct {
 	PlaceID     *ID      `json:"place_id,omitempty"`
 }
 
-// ChargerKinds lists the kinds of charger.
-func ChargerKinds() []string {
-	return []string{"constant", "taper", "multi_stage", "boost", "maintainer", "solar", "supply", "engine"}
-}
-
 // Installation is which battery sat where in which vehicle, from when to when.
 type Installation struct {
 	ID          ID         `json:"-"`

@@ -10,6 +10,7 @@ import (
 	"grapnel/app/people"
 	"grapnel/app/record"
 	"grapnel/core/battery"
+	"grapnel/core/charging"
 	"grapnel/core/problem"
 )
 
@@ -79,7 +80,7 @@ func (s places) KeepCharger(ctx context.Context, who Person, in record.Charger) 
 	var found problem.List
 	in.Name = strings.TrimSpace(in.Name)
 	found.CheckText("name", in.Name, 1, 60)
-	found.CheckCode("kind", in.Kind, record.ChargerKinds(), false)
+	found.CheckCode("kind", in.Kind, charging.Kinds(), false)
 	if in.ID.IsZero() {
 		found = append(found, problem.New("problem.missing", "id", "", "a UUID"))
 	}

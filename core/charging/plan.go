@@ -8,6 +8,7 @@ import (
 	"grapnel/core/evidence"
 	"grapnel/core/quantity"
 	"grapnel/core/reading"
+	"grapnel/core/safety"
 	"grapnel/core/school"
 	"grapnel/core/twin"
 	"grapnel/core/wording"
@@ -193,6 +194,7 @@ func (p *Plan) round() {
 func situationOf(a Ask) *situation {
 	a.Case.Label = a.Label
 	s := &situation{Ask: a, evidence: evidence.Examine(a.Case), assumed: []wording.Statement{}}
+	s.stops = safety.Stops(s.evidence)
 	kind := a.Case.Vehicle.Kind
 	s.small = kind == "motorcycle" || kind == "offroad"
 	s.capacity = s.size()

@@ -16,6 +16,7 @@ import (
 type situation struct {
 	Ask
 	evidence evidence.Evidence
+	stops    []safety.Stop
 	charge   battery.Charge
 	// volts are the last that were read at rest, nil for none.
 	volts    *quantity.Volts
@@ -81,12 +82,12 @@ func (s *situation) values(c Charger) wording.Values {
 
 // stopped reports a stop rule that holds by the readings.
 func (s *situation) stopped(rule school.Caution) bool {
-	return slices.ContainsFunc(safety.Stops(s.evidence), func(one safety.Stop) bool { return one.Caution == rule })
+	return slices.ContainsFunc(s.stops, func(one safety.Stop) bool { return one.Caution == rule })
 }
 
 // found reports a stop for what is frozen or damaged, by whether it is frost.
 func (s *situation) found(frost bool) bool {
-	for _, one := range safety.Stops(s.evidence) {
+	for _, one := range s.stops {
 		if one.Caution != school.FrozenOrDamaged {
 			continue
 		}

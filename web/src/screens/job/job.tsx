@@ -98,10 +98,9 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
   const [pad, setPad] = useState<{ stage: string; open: boolean } | null>(null)
   // By itself the keypad is there until the stage has its reading, where it leaves room.
   const own = hasKeypad(stage)
-  const padOpen =
-    pad?.stage === stage ? pad.open : roomy() && (own ? !hasReading(battery, stage) : line.text.trim() !== '')
-
   const typed = line.text.trim() !== ''
+  const padOpen = pad?.stage === stage ? pad.open : roomy() && (own ? !hasReading(battery, stage) : typed)
+
   const asked = typed || aside.length > 0
   const shown = asked && !preview.error ? preview.data : undefined
   const assessment = shown?.assessment ?? battery.assessment
