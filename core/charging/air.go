@@ -82,13 +82,16 @@ func GasAmps(c battery.Chemistry, capacity float64, current quantity.Amperes, mo
 	return current
 }
 
+// Opening is the free opening in cm² that lets a flow of fresh air in m³/h in by itself.
+func Opening(flow float64) float64 { return openingPerFlow * flow }
+
 // AirFor is the air that strings of cells need whose gassing current is known,
 // and what happens in a closed room of a volume in cubic metres.
 func AirFor(cells int, gas quantity.Amperes, strings int, room float64) Air {
 	total := float64(cells) * float64(gas) * float64(strings)
 	const milliamperes, millimetres, litres, percent = 1000, 1000, 1000, 100
 	a := Air{GasAmps: gas, Flow: airPerAmpere * total, Hydrogen: hydrogenPerAmpereHour * total * litres}
-	a.Opening = openingPerFlow * a.Flow
+	a.Opening = Opening(a.Flow)
 	a.Clear = math.Max(leastClear, clearPerRoot*math.Cbrt(float64(gas)*milliamperes)/millimetres)
 	if a.Flow > 0 {
 		a.SharePercent = hydrogenPerAmpereHour * total / a.Flow * percent

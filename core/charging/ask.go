@@ -1,6 +1,7 @@
 package charging
 
 import (
+	"cmp"
 	"fmt"
 	"io"
 	"slices"
@@ -71,32 +72,28 @@ func Decode(in io.Reader) (Ask, error) {
 
 func askFrom(o *field.Object) Ask {
 	a := Ask{Label: evidence.TakeLabel(o, "battery"), Until: Full, Attended: true}
-	a.Charge = takeCharge(o, "charge")
+	a.Charge = TakeCharge(o, "charge")
 	a.Case = evidence.Case{Label: a.Label}
 	readings := evidence.TakeReadings(o, "readings", a.Label)
 	a.Case.Readings = evidence.Untimed(readings...)
 	if a.Charge == nil && readings == nil {
 		o.Missing("charge", "{\"percent\": 0 to 100}, or readings")
 	}
-	a.BatteryC = takeCelsius(o, "battery_c")
-	a.AirC = takeCelsius(o, "air_c")
+	a.BatteryC = TakeCelsius(o, "battery_c")
+	a.AirC = TakeCelsius(o, "air_c")
 	a.Where = o.Code("where", []string{InVehicle, OnBench})
 	a.Case.Vehicle = evidence.TakeVehicle(o, "vehicle")
-	if until := o.Code("until", []string{Testable, Full, Equalise}); until != "" {
-		a.Until = until
-	}
+	a.Until = TakeUntil(o, "until")
 	if attended := o.Flag("attended"); attended != nil {
 		a.Attended = *attended
 	}
-	if inner, missing := o.Under("charger"); !missing {
-		c := takeCharger(inner)
-		inner.Close()
+	if c, missing := TakeCharger(o, "charger"); !missing {
 		a.Charger = &c
 	}
 	o.Each("chargers", "[{\"id\": …, \"kind\": …, \"amps\": …}]", func(item *field.Object) {
-		id := item.Text("id", fmt.Sprintf("1 to %d characters", namesMost), isName)
-		item.Missing("id", fmt.Sprintf("1 to %d characters", namesMost))
-		c := takeCharger(item)
+		id := item.Text("id", NameForm, IsName)
+		item.Missing("id", NameForm)
+		c := chargerFrom(item)
 		c.ID = id
 		item.Close()
 		a.Chargers = append(a.Chargers, c)
@@ -105,10 +102,19 @@ func askFrom(o *field.Object) Ask {
 	return a
 }
 
-func isName(s string) bool { return s != "" && len([]rune(s)) <= namesMost }
+// NameForm says what a name may be.
+var NameForm = fmt.Sprintf("1 to %d characters", namesMost)
 
-// takeCharge takes a charge with its band; one without a band is taken as it stands.
-func takeCharge(o *field.Object, key string) *battery.Charge {
+// IsName reports a name that a charger, a place or a battery may have.
+func IsName(s string) bool { return s != "" && len([]rune(s)) <= namesMost }
+
+// TakeUntil takes until what a battery is charged, Full where it is not said.
+func TakeUntil(o *field.Object, key string) string {
+	return cmp.Or(o.Code(key, []string{Testable, Full, Equalise}), Full)
+}
+
+// TakeCharge takes a charge with its band; one without a band is taken as it stands.
+func TakeCharge(o *field.Object, key string) *battery.Charge {
 	inner, missing := o.Under(key)
 	if missing {
 		return nil
@@ -130,7 +136,8 @@ func takeCharge(o *field.Object, key string) *battery.Charge {
 	return &c
 }
 
-func takeCelsius(o *field.Object, key string) *quantity.Celsius {
+// TakeCelsius takes the temperature of a battery or of air; nil where it is missing.
+func TakeCelsius(o *field.Object, key string) *quantity.Celsius {
 	x := o.Number(key, -60, 80, "°C")
 	if x == nil {
 		return nil
@@ -139,7 +146,18 @@ func takeCelsius(o *field.Object, key string) *quantity.Celsius {
 	return &at
 }
 
-func takeCharger(o *field.Object) Charger {
+// TakeCharger takes a charger; the zero one, and true, where it is missing.
+func TakeCharger(o *field.Object, key string) (c Charger, missing bool) {
+	inner, missing := o.Under(key)
+	if missing {
+		return c, true
+	}
+	c = chargerFrom(inner)
+	inner.Close()
+	return c, false
+}
+
+func chargerFrom(o *field.Object) Charger {
 	c := Charger{Kind: ChargerKind(o.Code("kind", Kinds()))}
 	o.Missing("kind", "one of the kinds of charger")
 	c.Amps = takeSteps(o)

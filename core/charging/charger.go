@@ -109,11 +109,17 @@ func most(l battery.Label, small bool) float64 {
 	return mostShares[l.Chemistry]
 }
 
+// rateLimit is the most current that a battery may be charged with.
+func rateLimit(capacity float64, l battery.Label, small bool) quantity.Amperes {
+	const rounding = 1e-9
+	return quantity.Amperes(most(l, small)*capacity + rounding)
+}
+
 // choose is the step to set: the largest that is no more than kind to the battery, else
 // the least there is. A supply is set to what it is given with. False where even that is
 // more than the battery may have.
 func (c Charger) choose(capacity float64, l battery.Label, small bool) (step quantity.Amperes, ok bool) {
-	limit := quantity.Amperes(most(l, small) * capacity * (1 + rateTolerance))
+	limit := rateLimit(capacity, l, small)
 	kind, _ := l.Chemistry.ChargeCurrent(capacity)
 	step = c.Amps[0]
 	for _, one := range c.Amps[1:] {

@@ -224,14 +224,14 @@ func nowOf(beliefs []belief, hours float64, ah Estimate) *Now {
 		percent[i] = weighed{math.Min(b.track.at(hours).Percent, 100), b.weight}
 		end, ok := b.track.hours(chargedPercent)
 		if !ok {
-			end = mostHours
+			end = MostHours
 		}
 		left[i] = weighed{math.Max(0, end-hours), b.weight}
 	}
 	now := &Now{Percent: bandOf(percent, leastPercentBand), AhIn: &ah, HoursLeft: bandOf(left, 0)}
 	now.Percent.High = math.Min(now.Percent.High, 100)
 	now.HoursLeft.Low *= 1 - warmModel
-	now.HoursLeft.High = math.Min(mostHours, now.HoursLeft.High*(1+warmModel))
+	now.HoursLeft.High = math.Min(MostHours, now.HoursLeft.High*(1+warmModel))
 	return now
 }
 
@@ -272,7 +272,7 @@ func curveOf(beliefs []belief, planned []Moment, last float64) []Moment {
 			out = append(out, m)
 		}
 	}
-	for hours := last; hours <= mostHours; hours += grid {
+	for hours := last; hours <= MostHours; hours += grid {
 		p := best.track.at(hours)
 		m := momentOf(p, hours)
 		for _, b := range beliefs {

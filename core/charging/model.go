@@ -10,7 +10,7 @@ import (
 // Forecast is what the model expects of a charge.
 type Forecast struct {
 	// Hours until the charge asked for, Low and High their band. Reached is false
-	// where the charger does not get there in mostHours.
+	// where the charger does not get there in MostHours.
 	Hours, Low, High float64
 	Reached          bool
 	// AhIn is what the charger has put in by then.
@@ -30,10 +30,10 @@ const (
 // coldCharging is where the cold begins. Value from memory.
 const coldCharging quantity.Celsius = 10
 
-// mostHours is the longest charge that is worked out, drawnPoints how finely it is
+// MostHours is the longest charge that is worked out, drawnPoints how finely it is
 // drawn.
 const (
-	mostHours   = 72.0
+	MostHours   = 72.0
 	drawnPoints = 48
 )
 
@@ -44,7 +44,7 @@ func Model(d *twin.Design, from, to float64, c twin.Charger, at quantity.Celsius
 	f := Forecast{Points: [][2]float64{{0, from}}}
 	b := d.New(twin.Sound, from, at)
 	var all [][2]float64
-	last := b.Charge(c, mostHours, to, at, func(p twin.ChargePoint) { all = append(all, [2]float64{p.Hours, p.Percent}) })
+	last := b.Charge(c, MostHours, to, at, func(p twin.ChargePoint) { all = append(all, [2]float64{p.Hours, p.Percent}) })
 	every := max(1, len(all)/drawnPoints)
 	for i := every - 1; i < len(all); i += every {
 		f.Points = append(f.Points, all[i])
@@ -57,7 +57,7 @@ func Model(d *twin.Design, from, to float64, c twin.Charger, at quantity.Celsius
 		spread = coldSpread
 	}
 	f.Hours, f.AhIn, f.Reached = last.Hours, last.AhIn, b.Percent() >= to-percentClose
-	f.Low, f.High = f.Hours/(1+spread), math.Min(f.Hours*(1+spread), mostHours)
+	f.Low, f.High = f.Hours/(1+spread), math.Min(f.Hours*(1+spread), MostHours)
 	return f
 }
 

@@ -53,7 +53,7 @@ func TestModelCharge(t *testing.T) {
 	if last := f.Points[len(f.Points)-1]; math.Abs(last[1]-90) > 1 || math.Abs(last[0]-f.Hours) > 1e-9 {
 		t.Errorf("ends at %v, %v h", last, f.Hours)
 	}
-	if slow := Model(d, 0, 95, twin.Charger{Amps: 0.2, Volts: 14.4}, 25); slow.Reached || slow.Hours < mostHours-1 {
+	if slow := Model(d, 0, 95, twin.Charger{Amps: 0.2, Volts: 14.4}, 25); slow.Reached || slow.Hours < MostHours-1 {
 		t.Errorf("0.2 A: %+v", slow)
 	}
 	if done := Model(d, 95, 90, twin.Charger{Amps: 6, Volts: 14.4}, 25); done.Hours != 0 || !done.Reached {

@@ -126,11 +126,8 @@ type Point struct {
 // Planner plans charges; it keeps the labels it has calibrated.
 type Planner struct{ Designs *twin.Designs }
 
-// Charges up to which it is charged, percent: a test is worth making, and full.
-const (
-	testablePercent = 75.0
-	chargedPercent  = 98.0
-)
+// chargedPercent is the charge that counts as full.
+const chargedPercent = 98.0
 
 // Plan plans one charge.
 func (p Planner) Plan(a Ask) Plan {
@@ -156,7 +153,7 @@ func (p Planner) Plan(a Ask) Plan {
 	plan.DelayHours = s.delay(c)
 	plan.Ah = s.ampereHours()
 	run := s.run(design, c, step)
-	plan.TestableHours, plan.FullHours = run.until(testablePercent), run.until(chargedPercent)
+	plan.TestableHours, plan.FullHours = run.until(school.JudgePercent), run.until(chargedPercent)
 	plan.RuleHours = s.rule(step)
 	plan.Curve = run.curve()
 	if len(s.Log) > 0 {
@@ -244,19 +241,34 @@ func (s *situation) takeCharge() {
 			break
 		}
 	}
-	if s.Charge != nil {
-		s.charge = *s.Charge
-		return
-	}
-	if state := s.evidence.Last().Charge; state != nil {
-		s.charge = state.Charge
-		return
-	}
-	s.charge = battery.Charge{Percent: 50, Low: 0, High: 100}
-	if s.Label.Chemistry.Judged() {
+	var known bool
+	s.charge, known = s.state(s.evidence)
+	if !known && s.Label.Chemistry.Judged() {
 		s.assume("charge", nil)
 	}
 }
+
+// state is the charge before it: the one given, else what the readings come to; false, and
+// anything from flat to full, where nothing tells.
+func (a Ask) state(ev evidence.Evidence) (battery.Charge, bool) {
+	if a.Charge != nil {
+		return *a.Charge, true
+	}
+	if state := ev.Last().Charge; state != nil {
+		return state.Charge, true
+	}
+	return battery.Charge{Percent: 50, Low: 0, High: 100}, false
+}
+
+// State is the charge that a battery has before it is charged.
+func (a Ask) State() battery.Charge {
+	a.Case.Label = a.Label
+	charge, _ := a.state(evidence.Examine(a.Case))
+	return charge
+}
+
+// Assumed is what is taken for what the question leaves open.
+func Assumed(a Ask) []wording.Statement { return situationOf(a).assumed }
 
 // takeTemperatures: the battery's own where it is said or was measured, else the air's;
 // the air's where it is said, else the battery's.
@@ -357,7 +369,7 @@ func (s *situation) sideBySide(d *twin.Design) []ByCharger {
 		if one.Allowed {
 			step, _ := c.choose(s.capacity.Value, s.Label, s.small)
 			run := s.run(d, c, step)
-			one.TestableHours, one.FullHours = run.until(testablePercent), run.until(chargedPercent)
+			one.TestableHours, one.FullHours = run.until(school.JudgePercent), run.until(chargedPercent)
 		}
 		out = append(out, one)
 	}

@@ -30,18 +30,29 @@ const grid = 0.25
 // band, in percent of the charge.
 const beyond = 100.5
 
-// run charges on the model: the likely battery, and those whose charge, size and plates lie
-// at the ends of what holds four of five.
-func (s *situation) run(d *twin.Design, c Charger, step quantity.Amperes) run {
+// drive is what the model is charged with at a step.
+func (s *situation) drive(c Charger, step quantity.Amperes) twin.Charger {
 	drive := c.drives(s.Label, step)
 	if s.Until == Equalise {
 		v, _ := s.Label.Charging(chargeCelsius)
 		drive.Volts = v.EqualiseLow
 	}
+	return drive
+}
+
+// track charges the likely battery.
+func (s *situation) track(d *twin.Design, drive twin.Charger) track {
+	return trackOf(d, twin.Sound, s.charge.Percent, drive, s.celsius, s.air)
+}
+
+// run charges on the model: the likely battery, and those whose charge, size and plates lie
+// at the ends of what holds four of five.
+func (s *situation) run(d *twin.Design, c Charger, step quantity.Amperes) run {
+	drive := s.drive(c, step)
 	with := func(percent float64, condition twin.Condition) track {
 		return trackOf(d, condition, percent, drive, s.celsius, s.air)
 	}
-	r := run{likely: with(s.charge.Percent, twin.Sound), spread: warmModel}
+	r := run{likely: s.track(d, drive), spread: warmModel}
 	if s.celsius < coldCharging {
 		r.spread = coldModel
 	}
@@ -74,13 +85,13 @@ const (
 	coldModel       = 0.5
 )
 
-// trackOf charges a battery for as long as it takes, mostHours at the most.
+// trackOf charges a battery for as long as it takes, MostHours at the most.
 func trackOf(d *twin.Design, of twin.Condition, percent float64, c twin.Charger, at, air quantity.Celsius) track {
 	b := d.New(of, percent, at)
 	amps, volts := b.Accept(c)
 	points := track{{Volts: volts, Amps: amps, Percent: b.Percent(), Celsius: at}}
 	ah := 0.0
-	for hours := grid; hours <= mostHours && points[len(points)-1].Percent < chargedPercent; hours += grid {
+	for hours := grid; hours <= MostHours && points[len(points)-1].Percent < chargedPercent; hours += grid {
 		p := b.Charge(c, grid, beyond, air, nil)
 		ah += p.AhIn
 		p.Hours, p.AhIn = hours, ah
@@ -114,7 +125,7 @@ func (r run) until(percent float64) *Estimate {
 	for _, t := range r.others {
 		hours, ok := t.hours(percent)
 		if !ok {
-			hours = mostHours
+			hours = MostHours
 		}
 		least, most = min(least, hours), max(most, hours)
 	}
@@ -125,7 +136,7 @@ func (r run) until(percent float64) *Estimate {
 	return &Estimate{
 		Value: r.delay.Value + likely,
 		Low:   max(0, r.delay.Low+likely-math.Hypot(likely-least, model)),
-		High:  min(mostHours, r.delay.High+likely+math.Hypot(most-likely, model)),
+		High:  min(MostHours, r.delay.High+likely+math.Hypot(most-likely, model)),
 	}
 }
 
@@ -180,23 +191,21 @@ const clampShare = 0.1
 
 // why says why these volts and amps, why not more and not less.
 func (s *situation) why(c Charger, step quantity.Amperes, r run, d *twin.Design) []wording.Statement {
-	share := float64(step) / s.capacity.Value * 100
-	out := []wording.Statement{wording.Say("why_charge.amps", wording.Values{"amps": step, "percent": share, "ah": s.capacity.Value})}
-	if at := slices.Index(c.Amps, step); at >= 0 && at < len(c.Amps)-1 {
-		more := c.Amps[at+1]
-		values := wording.Values{"amps": more, "percent": float64(more) / s.capacity.Value * 100}
-		faster := s.run(d, c, more).until(chargedPercent)
-		if now := r.until(chargedPercent); now != nil && faster != nil {
-			values["hours"] = now.Value - faster.Value
-			out = append(out, wording.Say("why_charge.not_more", values))
+	share := func(amps quantity.Amperes) float64 { return float64(amps) / s.capacity.Value * 100 }
+	out := []wording.Statement{wording.Say("why_charge.amps", wording.Values{"amps": step, "percent": share(step), "ah": s.capacity.Value})}
+	now, ok := r.likely.hours(chargedPercent)
+	at := slices.Index(c.Amps, step)
+	beside := func(i int, code string) {
+		if !ok || i < 0 || i >= len(c.Amps) {
+			return
+		}
+		if hours, there := s.track(d, s.drive(c, c.Amps[i])).hours(chargedPercent); there {
+			values := wording.Values{"amps": c.Amps[i], "percent": share(c.Amps[i]), "hours": math.Abs(now - hours)}
+			out = append(out, wording.Say("why_charge."+code, values))
 		}
 	}
-	if at := slices.Index(c.Amps, step); at > 0 {
-		less := c.Amps[at-1]
-		if now, slower := r.until(chargedPercent), s.run(d, c, less).until(chargedPercent); now != nil && slower != nil {
-			out = append(out, wording.Say("why_charge.not_less", wording.Values{"amps": less, "hours": slower.Value - now.Value}))
-		}
-	}
+	beside(at+1, "not_more")
+	beside(at-1, "not_less")
 	code := "volts"
 	if c.Compensates {
 		code = "volts_compensated"

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"sort"
 	"strings"
+	"time"
 
 	"grapnel/core/problem"
 )
@@ -151,6 +152,24 @@ func (o *Object) Text(key, allowed string, valid func(string) bool) string {
 		return ""
 	}
 	return text
+}
+
+// TimeForm says how a time is written.
+const TimeForm = "a time as 2026-11-24T14:05:00+01:00"
+
+// Time is a moment with its zone; nil where it is missing or wrong.
+func (o *Object) Time(key string) *time.Time {
+	value := o.Take(key)
+	if value == nil {
+		return nil
+	}
+	text, ok := value.(string)
+	at, err := time.Parse(time.RFC3339, text)
+	if !ok || err != nil || at.Year() < 1990 || at.Year() > 2200 {
+		o.Fault("problem.type", key, value, TimeForm)
+		return nil
+	}
+	return &at
 }
 
 // Flag is a yes or no; nil where it is missing or wrong.

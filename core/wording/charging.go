@@ -35,6 +35,11 @@ var chargingWords = map[string]string{
 	"why_charge.volts":             "{volts:V} is what {chemistry:word} is held at; this charger does not follow the temperature.",
 	"why_charge.volts_compensated": "{volts:V} is what {chemistry:word} is held at, at {celsius:C}.",
 
+	"unplaced.no_channel":      "There is no channel to put it on.",
+	"unplaced.no_hands":        "Nobody is there in time to put it on and take it off again: add hands’ hours.",
+	"unplaced.place_too_small": "The place has too little mains or air for its charge, even with nothing else on.",
+	"unplaced.never_ready":     "No charger here gets it there within {hours:0} h.",
+
 	"after_charge.off":    "Charger off and unplugged, then minus off, then plus.",
 	"after_charge.rest":   "Let it rest an hour.",
 	"after_charge.read":   "Read the volts, and every cell where they open; or look at the eye.",
