@@ -12,11 +12,13 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"grapnel/core/charging"
+	"grapnel/core/shelf"
 )
 
 // answers are what the commands write on standard output, by the command.
 var answers = map[string]any{
 	"charge": charging.Plan{},
+	"shelf":  shelf.Plan{},
 }
 
 // Names lists the commands whose answers are described.

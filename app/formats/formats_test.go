@@ -7,11 +7,13 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/santhosh-tekuri/jsonschema/v6"
 
 	"grapnel/app/formats"
 	"grapnel/core/charging"
+	"grapnel/core/shelf"
 	"grapnel/core/twin"
 )
 
@@ -25,11 +27,26 @@ var asked = map[string][]string{
 		`{"battery": {"chemistry": "flooded", "nominal_v": 12, "capacity_ah": 65}, "charge": {"percent": 40}, "charger": {"kind": "multi_stage", "amps": 6}, "log": ["charge 13.2v 6.1a 30min cool"]}`,
 		`{"battery": {"chemistry": "gel", "nominal_v": 12, "capacity_ah": 40}, "readings": ["3 v"], "charger": {"kind": "supply", "amps": 4, "wake_v": 6}}`,
 	},
+	"shelf": {
+		`{"now": "2026-11-24T08:00:00Z"}`,
+		`{"now": "2026-11-24T08:00:00+01:00", "zone": "Europe/Berlin", "places": [{"id": "p", "watts": 400, "air_m3h": 2}],
+			"channels": [{"id": "a", "place": "p", "charger": {"kind": "multi_stage", "amps": [2, 6]}}, {"id": "b", "charger": {"kind": "maintainer", "amps": 0.05}}],
+			"batteries": [{"id": "1", "battery": {"chemistry": "flooded", "nominal_v": 12, "capacity_ah": 55}, "charge": {"percent": 30}, "ready_by": "2026-11-24T09:00:00+01:00"},
+			{"id": "2", "battery": {"chemistry": "lifepo4", "nominal_v": 12}}], "hands": [{"from": "2026-11-24T08:00:00+01:00", "to": "2026-11-24T18:00:00+01:00"}]}`,
+		`{"now": "2026-11-24T08:00:00Z", "channels": [{"id": "b", "charger": {"kind": "maintainer", "amps": 0.05}, "since": {"battery": "1", "at": "2026-11-24T07:00:00Z"}}],
+			"batteries": [{"id": "1", "battery": {"chemistry": "agm", "nominal_v": 12, "capacity_ah": 55}}], "hands": [{"from": "2026-11-23T08:00:00Z", "to": "2026-11-23T18:00:00Z"}]}`,
+	},
 }
 
 func answer(t *testing.T, name, question string) any {
 	t.Helper()
 	switch name {
+	case "shelf":
+		a, err := shelf.Decode(strings.NewReader(question), time.LoadLocation)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return shelf.Planner{Charging: charging.Planner{Designs: new(twin.Designs)}}.Plan(a)
 	case "charge":
 		a, err := charging.Decode(strings.NewReader(question))
 		if err != nil {

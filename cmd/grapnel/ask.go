@@ -6,10 +6,12 @@ import (
 	"flag"
 	"fmt"
 	"io"
+	"time"
 
 	"grapnel/core/charging"
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
+	"grapnel/core/shelf"
 	"grapnel/core/twin"
 )
 
@@ -44,4 +46,10 @@ func assess(_ context.Context, args []string, in io.Reader, out, errs io.Writer)
 // charge plans one charge, follows it by its log and judges it.
 func charge(_ context.Context, args []string, in io.Reader, out, errs io.Writer) error {
 	return answer("charge", args, in, out, errs, charging.Decode, charging.Planner{Designs: new(twin.Designs)}.Plan)
+}
+
+// planShelf plans many charges on the channels there are.
+func planShelf(_ context.Context, args []string, in io.Reader, out, errs io.Writer) error {
+	read := func(in io.Reader) (shelf.Ask, error) { return shelf.Decode(in, time.LoadLocation) }
+	return answer("shelf", args, in, out, errs, read, shelf.Planner{Charging: charging.Planner{Designs: new(twin.Designs)}}.Plan)
 }

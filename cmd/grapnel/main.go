@@ -36,6 +36,7 @@ func commands() []command {
 		{"demo", "serve an invented workshop to look at", runDemo},
 		{"assess", "judge one case: JSON on standard input, the assessment on standard output", assess},
 		{"charge", "plan one charge, follow it by its log, judge it: JSON in, JSON out", charge},
+		{"shelf", "plan many charges on the channels there are: JSON in, JSON out", planShelf},
 		{"import", "take jobs in from plain text: files, or standard input", importJobs},
 		{"export", "write a job as plain text", exportJob},
 		{"study", "make virtual vehicles with hidden faults and measure whether the verdict holds", runStudy},

@@ -70,6 +70,32 @@ func TestCharge(t *testing.T) {
 	}
 }
 
+// TestShelf plans a shelf over the command in the zone that is asked for, and has bad input
+// named field by field with nothing on standard output.
+func TestShelf(t *testing.T) {
+	question := `{"now": "2026-11-24T08:00:00Z", "zone": "Asia/Tokyo", "channels": [{"id": "a", "charger": {"kind": "multi_stage", "amps": [2, 6]}}],
+		"batteries": [{"id": "7", "battery": {"chemistry": "flooded", "nominal_v": 12, "capacity_ah": 65}, "charge": {"percent": 50}}]}`
+	code, out, errs := command0([]string{"shelf"}, question)
+	var answer struct {
+		Plan []struct{ Battery, Channel, On string }
+		Cost struct {
+			FlatHours float64 `json:"flat_hours"`
+		}
+	}
+	if err := json.Unmarshal([]byte(out), &answer); err != nil || code != 0 || len(answer.Plan) != 1 || answer.Plan[0].On != "2026-11-24T17:00:00+09:00" || answer.Cost.FlatHours == 0 {
+		t.Errorf("exit %d, %v, %s %s", code, err, out, errs)
+	}
+	code, out, errs = command0([]string{"shelf"}, `{"zone": "Nowhere", "batteries": [{"id": "7"}], "what": 1}`)
+	if code != exitBadInput || out != "" {
+		t.Errorf("exit %d, output %q", code, out)
+	}
+	for _, field := range []string{"now", "zone", "batteries[0].battery", "what"} {
+		if !strings.Contains(errs, field) {
+			t.Errorf("%s is not named in %q", field, errs)
+		}
+	}
+}
+
 func TestCommands(t *testing.T) {
 	for _, c := range []struct {
 		args []string

@@ -1,6 +1,7 @@
 package charging
 
 import (
+	"math"
 	"slices"
 
 	"grapnel/core/battery"
@@ -115,23 +116,30 @@ func rateLimit(capacity float64, l battery.Label, small bool) quantity.Amperes {
 	return quantity.Amperes(most(l, small)*capacity + rounding)
 }
 
-// choose is the step to set: the largest that is no more than kind to the battery, else
-// the least there is. A supply is set to what it is given with. False where even that is
-// more than the battery may have.
-func (c Charger) choose(capacity float64, l battery.Label, small bool) (step quantity.Amperes, ok bool) {
-	limit := rateLimit(capacity, l, small)
-	kind, _ := l.Chemistry.ChargeCurrent(capacity)
-	step = c.Amps[0]
+// choose is the step to set: the one nearest to a tenth of the ampere-hours that is still
+// kind to the battery, else the least there is. A supply is set to what it is given with,
+// as far as the battery may have it.
+func (c Charger) choose(capacity float64, l battery.Label, small bool) quantity.Amperes {
+	kind, quick := l.Chemistry.ChargeCurrent(capacity)
+	most := kind * (1 + rateTolerance)
+	if quick > kind && !small {
+		most = kind * aboutTenth
+	}
+	if c.Kind == SupplyKind {
+		kind, most = mostAmps, rateLimit(capacity, l, small)
+	}
+	step := c.Amps[0]
 	for _, one := range c.Amps[1:] {
-		if one <= kind*(1+rateTolerance) {
+		if one <= most && math.Abs(float64(one-kind)) < math.Abs(float64(step-kind)) {
 			step = one
 		}
 	}
-	if c.Kind == SupplyKind {
-		step = c.Amps[len(c.Amps)-1]
-	}
-	return step, step <= limit
+	return step
 }
+
+// aboutTenth is up to how many times a tenth of the ampere-hours is still kind to a battery
+// with liquid acid. Value from memory.
+const aboutTenth = 1.5
 
 // drives is what the model is charged with.
 func (c Charger) drives(l battery.Label, step quantity.Amperes) twin.Charger {

@@ -25,7 +25,7 @@ func logged(t *testing.T, a Ask, of twin.Condition, percent float64, lead quanti
 	}
 	s := situationOf(a)
 	c := s.charger()
-	step, _ := c.choose(s.capacity.Value, s.Label, s.small)
+	step := c.choose(s.capacity.Value, s.Label, s.small)
 	drive := c.drives(s.Label, step)
 	drive.Lead = lead
 	b := d.New(of, percent, s.celsius)

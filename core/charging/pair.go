@@ -1,8 +1,10 @@
 package charging
 
 import (
+	"reflect"
 	"slices"
 
+	"grapnel/core/battery"
 	"grapnel/core/quantity"
 	"grapnel/core/school"
 	"grapnel/core/twin"
@@ -44,7 +46,7 @@ func (p Planner) Pairs(a Ask, chargers []Charger) []Pair {
 	for i, c := range chargers {
 		out[i].Refusals = s.refuse(c)
 		if ok && len(out[i].Refusals) == 0 {
-			step, _ := c.choose(s.capacity.Value, s.Label, s.small)
+			step := c.choose(s.capacity.Value, s.Label, s.small)
 			out[i] = s.pair(design, c, step, memory)
 		}
 	}
@@ -59,7 +61,7 @@ func (p Planner) Faster(a Ask, c Charger) (Pair, bool) {
 	if !ok || len(s.refuse(c)) > 0 || c.Kind == SupplyKind {
 		return Pair{}, false
 	}
-	usual, _ := c.choose(s.capacity.Value, s.Label, s.small)
+	usual := c.choose(s.capacity.Value, s.Label, s.small)
 	limit := rateLimit(s.capacity.Value, s.Label, s.small)
 	for _, step := range slices.Backward(c.Amps) {
 		if step <= limit {
@@ -67,6 +69,41 @@ func (p Planner) Faster(a Ask, c Charger) (Pair, bool) {
 		}
 	}
 	return Pair{}, false
+}
+
+// After is what is asked of a battery that has been on a charger for some hours, as Pairs
+// sets it.
+func (p Planner) After(a Ask, c Charger, hours float64) Ask {
+	s := situationOf(a)
+	design, ok := p.Designs.Of(s.Label)
+	if !ok || len(s.refuse(c)) > 0 {
+		return a
+	}
+	step := c.choose(s.capacity.Value, s.Label, s.small)
+	if wait := s.delay(c); wait != nil {
+		hours = max(0, hours-wait.Value)
+	}
+	track := s.track(design, s.drive(c, step))
+	gained := track.at(min(hours, track[len(track)-1].Hours)).Percent - s.charge.Percent
+	up := func(percent float64) float64 { return min(100, percent+gained) }
+	a.Charge = &battery.Charge{Percent: up(s.charge.Percent), Low: up(s.charge.Low), High: up(s.charge.High)}
+	return a
+}
+
+// Later puts off what a pair says by the hours that were charged before.
+func (p *Pair) Later(hours float64) {
+	for _, x := range []**float64{&p.Testable, &p.Full} {
+		if *x != nil {
+			at := **x + hours
+			*x = &at
+		}
+	}
+}
+
+// Alike reports two chargers that do the same, whatever they are called.
+func Alike(a, b Charger) bool {
+	a.ID, b.ID = "", ""
+	return reflect.DeepEqual(a, b)
 }
 
 // pair is the battery with a charger at a step, remembered by what drives it.

@@ -148,7 +148,7 @@ func (p Planner) Plan(a Ask) Plan {
 		return plan
 	}
 	plan.ByCharger = s.sideBySide(design)
-	step, _ := c.choose(s.capacity.Value, s.Label, s.small)
+	step := c.choose(s.capacity.Value, s.Label, s.small)
 	plan.Setting = &Setting{s.Label.Chemistry, s.set(c), step}
 	plan.DelayHours = s.delay(c)
 	plan.Ah = s.ampereHours()
@@ -304,9 +304,19 @@ func (s *situation) charger() Charger {
 	return Charger{Kind: MultiStageKind, Amps: []quantity.Amperes{max(amps, 0.5)}, Compensates: true}
 }
 
+// holds is the voltage that the charger holds at 25 °C: for equalising the least that does it,
+// unless the charger has its own.
+func (s *situation) holds(c Charger) quantity.Volts {
+	if s.Until == Equalise && c.Volts == nil {
+		v, _ := s.Label.Charging(chargeCelsius)
+		return v.EqualiseLow
+	}
+	return c.absorption(s.Label)
+}
+
 // set is the voltage to set at the battery's temperature.
 func (s *situation) set(c Charger) quantity.Volts {
-	v := c.absorption(s.Label) - c.perKelvin(s.Label)*quantity.Volts(s.celsius-chargeCelsius)
+	v := s.holds(c) - c.perKelvin(s.Label)*quantity.Volts(s.celsius-chargeCelsius)
 	return quantity.Volts(math.Round(float64(v)*100) / 100)
 }
 
@@ -367,7 +377,7 @@ func (s *situation) sideBySide(d *twin.Design) []ByCharger {
 		one := ByCharger{ID: c.ID, Refusals: s.refuse(c)}
 		one.Allowed = len(one.Refusals) == 0
 		if one.Allowed {
-			step, _ := c.choose(s.capacity.Value, s.Label, s.small)
+			step := c.choose(s.capacity.Value, s.Label, s.small)
 			run := s.run(d, c, step)
 			one.TestableHours, one.FullHours = run.until(school.JudgePercent), run.until(chargedPercent)
 		}

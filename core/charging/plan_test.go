@@ -42,6 +42,31 @@ func codesOf(p Plan) string {
 	return strings.Join(codes, " ")
 }
 
+// TestSetting checks what is set: the step nearest to a tenth of the ampere-hours that is
+// still kind (common practice, no source), a supply's own as far as the battery may have it,
+// and the volts of equalising (15.5 V, value from memory) where that is asked for.
+func TestSetting(t *testing.T) {
+	flooded := func(ah int) string {
+		return fmt.Sprintf(`"battery": {"chemistry": "flooded", "nominal_v": 12, "capacity_ah": %d, "sealed": false}, "charge": {"percent": 50}, "where": "bench"`, ah)
+	}
+	for _, c := range []struct {
+		inside      string
+		amps, volts float64
+	}{
+		{flooded(55) + `, "charger": {"kind": "multi_stage", "amps": [2, 6, 10]}`, 6, 14.6},
+		{flooded(75) + `, "charger": {"kind": "multi_stage", "amps": [2, 6, 10]}`, 6, 14.6},
+		{flooded(48) + `, "charger": {"kind": "multi_stage", "amps": [2, 10]}`, 2, 14.6},
+		{`"battery": {"chemistry": "agm", "nominal_v": 12, "capacity_ah": 12}, "charge": {"percent": 50}, "charger": {"kind": "multi_stage", "amps": [0.5, 2, 3]}`, 0.5, 14.55},
+		{flooded(60) + `, "charger": {"kind": "supply", "amps": [5, 20, 40]}`, 20, 14.6},
+		{flooded(60) + `, "until": "equalise", "charger": {"kind": "multi_stage", "amps": 3}`, 3, 15.5},
+	} {
+		p := plan(t, c.inside)
+		if p.Setting == nil || float64(p.Setting.Amps) != c.amps || math.Abs(float64(p.Setting.Volts)-c.volts) > 0.006 {
+			t.Errorf("%s: set %+v, want %v A, %v V (%v)", c.inside, p.Setting, c.amps, c.volts, codesOf(p))
+		}
+	}
+}
+
 // TestRefusals checks what forbids a charge, each by itself. Source: the trade's stop rules
 // and limits, common practice; the shares of the ampere-hours are values from memory.
 func TestRefusals(t *testing.T) {
@@ -63,6 +88,9 @@ func TestRefusals(t *testing.T) {
 		{agm + `, "charge": {"percent": 50}, "until": "equalise", "where": "bench"`, "sealed_equalise"},
 		{agm + `, "charge": {"percent": 50}, "charger": {"kind": "multi_stage", "amps": 1, "settings": ["flooded"]}`, "no_setting"},
 		{agm + `, "charge": {"percent": 50}, "charger": {"kind": "multi_stage", "amps": [6, 10]}`, "too_many_amps"},
+		{`"battery": {"chemistry": "flooded", "nominal_v": 12, "capacity_ah": 60}, "charge": {"percent": 50}, "charger": {"kind": "multi_stage", "amps": [27, 40]}`, ""},
+		{`"battery": {"chemistry": "flooded", "nominal_v": 12, "capacity_ah": 60}, "charge": {"percent": 50}, "charger": {"kind": "multi_stage", "amps": 27.5}`, "too_many_amps"},
+		{`"battery": {"chemistry": "flooded", "nominal_v": 12, "capacity_ah": 60}, "charge": {"percent": 50}, "charger": {"kind": "supply", "amps": [5, 40]}`, ""},
 		{agm + `, "charge": {"percent": 50}, "vehicle": {"kind": "offroad"}, "charger": {"kind": "multi_stage", "amps": [2, 4]}`, "too_many_amps"},
 		{agm + `, "charge": {"percent": 50}, "charger": {"kind": "boost", "amps": 2, "volts": 16}`, "too_many_volts"},
 		{sixtyFive + "," + half + `, "attended": false, "charger": {"kind": "constant", "amps": 6}`, "never_for_storage"},

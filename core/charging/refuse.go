@@ -137,8 +137,7 @@ func (s *situation) tooManyAmps(c Charger) bool {
 	if !s.Label.Chemistry.Judged() || len(c.Amps) == 0 {
 		return false
 	}
-	_, ok := c.choose(s.capacity.Value, s.Label, s.small)
-	return !ok
+	return c.Amps[0] > rateLimit(s.capacity.Value, s.Label, s.small)
 }
 
 // mostVolts is the most a charger may hold for the battery at 25 °C.

@@ -33,10 +33,7 @@ const beyond = 100.5
 // drive is what the model is charged with at a step.
 func (s *situation) drive(c Charger, step quantity.Amperes) twin.Charger {
 	drive := c.drives(s.Label, step)
-	if s.Until == Equalise {
-		v, _ := s.Label.Charging(chargeCelsius)
-		drive.Volts = v.EqualiseLow
-	}
+	drive.Volts = s.holds(c)
 	return drive
 }
 

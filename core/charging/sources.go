@@ -33,6 +33,7 @@ func Sources() []source.Entry {
 		source.Figure("mainsEfficiency", mainsEfficiency, "share", memory),
 		source.Figure("MostHours", MostHours, "h", memory),
 		source.Figure("rateTolerance", rateTolerance, "share", memory),
+		source.Figure("aboutTenth", aboutTenth, "share", memory),
 		source.Figure("leastAmps", leastAmps, "A", memory),
 		source.Figure("mostAmps", mostAmps, "A", memory),
 		source.Figure("leastVolt", leastVolt, "V", memory),

@@ -47,6 +47,7 @@ import (
 	"grapnel/core/quantity"
 	"grapnel/core/reading"
 	"grapnel/core/school"
+	"grapnel/core/shelf"
 	"grapnel/core/source"
 	"grapnel/core/storing"
 	"grapnel/core/trail"
@@ -61,7 +62,7 @@ func Sources() []source.Entry {
 	for _, list := range [][]source.Entry{
 		quantities(), battery.Sources(), accuracy.Sources(), circuit.Sources(), use.Sources(), reading.Sources(), school.Sources(),
 		evidence.Sources(),
-		twin.Sources(), diagnosis.Sources(), charging.Sources(), fitting.Sources(), storing.Sources(), trail.Sources(),
+		twin.Sources(), diagnosis.Sources(), charging.Sources(), shelf.Sources(), fitting.Sources(), storing.Sources(), trail.Sources(),
 	} {
 		all = append(all, list...)
 	}

@@ -92,14 +92,13 @@ func (b *board) at(minute int) time.Time {
 	return b.start.Add(time.Duration(minute) * time.Minute).In(b.ask.Zone)
 }
 
-// board works out every pair, and what is on already.
-func (p Planner) board(a Ask) *board {
-	b := &board{ask: a, start: a.Now.Truncate(time.Minute)}
+// boardOf is a shelf as the search wants it, of every battery with every channel.
+func boardOf(a Ask, pairs [][]charging.Pair) *board {
+	b := &board{ask: a, pairs: pairs, start: a.Now.Truncate(time.Minute)}
 	if b.start.Before(a.Now) {
 		b.start = b.start.Add(time.Minute)
 	}
 	b.hands = handsOf(a.Hands, b.minute, b.whole)
-	b.pairs = p.pairs(a)
 	b.ways = make([][]way, len(a.Batteries))
 	for i := range a.Batteries {
 		b.jobs = append(b.jobs, b.jobOf(&a.Batteries[i]))

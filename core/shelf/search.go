@@ -64,7 +64,7 @@ func (l *luck) below(n int) int { return int(l.next() >> 32 * uint64(n) >> 32) }
 // whose limits bind costs tightWork. It is counted, not timed, so that the same question has
 // the same answer.
 const (
-	workEach  = 900_000
+	workEach  = 800_000
 	wholeAt   = 12
 	smallPart = 0.1
 	tightWork = 4
@@ -112,6 +112,30 @@ func (b *board) search() *order {
 		best = b.improve(best, open)
 	}
 	return best
+}
+
+// again searches a little from the plan of a board that differs little.
+func (b *board) again(best *order) *order {
+	open := make([]bool, len(b.ask.Channels))
+	for c := range open {
+		open[c] = true
+	}
+	from := b.empty()
+	for _, list := range best.lists {
+		for _, e := range list {
+			if cell := b.cellOf[e.channel]; b.ways[e.battery][e.channel].ready != never {
+				from.lists[cell] = append(from.lists[cell], e)
+				from.missing--
+			}
+		}
+	}
+	for i := range from.lists {
+		from.costs[i] = newLine(b, i).whole(from.lists[i])
+	}
+	from.total = b.sum(from)
+	s := b.searcher(open, 0)
+	s.work = fixWork
+	return s.run(from)
 }
 
 // empty is the order in which nothing has a place yet.

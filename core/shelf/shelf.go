@@ -149,9 +149,9 @@ type Planner struct{ Charging charging.Planner }
 
 // Plan plans a shelf. The same question has the same answer.
 func (p Planner) Plan(a Ask) Plan {
-	board := p.board(a)
+	board := boardOf(a, p.pairs(a))
 	best := board.search()
-	return board.write(best, p.fixes(a, board, best))
+	return board.write(best, p.fixes(board, best))
 }
 
 // under75 reports a battery that sulphates while it stands.

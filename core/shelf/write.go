@@ -189,7 +189,10 @@ func (b *board) rank(i int, code string) int {
 // assumed are what was taken for what was not said, of which battery.
 func (b *board) assumed() []wording.Statement {
 	out := []wording.Statement{}
-	for _, one := range b.ask.Batteries {
+	for i, one := range b.ask.Batteries {
+		if !slices.ContainsFunc(b.pairs[i], func(p charging.Pair) bool { return len(p.Refusals) == 0 }) {
+			continue
+		}
 		for _, said := range charging.Assumed(one.Charge) {
 			if said.Code != "assumed.charger" {
 				values := maps.Clone(said.Values)
@@ -197,7 +200,7 @@ func (b *board) assumed() []wording.Statement {
 					values = wording.Values{}
 				}
 				values["battery"] = one.ID
-				out = append(out, wording.Statement{Code: said.Code, Values: values, Text: one.ID + ": " + said.Text})
+				out = append(out, wording.Statement{Code: said.Code, Values: values, Readings: said.Readings, Text: one.ID + ": " + said.Text})
 			}
 		}
 	}

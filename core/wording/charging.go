@@ -40,6 +40,11 @@ var chargingWords = map[string]string{
 	"unplaced.place_too_small": "The place has too little mains or air for its charge, even with nothing else on.",
 	"unplaced.never_ready":     "No charger here gets it there within {hours:0} h.",
 
+	"fix.amps":     "{battery}: {amps:A} instead of {usual:A}, within its limit; it gets warmer. Saves {minutes:min}.",
+	"fix.charger":  "One more charger like {channel}, borrowed or bought, saves {minutes:min}.",
+	"fix.hands":    "Somebody there until {at} saves {minutes:min}.",
+	"fix.tomorrow": "{battery}: promise it for {at}. Saves {minutes:min}.",
+
 	"after_charge.off":    "Charger off and unplugged, then minus off, then plus.",
 	"after_charge.rest":   "Let it rest an hour.",
 	"after_charge.read":   "Read the volts, and every cell where they open; or look at the eye.",
