@@ -16,6 +16,8 @@ type Shop struct {
 	TimeZone  string    `json:"time_zone"`
 	School    school.ID `json:"school"`
 	CreatedAt time.Time `json:"-"`
+	// Hands are when somebody is there to put clamps on and off.
+	Hands []Hours `json:"hands"`
 	// Touched counts the changes of what all jobs rest on: limits, instruments, places,
 	// labels, where a battery is.
 	Touched int64 `json:"-"`
@@ -111,9 +113,11 @@ type Place struct {
 	Name    string `json:"name"`
 	Kind    string `json:"kind" enum:"bay,shelf,yard,counter,store"`
 	Indoors bool   `json:"indoors"`
-	// Watts is what its sockets give, RoomM3 its air; nil for not said.
+	// Watts is what its sockets give, RoomM3 its volume, AirM3h the fresh air it has; nil
+	// for not said.
 	Watts  *float64 `json:"watts,omitempty"`
 	RoomM3 *float64 `json:"room_m3,omitempty"`
+	AirM3h *float64 `json:"air_m3h,omitempty"`
 	// Ordinal is its order on the board.
 	Ordinal int `json:"ordinal"`
 }
@@ -153,6 +157,8 @@ type Charger struct {
 	WakeV       *float64 `json:"wake_v,omitempty"`
 	Compensates bool     `json:"compensates"`
 	PlaceID     *ID      `json:"place_id,omitempty"`
+	// Channels is how many outputs it has, each for one battery.
+	Channels int `json:"channels"`
 }
 
 // Installation is which battery sat where in which vehicle, from when to when.

@@ -8,17 +8,12 @@ import (
 	"grapnel/core/charging"
 	"grapnel/core/problem"
 	"grapnel/core/quantity"
-	"grapnel/core/twin"
 )
 
 // charges are planned, followed and judged.
 type charges struct {
 	*house
 	planner charging.Planner
-}
-
-func newCharges(h *house) charges {
-	return charges{h, charging.Planner{Designs: new(twin.Designs)}}
 }
 
 // WhichCharge is what of a charge is asked: with which charger of the shop, none for one

@@ -34,6 +34,7 @@ func (s places) KeepPlace(ctx context.Context, who Person, in record.Place) erro
 	found.CheckCode("kind", in.Kind, record.PlaceKinds(), false)
 	found.CheckNumber("watts", in.Watts, 1, 100000, "W")
 	found.CheckNumber("room_m3", in.RoomM3, 1, 100000, "m³")
+	found.CheckNumber("air_m3h", in.AirM3h, 0, 100000, "m³/h")
 	if in.ID.IsZero() {
 		found = append(found, problem.New("problem.missing", "id", "", "a UUID"))
 	}
@@ -87,6 +88,12 @@ func (s places) KeepCharger(ctx context.Context, who Person, in record.Charger) 
 	if len(in.Amps) == 0 || len(in.Amps) > 12 {
 		found = append(found, problem.New("problem.missing", "amps", "", "1 to 12 steps"))
 	}
+	if in.Channels == 0 {
+		in.Channels = 1
+	}
+	if in.Channels < 1 || in.Channels > mostChannels {
+		found = append(found, problem.New("problem.range", "channels", fmt.Sprint(in.Channels), problem.Range(1, mostChannels, "")))
+	}
 	for i := range in.Amps {
 		found.CheckNumber(fmt.Sprintf("amps[%d]", i), &in.Amps[i], 0.1, 500, "A")
 	}
@@ -123,6 +130,9 @@ func (s places) KeepCharger(ctx context.Context, who Person, in record.Charger) 
 		return before, known, nil
 	}, func(tx Tx) error { return tx.KeepCharger(ctx, who.ShopID, in, s.stamp()) })
 }
+
+// mostChannels is how many outputs a charger may have.
+const mostChannels = 24
 
 // DropCharger takes a charger off the list.
 func (s places) DropCharger(ctx context.Context, who Person, id ID) error {

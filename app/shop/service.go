@@ -7,9 +7,11 @@ import (
 
 	"grapnel/app/people"
 	"grapnel/app/record"
+	"grapnel/core/charging"
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
 	"grapnel/core/handbook"
+	"grapnel/core/twin"
 )
 
 // ID, Person and Moment are named so often here that they go by their own names.
@@ -45,6 +47,7 @@ type Service struct {
 	instruments
 	logbooks
 	charges
+	shelves
 
 	house *house
 }
@@ -52,12 +55,13 @@ type Service struct {
 // NewService works on a store; now tells the time.
 func NewService(store Store, now func() time.Time) *Service {
 	h := &house{store: store, now: now, rules: handbook.RulesHash(), engine: diagnosis.New(), feed: newFeed(store)}
+	planner := charging.Planner{Designs: new(twin.Designs)}
 	return &Service{
 		Desk: people.NewDesk(store), house: h,
 		founding: founding{h}, places: places{h}, fitting: fitting{h}, jobs: jobs{house: h, pages: &pageCache{}},
 		readings: readings{h}, stops: stops{h},
 		answers: answers{h}, waits: waits{h}, pictures: pictures{h}, board: board{h}, lives: lives{h}, sums: sums{h}, limits: limits{h},
-		instruments: instruments{h}, logbooks: logbooks{h}, charges: newCharges(h),
+		instruments: instruments{h}, logbooks: logbooks{h}, charges: charges{h, planner}, shelves: shelves{h, planner, &shelfCache{}},
 	}
 }
 

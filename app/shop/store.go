@@ -38,6 +38,7 @@ type Tx interface {
 	DeedStore
 	NounStore
 	PlaceStore
+	ShelfStore
 	JobStore
 	ReadingStore
 	VerdictStore

@@ -14,14 +14,14 @@ import (
 func (s *Store) Places(ctx context.Context, shopID record.ID) ([]record.Place, error) {
 	rows, err := s.q.Places(ctx, shopID)
 	return each(rows, func(r gen.Place) record.Place {
-		return record.Place{ID: r.ID, Name: r.Name, Kind: r.Kind, Indoors: r.Indoors, Watts: r.Watts, RoomM3: r.RoomM3, Ordinal: int(r.Ordinal)}
+		return record.Place{ID: r.ID, Name: r.Name, Kind: r.Kind, Indoors: r.Indoors, Watts: r.Watts, RoomM3: r.RoomM3, AirM3h: r.AirM3h, Ordinal: int(r.Ordinal)}
 	}), err
 }
 
 // KeepPlace adds a place or changes one.
 func (s *Store) KeepPlace(ctx context.Context, shopID record.ID, p record.Place, at time.Time) error {
 	return s.q.AddPlace(ctx, gen.AddPlaceParams{
-		ID: p.ID, ShopID: shopID, Name: p.Name, Kind: p.Kind, Indoors: p.Indoors, Watts: p.Watts, RoomM3: p.RoomM3,
+		ID: p.ID, ShopID: shopID, Name: p.Name, Kind: p.Kind, Indoors: p.Indoors, Watts: p.Watts, RoomM3: p.RoomM3, AirM3h: p.AirM3h,
 		Ordinal: int32(p.Ordinal), CreatedAt: at,
 	})
 }
@@ -46,6 +46,7 @@ func (s *Store) Chargers(ctx context.Context, shopID record.ID) ([]record.Charge
 			WakeV:       r.WakeV,
 			Compensates: r.Compensates,
 			PlaceID:     r.PlaceID,
+			Channels:    int(r.Channels),
 		}
 		if err := json.Unmarshal(r.Amps, &c.Amps); err != nil {
 			return c, fmt.Errorf("charger %s: %w", r.ID, err)
@@ -69,7 +70,7 @@ func (s *Store) KeepCharger(ctx context.Context, shopID record.ID, c record.Char
 	}
 	return s.q.KeepCharger(ctx, gen.KeepChargerParams{
 		ID: c.ID, ShopID: shopID, Name: c.Name, Kind: c.Kind, Amps: amps, Volts: c.Volts, Settings: settings, WakeV: c.WakeV,
-		Compensates: c.Compensates, PlaceID: c.PlaceID, CreatedAt: at,
+		Compensates: c.Compensates, PlaceID: c.PlaceID, Channels: int32(c.Channels), CreatedAt: at,
 	})
 }
 

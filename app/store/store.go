@@ -163,14 +163,19 @@ func found(err error) error {
 // OnlyShop is the shop this database belongs to.
 func (s *Store) OnlyShop(ctx context.Context) (record.Shop, error) {
 	row, err := s.q.OnlyShop(ctx)
+	if err != nil {
+		return record.Shop{}, found(err)
+	}
+	hands, err := handsFrom(row.Hands)
 	return record.Shop{
 		ID:        row.ID,
 		Name:      row.Name,
 		TimeZone:  row.TimeZone,
 		School:    school.ID(row.School),
 		CreatedAt: row.CreatedAt,
+		Hands:     hands,
 		Touched:   row.Touched,
-	}, found(err)
+	}, err
 }
 
 // Once marks something that happens once; another that has it under way is waited for.

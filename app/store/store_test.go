@@ -81,9 +81,9 @@ func TestBadDSN(t *testing.T) {
 func TestNounsRoundTrip(t *testing.T) {
 	s := store.New(dbtest.Open(t))
 	at := time.Date(2026, 11, 24, 10, 0, 0, 123000, time.UTC)
-	sh := record.Shop{ID: record.NewID(), Name: "Quay", TimeZone: "Europe/London", School: school.Quick9V, CreatedAt: at}
+	sh := record.Shop{ID: record.NewID(), Name: "Quay", TimeZone: "Europe/London", School: school.Quick9V, CreatedAt: at, Hands: record.UsualHours()}
 	must(t, s.AddShop(t.Context(), sh))
-	if got, err := s.OnlyShop(t.Context()); err != nil || got != sh {
+	if got, err := s.OnlyShop(t.Context()); err != nil || !reflect.DeepEqual(got, sh) {
 		t.Errorf("shop %+v, %v", got, err)
 	}
 	full := record.Battery{ID: record.NewID(), Tag: "A 1", Maker: "Halyard", Label: battery.Label{

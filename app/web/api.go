@@ -38,6 +38,7 @@ func (s *Server) operations(api huma.API) {
 	s.workAPI(api)
 	s.instrumentAPI(api)
 	s.placeAPI(api)
+	s.shelfAPI(api)
 	s.assessAPI(api)
 	s.benchAPI(api)
 }

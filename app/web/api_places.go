@@ -28,6 +28,7 @@ type keepPlaceInput struct {
 		Indoors bool     `json:"indoors,omitempty"`
 		Watts   *float64 `json:"watts,omitempty"`
 		RoomM3  *float64 `json:"room_m3,omitempty"`
+		AirM3h  *float64 `json:"air_m3h,omitempty"`
 		Ordinal int      `json:"ordinal,omitempty"`
 	}
 }
@@ -43,6 +44,7 @@ type keepChargerInput struct {
 		WakeV       *float64   `json:"wake_v,omitempty"`
 		Compensates bool       `json:"compensates,omitempty"`
 		PlaceID     *record.ID `json:"place_id,omitempty" format:"uuid"`
+		Channels    int        `json:"channels,omitempty"`
 	}
 }
 
@@ -110,6 +112,7 @@ func (s *Server) placeAPI(api huma.API) {
 				Indoors: b.Indoors,
 				Watts:   b.Watts,
 				RoomM3:  b.RoomM3,
+				AirM3h:  b.AirM3h,
 				Ordinal: b.Ordinal,
 			}
 			return listAfter(ctx, s.shop.KeepPlace(ctx, who(ctx), p), s.shop.Places)
@@ -139,6 +142,7 @@ func (s *Server) placeAPI(api huma.API) {
 				WakeV:       b.WakeV,
 				Compensates: b.Compensates,
 				PlaceID:     b.PlaceID,
+				Channels:    b.Channels,
 			}
 			return listAfter(ctx, s.shop.KeepCharger(ctx, who(ctx), c), s.shop.Chargers)
 		})

@@ -192,7 +192,7 @@ func minutesOf(hours float64) int { return int(math.Ceil(hours*minutesPerHour - 
 const thousandths = 1000
 
 func (b *board) jobOf(one *Battery) job {
-	j := job{flat: under75(one.Charge.State()), due: never * thousandths, weight: int64(math.Round(one.Weight * thousandths)), pinned: -1, since: -1}
+	j := job{flat: Sulphates(one.Charge.State()), due: never * thousandths, weight: int64(math.Round(one.Weight * thousandths)), pinned: -1, since: -1}
 	if one.ReadyBy != nil {
 		j.due = int64(math.Round(max(-farMinutes, min(one.ReadyBy.Sub(b.start).Minutes(), farMinutes)) * thousandths))
 	}

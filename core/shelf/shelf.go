@@ -5,6 +5,7 @@
 package shelf
 
 import (
+	"slices"
 	"time"
 
 	"grapnel/core/battery"
@@ -80,12 +81,14 @@ type Plan struct {
 	Late     []Late     `json:"late"`
 	Unplaced []Unplaced `json:"unplaced"`
 	// Hours are how long each battery takes on each channel that it may go on.
-	Hours    map[string]map[string]Hours `json:"hours"`
-	Cost     Cost                        `json:"cost"`
-	Fixes    []Fix                       `json:"fixes"`
-	Air      []Air                       `json:"air"`
-	Cautions []school.Caution            `json:"cautions"`
-	Assumed  []wording.Statement         `json:"assumed"`
+	Hours map[string]map[string]Hours `json:"hours"`
+	Cost  Cost                        `json:"cost"`
+	Fixes []Fix                       `json:"fixes"`
+	Air   []Air                       `json:"air"`
+	// Decided is what the decisions of people cost, null where there are none.
+	Decided  *wording.Statement  `json:"decided"`
+	Cautions []school.Caution    `json:"cautions"`
+	Assumed  []wording.Statement `json:"assumed"`
 }
 
 // Block is one battery on one channel. Testable and Full are null where the charger does
@@ -151,8 +154,46 @@ type Planner struct{ Charging charging.Planner }
 func (p Planner) Plan(a Ask) Plan {
 	board := boardOf(a, p.pairs(a))
 	best := board.search()
-	return board.write(best, p.fixes(board, best))
+	plan := board.write(best, p.fixes(board, best))
+	plan.Decided = board.decided(best)
+	return plan
 }
 
-// under75 reports a battery that sulphates while it stands.
-func under75(c battery.Charge) bool { return c.Percent < school.JudgePercent }
+// decided says what is lost by the decisions of people: against the plan without them.
+func (b *board) decided(best *order) *wording.Statement {
+	free, count := b.ask, 0
+	free.Batteries = slices.Clone(free.Batteries)
+	for i := range free.Batteries {
+		if free.Batteries[i].Pin != nil {
+			free.Batteries[i].Pin = nil
+			count++
+		}
+	}
+	if count == 0 {
+		return nil
+	}
+	without := boardOf(free, b.pairs).search().total
+	lost := Cost{
+		LateMinutes: best.total.read().LateMinutes - without.read().LateMinutes, FlatHours: hoursOf(best.total.flat - without.flat),
+		MakespanHours: hoursOf(int64(best.total.last - without.last)),
+	}
+	code := "decided.nothing"
+	switch {
+	case best.total.unplaced > without.unplaced:
+		code = "decided.unplaced"
+	case lost.LateMinutes > 0:
+		code = "decided.late"
+	case best.total.late == without.late && lost.FlatHours > 0:
+		code = "decided.flat"
+	case best.total.late == without.late && best.total.flat == without.flat && lost.MakespanHours > 0:
+		code = "decided.last"
+	}
+	said := wording.Say(code, wording.Values{
+		"count": count, "unplaced": best.total.unplaced - without.unplaced, "minutes": lost.LateMinutes, "flat": lost.FlatHours, "last": lost.MakespanHours,
+	})
+	return &said
+}
+
+// Sulphates reports a battery that sulphates while it stands: one under the charge at which
+// a test is worth making.
+func Sulphates(c battery.Charge) bool { return c.Percent < school.JudgePercent }

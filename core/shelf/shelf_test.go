@@ -287,6 +287,9 @@ func TestDecided(t *testing.T) {
 				t.Errorf("seed %d: %s goes on %s at %v", seed, one.Battery, one.Channel, one.On)
 			}
 		}
+		if p.Decided == nil || p.Decided.Text == "" || free.Decided != nil {
+			t.Errorf("seed %d: what it costs is not said: %+v", seed, p.Decided)
+		}
 		if p.Cost.LateMinutes < free.Cost.LateMinutes {
 			t.Errorf("seed %d: decided costs %v, free %v", seed, p.Cost, free.Cost)
 		}

@@ -40,6 +40,12 @@ var chargingWords = map[string]string{
 	"unplaced.place_too_small": "The place has too little mains or air for its charge, even with nothing else on.",
 	"unplaced.never_ready":     "No charger here gets it there within {hours:0} h.",
 
+	"decided.nothing":  "What was decided by hand costs nothing.",
+	"decided.late":     "What was decided by hand costs {minutes:min} late.",
+	"decided.flat":     "What was decided by hand costs {flat:1} h more of standing flat.",
+	"decided.last":     "What was decided by hand keeps the last one on {last:1} h longer.",
+	"decided.unplaced": "What was decided by hand leaves {unplaced:0} without a charger.",
+
 	"fix.amps":     "{battery}: {amps:A} instead of {usual:A}, within its limit; it gets warmer. Saves {minutes:min}.",
 	"fix.charger":  "One more charger like {channel}, borrowed or bought, saves {minutes:min}.",
 	"fix.hands":    "Somebody there until {at} saves {minutes:min}.",

@@ -23,6 +23,7 @@ var sentences = map[string]string{
 	"problem.range":         "{field}: {given} is out of range. Allowed: {allowed}.",
 	"problem.range_label":   "{field}: {given} is more than this battery can show. Allowed: {allowed}. If the label's volts are wrong, correct the label.",
 	"problem.key_used":      "{field}: this key was used before with {allowed}, not {given}. A new deed needs a key of its own.",
+	"problem.refused":       "{field}: {given} is not for it. {allowed}",
 	"problem.stopped":       "{given} What clears it: {allowed} Then lift the stop rule with a reason.",
 	"problem.time":          "{field}: {given} is out of reach. Allowed: {allowed}.",
 	"problem.missing":       "{field} is missing. Allowed: {allowed}.",

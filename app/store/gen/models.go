@@ -47,6 +47,26 @@ type Battery struct {
 	Plates         string
 }
 
+type Charge struct {
+	ID           record.ID
+	ShopID       record.ID
+	BatteryID    record.ID
+	JobID        *record.ID
+	Chalk        int32
+	Goal         string
+	ReadyBy      *time.Time
+	Weight       float64
+	AskedAt      time.Time
+	ChargerID    *record.ID
+	Channel      int32
+	OnAt         *time.Time
+	OffAt        *time.Time
+	PinChargerID *record.ID
+	PinChannel   int32
+	PinFrom      *time.Time
+	Open         *bool
+}
+
 type Charger struct {
 	ID          record.ID
 	ShopID      record.ID
@@ -60,6 +80,7 @@ type Charger struct {
 	PlaceID     *record.ID
 	Active      *bool
 	CreatedAt   time.Time
+	Channels    int32
 }
 
 type Clearing struct {
@@ -225,6 +246,7 @@ type Place struct {
 	Ordinal   int32
 	Active    *bool
 	CreatedAt time.Time
+	AirM3h    *float64
 }
 
 type Reading struct {
@@ -261,6 +283,7 @@ type Shop struct {
 	School    string
 	CreatedAt time.Time
 	Touched   int64
+	Hands     string
 }
 
 type ShopLimit struct {

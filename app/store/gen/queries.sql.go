@@ -100,6 +100,54 @@ func (q *Queries) AddBattery(ctx context.Context, arg AddBatteryParams) error {
 	return err
 }
 
+const addCharge = `-- name: AddCharge :exec
+INSERT INTO charge (id, shop_id, battery_id, job_id, chalk, goal, ready_by, weight, asked_at, charger_id, channel, on_at, off_at, pin_charger_id, pin_channel, pin_from, open)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+`
+
+type AddChargeParams struct {
+	ID           record.ID
+	ShopID       record.ID
+	BatteryID    record.ID
+	JobID        *record.ID
+	Chalk        int32
+	Goal         string
+	ReadyBy      *time.Time
+	Weight       float64
+	AskedAt      time.Time
+	ChargerID    *record.ID
+	Channel      int32
+	OnAt         *time.Time
+	OffAt        *time.Time
+	PinChargerID *record.ID
+	PinChannel   int32
+	PinFrom      *time.Time
+	Open         *bool
+}
+
+func (q *Queries) AddCharge(ctx context.Context, arg AddChargeParams) error {
+	_, err := q.db.ExecContext(ctx, addCharge,
+		arg.ID,
+		arg.ShopID,
+		arg.BatteryID,
+		arg.JobID,
+		arg.Chalk,
+		arg.Goal,
+		arg.ReadyBy,
+		arg.Weight,
+		arg.AskedAt,
+		arg.ChargerID,
+		arg.Channel,
+		arg.OnAt,
+		arg.OffAt,
+		arg.PinChargerID,
+		arg.PinChannel,
+		arg.PinFrom,
+		arg.Open,
+	)
+	return err
+}
+
 const addClearing = `-- name: AddClearing :exec
 INSERT INTO clearing (id, shop_id, job_id, battery_id, stop, reason, last, readings, revision, person_id, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
@@ -408,8 +456,8 @@ func (q *Queries) AddPhoto(ctx context.Context, arg AddPhotoParams) error {
 }
 
 const addPlace = `-- name: AddPlace :exec
-INSERT INTO place (id, shop_id, name, kind, indoors, watts, room_m3, ordinal, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, 1, ?)
-ON DUPLICATE KEY UPDATE name = VALUES(name), kind = VALUES(kind), indoors = VALUES(indoors), watts = VALUES(watts), room_m3 = VALUES(room_m3), ordinal = VALUES(ordinal), active = 1
+INSERT INTO place (id, shop_id, name, kind, indoors, watts, room_m3, air_m3h, ordinal, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 1, ?)
+ON DUPLICATE KEY UPDATE name = VALUES(name), kind = VALUES(kind), indoors = VALUES(indoors), watts = VALUES(watts), room_m3 = VALUES(room_m3), air_m3h = VALUES(air_m3h), ordinal = VALUES(ordinal), active = 1
 `
 
 type AddPlaceParams struct {
@@ -420,6 +468,7 @@ type AddPlaceParams struct {
 	Indoors   bool
 	Watts     *float64
 	RoomM3    *float64
+	AirM3h    *float64
 	Ordinal   int32
 	CreatedAt time.Time
 }
@@ -433,6 +482,7 @@ func (q *Queries) AddPlace(ctx context.Context, arg AddPlaceParams) error {
 		arg.Indoors,
 		arg.Watts,
 		arg.RoomM3,
+		arg.AirM3h,
 		arg.Ordinal,
 		arg.CreatedAt,
 	)
@@ -859,8 +909,76 @@ func (q *Queries) BatteryByID(ctx context.Context, arg BatteryByIDParams) (Batte
 	return i, err
 }
 
+const charge = `-- name: Charge :one
+SELECT id, shop_id, battery_id, job_id, chalk, goal, ready_by, weight, asked_at, charger_id, channel, on_at, off_at, pin_charger_id, pin_channel, pin_from, open FROM charge WHERE shop_id = ? AND id = ?
+`
+
+type ChargeParams struct {
+	ShopID record.ID
+	ID     record.ID
+}
+
+func (q *Queries) Charge(ctx context.Context, arg ChargeParams) (Charge, error) {
+	row := q.db.QueryRowContext(ctx, charge, arg.ShopID, arg.ID)
+	var i Charge
+	err := row.Scan(
+		&i.ID,
+		&i.ShopID,
+		&i.BatteryID,
+		&i.JobID,
+		&i.Chalk,
+		&i.Goal,
+		&i.ReadyBy,
+		&i.Weight,
+		&i.AskedAt,
+		&i.ChargerID,
+		&i.Channel,
+		&i.OnAt,
+		&i.OffAt,
+		&i.PinChargerID,
+		&i.PinChannel,
+		&i.PinFrom,
+		&i.Open,
+	)
+	return i, err
+}
+
+const chargeForUpdate = `-- name: ChargeForUpdate :one
+SELECT id, shop_id, battery_id, job_id, chalk, goal, ready_by, weight, asked_at, charger_id, channel, on_at, off_at, pin_charger_id, pin_channel, pin_from, open FROM charge WHERE shop_id = ? AND id = ? FOR UPDATE
+`
+
+type ChargeForUpdateParams struct {
+	ShopID record.ID
+	ID     record.ID
+}
+
+func (q *Queries) ChargeForUpdate(ctx context.Context, arg ChargeForUpdateParams) (Charge, error) {
+	row := q.db.QueryRowContext(ctx, chargeForUpdate, arg.ShopID, arg.ID)
+	var i Charge
+	err := row.Scan(
+		&i.ID,
+		&i.ShopID,
+		&i.BatteryID,
+		&i.JobID,
+		&i.Chalk,
+		&i.Goal,
+		&i.ReadyBy,
+		&i.Weight,
+		&i.AskedAt,
+		&i.ChargerID,
+		&i.Channel,
+		&i.OnAt,
+		&i.OffAt,
+		&i.PinChargerID,
+		&i.PinChannel,
+		&i.PinFrom,
+		&i.Open,
+	)
+	return i, err
+}
+
 const chargers = `-- name: Chargers :many
-SELECT id, shop_id, name, kind, amps, volts, settings, wake_v, compensates, place_id, active, created_at FROM charger WHERE shop_id = ? AND active = 1 ORDER BY name, id LIMIT 200
+SELECT id, shop_id, name, kind, amps, volts, settings, wake_v, compensates, place_id, active, created_at, channels FROM charger WHERE shop_id = ? AND active = 1 ORDER BY name, id LIMIT 200
 `
 
 func (q *Queries) Chargers(ctx context.Context, shopID record.ID) ([]Charger, error) {
@@ -885,6 +1003,57 @@ func (q *Queries) Chargers(ctx context.Context, shopID record.ID) ([]Charger, er
 			&i.PlaceID,
 			&i.Active,
 			&i.CreatedAt,
+			&i.Channels,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const chargesOfJob = `-- name: ChargesOfJob :many
+SELECT id, shop_id, battery_id, job_id, chalk, goal, ready_by, weight, asked_at, charger_id, channel, on_at, off_at, pin_charger_id, pin_channel, pin_from, open FROM charge WHERE shop_id = ? AND job_id = ? ORDER BY asked_at, id LIMIT 100
+`
+
+type ChargesOfJobParams struct {
+	ShopID record.ID
+	JobID  *record.ID
+}
+
+func (q *Queries) ChargesOfJob(ctx context.Context, arg ChargesOfJobParams) ([]Charge, error) {
+	rows, err := q.db.QueryContext(ctx, chargesOfJob, arg.ShopID, arg.JobID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Charge
+	for rows.Next() {
+		var i Charge
+		if err := rows.Scan(
+			&i.ID,
+			&i.ShopID,
+			&i.BatteryID,
+			&i.JobID,
+			&i.Chalk,
+			&i.Goal,
+			&i.ReadyBy,
+			&i.Weight,
+			&i.AskedAt,
+			&i.ChargerID,
+			&i.Channel,
+			&i.OnAt,
+			&i.OffAt,
+			&i.PinChargerID,
+			&i.PinChannel,
+			&i.PinFrom,
+			&i.Open,
 		); err != nil {
 			return nil, err
 		}
@@ -1807,8 +1976,8 @@ func (q *Queries) JobsOfVehicle(ctx context.Context, arg JobsOfVehicleParams) ([
 }
 
 const keepCharger = `-- name: KeepCharger :exec
-INSERT INTO charger (id, shop_id, name, kind, amps, volts, settings, wake_v, compensates, place_id, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 1, ?)
-ON DUPLICATE KEY UPDATE name = VALUES(name), kind = VALUES(kind), amps = VALUES(amps), volts = VALUES(volts), settings = VALUES(settings), wake_v = VALUES(wake_v), compensates = VALUES(compensates), place_id = VALUES(place_id), active = 1
+INSERT INTO charger (id, shop_id, name, kind, amps, volts, settings, wake_v, compensates, place_id, channels, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 1, ?)
+ON DUPLICATE KEY UPDATE name = VALUES(name), kind = VALUES(kind), amps = VALUES(amps), volts = VALUES(volts), settings = VALUES(settings), wake_v = VALUES(wake_v), compensates = VALUES(compensates), place_id = VALUES(place_id), channels = VALUES(channels), active = 1
 `
 
 type KeepChargerParams struct {
@@ -1822,6 +1991,7 @@ type KeepChargerParams struct {
 	WakeV       *float64
 	Compensates bool
 	PlaceID     *record.ID
+	Channels    int32
 	CreatedAt   time.Time
 }
 
@@ -1837,6 +2007,7 @@ func (q *Queries) KeepCharger(ctx context.Context, arg KeepChargerParams) error 
 		arg.WakeV,
 		arg.Compensates,
 		arg.PlaceID,
+		arg.Channels,
 		arg.CreatedAt,
 	)
 	return err
@@ -1955,7 +2126,7 @@ func (q *Queries) LooseReadings(ctx context.Context, arg LooseReadingsParams) ([
 }
 
 const onlyShop = `-- name: OnlyShop :one
-SELECT id, name, time_zone, school, created_at, touched FROM shop ORDER BY created_at LIMIT 1
+SELECT id, name, time_zone, school, created_at, touched, hands FROM shop ORDER BY created_at LIMIT 1
 `
 
 func (q *Queries) OnlyShop(ctx context.Context) (Shop, error) {
@@ -1968,8 +2139,54 @@ func (q *Queries) OnlyShop(ctx context.Context) (Shop, error) {
 		&i.School,
 		&i.CreatedAt,
 		&i.Touched,
+		&i.Hands,
 	)
 	return i, err
+}
+
+const openCharges = `-- name: OpenCharges :many
+SELECT id, shop_id, battery_id, job_id, chalk, goal, ready_by, weight, asked_at, charger_id, channel, on_at, off_at, pin_charger_id, pin_channel, pin_from, open FROM charge WHERE shop_id = ? AND open = 1 ORDER BY chalk LIMIT 300
+`
+
+func (q *Queries) OpenCharges(ctx context.Context, shopID record.ID) ([]Charge, error) {
+	rows, err := q.db.QueryContext(ctx, openCharges, shopID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Charge
+	for rows.Next() {
+		var i Charge
+		if err := rows.Scan(
+			&i.ID,
+			&i.ShopID,
+			&i.BatteryID,
+			&i.JobID,
+			&i.Chalk,
+			&i.Goal,
+			&i.ReadyBy,
+			&i.Weight,
+			&i.AskedAt,
+			&i.ChargerID,
+			&i.Channel,
+			&i.OnAt,
+			&i.OffAt,
+			&i.PinChargerID,
+			&i.PinChannel,
+			&i.PinFrom,
+			&i.Open,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
 }
 
 const openRows = `-- name: OpenRows :many
@@ -2211,7 +2428,7 @@ func (q *Queries) PhotosOfJob(ctx context.Context, arg PhotosOfJobParams) ([]Pho
 }
 
 const places = `-- name: Places :many
-SELECT id, shop_id, name, kind, indoors, watts, room_m3, ordinal, active, created_at FROM place WHERE shop_id = ? AND active = 1 ORDER BY ordinal, name, id LIMIT 200
+SELECT id, shop_id, name, kind, indoors, watts, room_m3, ordinal, active, created_at, air_m3h FROM place WHERE shop_id = ? AND active = 1 ORDER BY ordinal, name, id LIMIT 200
 `
 
 func (q *Queries) Places(ctx context.Context, shopID record.ID) ([]Place, error) {
@@ -2234,6 +2451,7 @@ func (q *Queries) Places(ctx context.Context, shopID record.ID) ([]Place, error)
 			&i.Ordinal,
 			&i.Active,
 			&i.CreatedAt,
+			&i.AirM3h,
 		); err != nil {
 			return nil, err
 		}
@@ -2503,6 +2721,20 @@ func (q *Queries) RunningClocks(ctx context.Context, shopID record.ID) ([]Runnin
 		return nil, err
 	}
 	return items, nil
+}
+
+const setHands = `-- name: SetHands :exec
+UPDATE shop SET hands = ? WHERE id = ?
+`
+
+type SetHandsParams struct {
+	Hands string
+	ID    record.ID
+}
+
+func (q *Queries) SetHands(ctx context.Context, arg SetHandsParams) error {
+	_, err := q.db.ExecContext(ctx, setHands, arg.Hands, arg.ID)
+	return err
 }
 
 const setPosts = `-- name: SetPosts :exec
@@ -2818,6 +3050,45 @@ func (q *Queries) UpdateBatteryLabel(ctx context.Context, arg UpdateBatteryLabel
 		arg.FullSg,
 		arg.DeepCycle,
 		arg.Plates,
+		arg.ShopID,
+		arg.ID,
+	)
+	return err
+}
+
+const updateCharge = `-- name: UpdateCharge :exec
+UPDATE charge SET goal = ?, ready_by = ?, weight = ?, charger_id = ?, channel = ?, on_at = ?, off_at = ?, pin_charger_id = ?, pin_channel = ?, pin_from = ?, open = ? WHERE shop_id = ? AND id = ?
+`
+
+type UpdateChargeParams struct {
+	Goal         string
+	ReadyBy      *time.Time
+	Weight       float64
+	ChargerID    *record.ID
+	Channel      int32
+	OnAt         *time.Time
+	OffAt        *time.Time
+	PinChargerID *record.ID
+	PinChannel   int32
+	PinFrom      *time.Time
+	Open         *bool
+	ShopID       record.ID
+	ID           record.ID
+}
+
+func (q *Queries) UpdateCharge(ctx context.Context, arg UpdateChargeParams) error {
+	_, err := q.db.ExecContext(ctx, updateCharge,
+		arg.Goal,
+		arg.ReadyBy,
+		arg.Weight,
+		arg.ChargerID,
+		arg.Channel,
+		arg.OnAt,
+		arg.OffAt,
+		arg.PinChargerID,
+		arg.PinChannel,
+		arg.PinFrom,
+		arg.Open,
 		arg.ShopID,
 		arg.ID,
 	)

@@ -4,6 +4,9 @@ INSERT INTO shop (id, name, time_zone, school, created_at) VALUES (?, ?, ?, ?, ?
 -- name: OnlyShop :one
 SELECT * FROM shop ORDER BY created_at LIMIT 1;
 
+-- name: SetHands :exec
+UPDATE shop SET hands = ? WHERE id = ?;
+
 -- name: TouchShop :exec
 UPDATE shop SET touched = touched + 1 WHERE id = ?;
 
@@ -101,8 +104,8 @@ WHERE installation.shop_id = ? AND installation.battery_id = ?
 ORDER BY installation.from_at DESC, installation.id DESC LIMIT 50;
 
 -- name: AddPlace :exec
-INSERT INTO place (id, shop_id, name, kind, indoors, watts, room_m3, ordinal, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, 1, ?)
-ON DUPLICATE KEY UPDATE name = VALUES(name), kind = VALUES(kind), indoors = VALUES(indoors), watts = VALUES(watts), room_m3 = VALUES(room_m3), ordinal = VALUES(ordinal), active = 1;
+INSERT INTO place (id, shop_id, name, kind, indoors, watts, room_m3, air_m3h, ordinal, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 1, ?)
+ON DUPLICATE KEY UPDATE name = VALUES(name), kind = VALUES(kind), indoors = VALUES(indoors), watts = VALUES(watts), room_m3 = VALUES(room_m3), air_m3h = VALUES(air_m3h), ordinal = VALUES(ordinal), active = 1;
 
 -- name: DropPlace :exec
 UPDATE place SET active = NULL WHERE shop_id = ? AND id = ?;
@@ -111,11 +114,30 @@ UPDATE place SET active = NULL WHERE shop_id = ? AND id = ?;
 SELECT * FROM place WHERE shop_id = ? AND active = 1 ORDER BY ordinal, name, id LIMIT 200;
 
 -- name: KeepCharger :exec
-INSERT INTO charger (id, shop_id, name, kind, amps, volts, settings, wake_v, compensates, place_id, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 1, ?)
-ON DUPLICATE KEY UPDATE name = VALUES(name), kind = VALUES(kind), amps = VALUES(amps), volts = VALUES(volts), settings = VALUES(settings), wake_v = VALUES(wake_v), compensates = VALUES(compensates), place_id = VALUES(place_id), active = 1;
+INSERT INTO charger (id, shop_id, name, kind, amps, volts, settings, wake_v, compensates, place_id, channels, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 1, ?)
+ON DUPLICATE KEY UPDATE name = VALUES(name), kind = VALUES(kind), amps = VALUES(amps), volts = VALUES(volts), settings = VALUES(settings), wake_v = VALUES(wake_v), compensates = VALUES(compensates), place_id = VALUES(place_id), channels = VALUES(channels), active = 1;
 
 -- name: DropCharger :exec
 UPDATE charger SET active = NULL WHERE shop_id = ? AND id = ?;
+
+-- name: AddCharge :exec
+INSERT INTO charge (id, shop_id, battery_id, job_id, chalk, goal, ready_by, weight, asked_at, charger_id, channel, on_at, off_at, pin_charger_id, pin_channel, pin_from, open)
+VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: UpdateCharge :exec
+UPDATE charge SET goal = ?, ready_by = ?, weight = ?, charger_id = ?, channel = ?, on_at = ?, off_at = ?, pin_charger_id = ?, pin_channel = ?, pin_from = ?, open = ? WHERE shop_id = ? AND id = ?;
+
+-- name: OpenCharges :many
+SELECT * FROM charge WHERE shop_id = ? AND open = 1 ORDER BY chalk LIMIT 300;
+
+-- name: Charge :one
+SELECT * FROM charge WHERE shop_id = ? AND id = ?;
+
+-- name: ChargeForUpdate :one
+SELECT * FROM charge WHERE shop_id = ? AND id = ? FOR UPDATE;
+
+-- name: ChargesOfJob :many
+SELECT * FROM charge WHERE shop_id = ? AND job_id = ? ORDER BY asked_at, id LIMIT 100;
 
 -- name: Chargers :many
 SELECT * FROM charger WHERE shop_id = ? AND active = 1 ORDER BY name, id LIMIT 200;

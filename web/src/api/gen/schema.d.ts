@@ -791,6 +791,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All that charges and waits for it, planned */
+        get: operations["shelf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shelf/charges/{charge}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put a battery on the list, or change what is asked; the ID is the idempotency key */
+        put: operations["askCharge"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shelf/charges/{charge}/decision": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Decide where a battery is charged, and not before when */
+        put: operations["decideCharge"];
+        post?: never;
+        /** Take a decision back */
+        delete: operations["takeBackDecision"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shelf/charges/{charge}/off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say that a battery is off its charger, or off the list */
+        put: operations["takeOffCharge"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shelf/charges/{charge}/on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say that a battery is on a charger */
+        put: operations["connectCharge"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shelf/hands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say when somebody is there; the owner only */
+        put: operations["setHands"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/sign-in": {
         parameters: {
             query?: never;
@@ -930,6 +1033,18 @@ export interface components {
         };
         /** @enum {string} */
         Agreement: "none" | "load_only" | "conductance_only" | "agree" | "apart" | "one_error";
+        Air: {
+            enough: boolean;
+            /** Format: date-time */
+            from: string;
+            /** Format: double */
+            m3h: number;
+            /** Format: double */
+            opening_cm2: number;
+            place: string;
+            /** Format: date-time */
+            to: string;
+        };
         /** @enum {string} */
         Alloy: "calcium" | "antimony";
         AmpereHours: {
@@ -953,6 +1068,17 @@ export interface components {
             note?: string;
             /** @description done, not_done, not_needed; empty takes it back */
             value: string;
+        };
+        AskChargeInputBody: {
+            /** Format: uuid */
+            battery_id: string;
+            /** Format: uuid */
+            job_id?: string;
+            /** Format: date-time */
+            ready_by?: string;
+            until: string;
+            /** Format: double */
+            weight: number;
         };
         Assessment: {
             causes: components["schemas"]["Cause"][];
@@ -1124,6 +1250,33 @@ export interface components {
             line?: string;
             reason?: string;
         };
+        Charge: {
+            /** Format: date-time */
+            asked_at: string;
+            battery_id: string;
+            /** Format: int64 */
+            chalk: number;
+            id: string;
+            job_id?: string;
+            /** Format: date-time */
+            off_at?: string;
+            on?: components["schemas"]["OnCharger"];
+            pin?: components["schemas"]["ChargePin"];
+            /** Format: date-time */
+            ready_by?: string;
+            /** @enum {string} */
+            until: "testable" | "full" | "equalise";
+            /** Format: double */
+            weight: number;
+        };
+        ChargePin: {
+            /** Format: int64 */
+            channel: number;
+            /** Format: uuid */
+            charger_id: string;
+            /** Format: date-time */
+            from?: string;
+        };
         ChargePoint: {
             /** Format: double */
             percent: number;
@@ -1141,6 +1294,8 @@ export interface components {
         };
         Charger: {
             amps: number[];
+            /** Format: int64 */
+            channels: number;
             compensates: boolean;
             id: string;
             /** @enum {string} */
@@ -1248,6 +1403,22 @@ export interface components {
             /** Format: double */
             worn: number;
         };
+        ConnectInputBody: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            channel: number;
+            /** Format: uuid */
+            charger_id: string;
+        };
+        Cost: {
+            /** Format: double */
+            flat_hours: number;
+            /** Format: double */
+            late_minutes: number;
+            /** Format: double */
+            makespan_hours: number;
+        };
         Curve: {
             lines: components["schemas"]["Line"][];
             marks: number[][];
@@ -1264,6 +1435,14 @@ export interface components {
             id: string;
             name?: string;
             phone?: string;
+        };
+        DecideInputBody: {
+            /** Format: int64 */
+            channel: number;
+            /** Format: uuid */
+            charger_id: string;
+            /** Format: date-time */
+            from?: string;
         };
         DemoPerson: {
             name: string;
@@ -1377,6 +1556,15 @@ export interface components {
             posts?: components["schemas"]["Posts"] | "";
             tag: string;
         };
+        Fix: {
+            code: string;
+            /** Format: double */
+            saves_minutes: number;
+            text: string;
+            values: {
+                [key: string]: unknown;
+            };
+        };
         /** @enum {string} */
         ForbiddenWork: "charge" | "test" | "crank" | "run" | "jump";
         FoundVehicle: {
@@ -1412,6 +1600,9 @@ export interface components {
             return: components["schemas"]["Statement"][];
             untested: components["schemas"]["Statement"][];
         };
+        HandsInputBody: {
+            hours: components["schemas"]["Hours"][];
+        };
         Hello: {
             demo: components["schemas"]["DemoPerson"][];
             needs_set_up: boolean;
@@ -1426,6 +1617,12 @@ export interface components {
             /** Format: double */
             value: number;
             why?: string;
+        };
+        Hours: {
+            /** Format: int64 */
+            day: number;
+            from: string;
+            to: string;
         };
         Hunt: {
             fuses: components["schemas"]["Carried"][];
@@ -1521,6 +1718,8 @@ export interface components {
         Join: "alone" | "parallel" | "series" | "bank";
         KeepChargerInputBody: {
             amps: number[];
+            /** Format: int64 */
+            channels?: number;
             compensates?: boolean;
             kind: string;
             name: string;
@@ -1547,6 +1746,8 @@ export interface components {
             protocol: components["schemas"]["Protocol"];
         };
         KeepPlaceInputBody: {
+            /** Format: double */
+            air_m3h?: number;
             indoors?: boolean;
             kind: string;
             name: string;
@@ -1758,6 +1959,14 @@ export interface components {
             hours_left: components["schemas"]["Estimate"] | null;
             percent: components["schemas"]["Estimate"] | null;
         };
+        OnCharger: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            channel: number;
+            /** Format: uuid */
+            charger_id: string;
+        };
         Option: {
             code: components["schemas"]["OptionCode"];
             proves: components["schemas"]["Statement"];
@@ -1845,6 +2054,8 @@ export interface components {
             unrested: components["schemas"]["VoltsPoint"] | null;
         };
         Place: {
+            /** Format: double */
+            air_m3h?: number;
             id: string;
             indoors: boolean;
             /** @enum {string} */
@@ -1856,6 +2067,11 @@ export interface components {
             room_m3?: number;
             /** Format: double */
             watts?: number;
+        };
+        PlaceAir: {
+            most: components["schemas"]["Air"];
+            place: string;
+            rows: components["schemas"]["Air"][];
         };
         Plan: {
             after: components["schemas"]["Afterwards"][];
@@ -2112,6 +2328,73 @@ export interface components {
             /** Format: double */
             volts: number;
         };
+        Shelf: {
+            air: components["schemas"]["PlaceAir"][];
+            cost: components["schemas"]["Cost"];
+            decided: components["schemas"]["Statement"] | null;
+            fixes: components["schemas"]["Fix"][];
+            /** Format: date-time */
+            from: string;
+            items: components["schemas"]["ShelfItem"][];
+            lanes: components["schemas"]["ShelfLane"][];
+            /** Format: date-time */
+            now: string;
+            offers: components["schemas"]["ShelfOffer"][];
+            shop: components["schemas"]["Shop"];
+            there: boolean;
+            /** Format: date-time */
+            to: string;
+        };
+        ShelfItem: {
+            anomalies: components["schemas"]["Anomaly"][];
+            charge: components["schemas"]["Charge"];
+            /** Format: date-time */
+            check: string | null;
+            flat: boolean;
+            /** Format: date-time */
+            full: string | null;
+            label: string;
+            lane: string;
+            /** Format: double */
+            late: number;
+            /** Format: date-time */
+            off: string | null;
+            /** Format: date-time */
+            on_at: string | null;
+            percent: components["schemas"]["Estimate"] | null;
+            plate: string;
+            /** Format: date-time */
+            ready_from: string | null;
+            /** Format: date-time */
+            ready_to: string | null;
+            setting: components["schemas"]["Setting"] | null;
+            /** Format: date-time */
+            standing: string | null;
+            /** @enum {string} */
+            state: "on" | "planned" | "unplaced";
+            steps: components["schemas"]["Statement"][];
+            stop: boolean;
+            tag: string;
+            /** Format: date-time */
+            testable: string | null;
+            why: components["schemas"]["Statement"] | null;
+        };
+        ShelfLane: {
+            /** Format: int64 */
+            channel: number;
+            /** Format: uuid */
+            charger_id: string;
+            free: boolean;
+            name: string;
+            place: string;
+        };
+        ShelfOffer: {
+            battery_id: string;
+            job_id: string;
+            plate: string;
+            /** Format: date-time */
+            promised_at?: string;
+        };
         Shift: {
             cause: components["schemas"]["CauseCode"];
             /** Format: double */
@@ -2120,6 +2403,7 @@ export interface components {
             without: number;
         };
         Shop: {
+            hands: components["schemas"]["Hours"][];
             id: string;
             name: string;
             school: components["schemas"]["School"];
@@ -2273,6 +2557,10 @@ export interface components {
         Take: {
             line: string;
             text: string;
+        };
+        TakeOffInputBody: {
+            /** Format: date-time */
+            at: string;
         };
         TakeOutInputBody: {
             /** Format: date-time */
@@ -6372,6 +6660,554 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Hello"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelf"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    askCharge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                charge: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskChargeInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelf"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    decideCharge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                charge: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecideInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelf"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeBackDecision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                charge: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelf"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeOffCharge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                charge: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeOffInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelf"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    connectCharge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                charge: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConnectInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelf"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setHands: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandsInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelf"];
                 };
             };
             /** @description Unauthorized */

@@ -1,0 +1,59 @@
+package record
+
+import "time"
+
+// Charge is a battery that waits for a charger, is on one, or was.
+type Charge struct {
+	ID        ID  `json:"id"`
+	BatteryID ID  `json:"battery_id"`
+	JobID     *ID `json:"job_id,omitempty"`
+	// Chalk is the number that is written on the battery while it is on the shelf.
+	Chalk int    `json:"chalk"`
+	Until string `json:"until" enum:"testable,full,equalise"`
+	// ReadyBy is when it is promised for; Weight how much a minute late counts.
+	ReadyBy *time.Time `json:"ready_by,omitempty"`
+	Weight  float64    `json:"weight"`
+	AskedAt time.Time  `json:"asked_at"`
+	// On is the charger it is on, or was; nil while it waits.
+	On    *OnCharger `json:"on,omitempty"`
+	OffAt *time.Time `json:"off_at,omitempty"`
+	// Pin is what a person has decided for it, nil for nothing.
+	Pin *ChargePin `json:"pin,omitempty"`
+}
+
+// Open reports a charge that is not over.
+func (c Charge) Open() bool { return c.OffAt == nil }
+
+// Output is one output of a charger, counted from 1.
+type Output struct {
+	ChargerID ID  `json:"charger_id" format:"uuid"`
+	Channel   int `json:"channel"`
+}
+
+// OnCharger is where a battery is on, and since when.
+type OnCharger struct {
+	Output
+	At time.Time `json:"at"`
+}
+
+// ChargePin is where a person wants a battery to be charged, and not before when.
+type ChargePin struct {
+	Output
+	From *time.Time `json:"from,omitempty"`
+}
+
+// Hours are when somebody is there on a day of the week, 1 for Monday, "08:00" to "18:00".
+type Hours struct {
+	Day  int    `json:"day"`
+	From string `json:"from"`
+	To   string `json:"to"`
+}
+
+// UsualHours are those of a shop that has said nothing: weekdays, and Saturday morning.
+func UsualHours() []Hours {
+	out := []Hours{}
+	for day := 1; day <= 5; day++ {
+		out = append(out, Hours{day, "08:00", "18:00"})
+	}
+	return append(out, Hours{6, "09:00", "13:00"})
+}

@@ -1,0 +1,3 @@
+-- What schema 4 and 5 added to a shop as schema 3 kept it: a charger, and a battery on the shelf.
+INSERT INTO charger (id, shop_id, name, kind, amps, volts, settings, wake_v, compensates, place_id, active, created_at) VALUES (x'01900000000070008000000000000030', x'01900000000070008000000000000001', 'Shelf 1', 'multi_stage', '[2, 6]', NULL, '["flooded"]', 8, 1, (SELECT id FROM place WHERE name = 'Shelf'), 1, '2026-11-10 08:00:00');
+INSERT INTO stay (id, shop_id, battery_id, vehicle_id, place_id, from_at, to_at, purpose, job_id) VALUES (x'01900000000070008000000000000031', x'01900000000070008000000000000001', x'01900000000070008000000000000010', NULL, (SELECT id FROM place WHERE name = 'Shelf'), '2026-11-10 08:00:00', NULL, 'charge', NULL);

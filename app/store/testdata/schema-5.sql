@@ -1,0 +1,1 @@
+-- Schema 5 took away what was there twice, and added nothing.

@@ -1,0 +1,102 @@
+package web
+
+import (
+	"context"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"grapnel/app/record"
+	"grapnel/app/shop"
+)
+
+// ChargePath names the charge in an address.
+type ChargePath struct {
+	ChargeID record.ID `path:"charge"`
+}
+
+type askChargeInput struct {
+	ChargePath
+	Body struct {
+		BatteryID record.ID  `json:"battery_id" format:"uuid"`
+		JobID     *record.ID `json:"job_id,omitempty" format:"uuid"`
+		Until     string     `json:"until" maxLength:"16"`
+		ReadyBy   *time.Time `json:"ready_by,omitempty"`
+		Weight    float64    `json:"weight"`
+	}
+}
+
+type connectInput struct {
+	ChargePath
+	Body struct {
+		ChargerID record.ID `json:"charger_id" format:"uuid"`
+		Channel   int       `json:"channel"`
+		At        time.Time `json:"at"`
+	}
+}
+
+type takeOffInput struct {
+	ChargePath
+	Body struct {
+		At time.Time `json:"at"`
+	}
+}
+
+type decideInput struct {
+	ChargePath
+	Body struct {
+		ChargerID record.ID  `json:"charger_id" format:"uuid"`
+		Channel   int        `json:"channel"`
+		From      *time.Time `json:"from,omitempty"`
+	}
+}
+
+type handsInput struct {
+	Body struct {
+		Hours []record.Hours `json:"hours" maxItems:"28"`
+	}
+}
+
+// shelfAPI serves what charges and what waits for it.
+func (s *Server) shelfAPI(api huma.API) {
+	get(s, api, "/shelf", "shelf", "All that charges and waits for it, planned",
+		func(ctx context.Context, _ *none) (shop.Shelf, error) {
+			return s.shop.Shelf(ctx, who(ctx))
+		})
+	put(s, api, "/shelf/hands", "setHands", "Say when somebody is there; the owner only",
+		func(ctx context.Context, in *handsInput) (shop.Shelf, error) {
+			return s.shelfAfter(ctx, s.shop.SetHands(ctx, who(ctx), in.Body.Hours))
+		})
+	put(s, api, "/shelf/charges/{charge}", "askCharge", "Put a battery on the list, or change what is asked; the ID is the idempotency key",
+		func(ctx context.Context, in *askChargeInput) (shop.Shelf, error) {
+			b := in.Body
+			ask := shop.AskCharge{ID: in.ChargeID, BatteryID: b.BatteryID, JobID: b.JobID, Until: b.Until, ReadyBy: b.ReadyBy, Weight: b.Weight}
+			return s.shelfAfter(ctx, s.shop.AskCharge(ctx, who(ctx), ask))
+		})
+	put(s, api, "/shelf/charges/{charge}/on", "connectCharge", "Say that a battery is on a charger",
+		func(ctx context.Context, in *connectInput) (shop.Shelf, error) {
+			to := record.OnCharger{Output: record.Output{ChargerID: in.Body.ChargerID, Channel: in.Body.Channel}, At: in.Body.At}
+			return s.shelfAfter(ctx, s.shop.Connect(ctx, who(ctx), in.ChargeID, to))
+		})
+	put(s, api, "/shelf/charges/{charge}/off", "takeOffCharge", "Say that a battery is off its charger, or off the list",
+		func(ctx context.Context, in *takeOffInput) (shop.Shelf, error) {
+			return s.shelfAfter(ctx, s.shop.TakeOff(ctx, who(ctx), in.ChargeID, in.Body.At))
+		})
+	put(s, api, "/shelf/charges/{charge}/decision", "decideCharge", "Decide where a battery is charged, and not before when",
+		func(ctx context.Context, in *decideInput) (shop.Shelf, error) {
+			pin := record.ChargePin{Output: record.Output{ChargerID: in.Body.ChargerID, Channel: in.Body.Channel}, From: in.Body.From}
+			return s.shelfAfter(ctx, s.shop.Decide(ctx, who(ctx), in.ChargeID, &pin))
+		})
+	remove(s, api, "/shelf/charges/{charge}/decision", "takeBackDecision", "Take a decision back",
+		func(ctx context.Context, in *ChargePath) (shop.Shelf, error) {
+			return s.shelfAfter(ctx, s.shop.Decide(ctx, who(ctx), in.ChargeID, nil))
+		})
+}
+
+// shelfAfter is the shelf as it is planned after a change, or the change's error.
+func (s *Server) shelfAfter(ctx context.Context, err error) (shop.Shelf, error) {
+	if err != nil {
+		return shop.Shelf{}, err
+	}
+	return s.shop.Shelf(ctx, who(ctx))
+}
