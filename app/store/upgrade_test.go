@@ -63,7 +63,9 @@ func kept(t *testing.T, schema int64) (dsn string, db *sql.DB) {
 		return dsn, db // nothing is there yet
 	}
 	for s := int64(1); s <= schema; s++ {
-		must(t, store.MigrateTo(t.Context(), db, max(s, min(moved, schema))))
+		if s == 1 || s > moved {
+			must(t, store.MigrateTo(t.Context(), db, max(s, min(moved, schema))))
+		}
 		dump, err := os.ReadFile(fmt.Sprintf("testdata/schema-%d.sql", s))
 		must(t, err)
 		for _, statement := range strings.Split(string(dump), ";\n") {
