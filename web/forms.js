@@ -3,7 +3,10 @@
 import { readFileSync, writeFileSync } from 'node:fs'
 
 const { components } = JSON.parse(readFileSync('src/api/gen/openapi.json', 'utf8'))
-const wanted = ['BringInInputBody', 'BatteryInput', 'VehicleInput', 'PersonInputBody', 'KeepInstrumentInputBody']
+const wanted = [
+  ...['BringInInputBody', 'BatteryInput', 'VehicleInput', 'PersonInputBody', 'KeepInstrumentInputBody'],
+  ...['AskChargeInputBody', 'KeepChargerInputBody', 'KeepPlaceInputBody'],
+]
 
 /** A schema with what it names put in its place. */
 function whole(schema) {

@@ -72,34 +72,18 @@ func Load(ctx context.Context, store shop.Store, now time.Time) error {
 			return fmt.Errorf("demo: %w", err)
 		}
 	}
-	for _, c := range chargers() {
-		if err := l.service.KeepCharger(ctx, l.owner, c); err != nil {
-			return fmt.Errorf("demo: %s: %w", c.Name, err)
-		}
+	if err := l.setShelfUp(ctx); err != nil {
+		return fmt.Errorf("demo: %w", err)
 	}
 	for _, v := range visits() {
 		if err := l.visit(ctx, v); err != nil {
 			return fmt.Errorf("demo: %s: %w", v.plate, err)
 		}
 	}
+	if err := l.fillShelf(ctx); err != nil {
+		return fmt.Errorf("demo: shelf: %w", err)
+	}
 	return nil
-}
-
-// chargers are those of the shelf.
-func chargers() []record.Charger {
-	wakes := 8.0
-	charger := func(name, kind string, compensates bool, settings []string, amps ...float64) record.Charger {
-		return record.Charger{ID: record.NewID(), Name: name, Kind: kind, Amps: amps, Settings: settings, Compensates: compensates}
-	}
-	all := []string{"flooded", "efb", "agm", "gel"}
-	out := []record.Charger{
-		charger("Shelf 1, 6 A", "multi_stage", true, all, 2, 6),
-		charger("Shelf 2, 10 A", "multi_stage", true, all, 4, 10),
-		charger("Small, 1 A", "maintainer", false, all, 1),
-		charger("Old trolley, 30 A", "taper", false, []string{"flooded"}, 30),
-	}
-	out[0].WakeV, out[1].WakeV = &wakes, &wakes
-	return out
 }
 
 // taken is a reading and how long before now it was taken.

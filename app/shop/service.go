@@ -61,7 +61,7 @@ func NewService(store Store, now func() time.Time) *Service {
 		founding: founding{h}, places: places{h}, fitting: fitting{h}, jobs: jobs{house: h, pages: &pageCache{}},
 		readings: readings{h}, stops: stops{h},
 		answers: answers{h}, waits: waits{h}, pictures: pictures{h}, board: board{h}, lives: lives{h}, sums: sums{h}, limits: limits{h},
-		instruments: instruments{h}, logbooks: logbooks{h}, charges: charges{h, planner}, shelves: shelves{h, planner, &shelfCache{}},
+		instruments: instruments{h}, logbooks: logbooks{h}, charges: charges{h, planner}, shelves: shelves{h, planner, &shelfCache{}, readings{h}},
 	}
 }
 

@@ -11,13 +11,17 @@ import (
 	"grapnel/app/record"
 	"grapnel/core/charging"
 	"grapnel/core/problem"
+	"grapnel/core/quantity"
+	"grapnel/core/school"
+	"grapnel/core/trail"
 )
 
 // shelves are what waits for a charger and what is on one.
 type shelves struct {
 	*house
-	planner charging.Planner
-	kept    *shelfCache
+	planner  charging.Planner
+	kept     *shelfCache
+	readings readings
 }
 
 // ShelfStore keeps what is charged.
@@ -40,11 +44,12 @@ type AskCharge struct {
 	Until     string
 	ReadyBy   *time.Time
 	Weight    float64
+	// Battery is one that the shop does not know yet; nil for one that it does.
+	Battery *record.Battery
 }
 
 // Limits of what is asked of a charge.
 const (
-	mostChalk  = 300
 	mostWeight = 10
 	// waitsLonger is how far off a promise may be.
 	waitsLonger = 366 * 24 * time.Hour
@@ -56,6 +61,9 @@ func (s shelves) AskCharge(ctx context.Context, who Person, in AskCharge) error 
 	var found problem.List
 	found.CheckCode("until", in.Until, []string{charging.Testable, charging.Full, charging.Equalise}, false)
 	found.CheckNumber("weight", &in.Weight, 0.1, mostWeight, "")
+	if in.Battery != nil {
+		found = append(found, checkBattery("battery", *in.Battery)...)
+	}
 	if in.ReadyBy != nil {
 		at := in.ReadyBy.UTC().Truncate(time.Microsecond)
 		in.ReadyBy = &at
@@ -74,7 +82,13 @@ func (s shelves) AskCharge(ctx context.Context, who Person, in AskCharge) error 
 		if !errors.Is(err, ErrNotFound) {
 			return err
 		}
-		if _, err := tx.Battery(ctx, who.ShopID, in.BatteryID); err != nil {
+		if _, err := tx.Battery(ctx, who.ShopID, in.BatteryID); errors.Is(err, ErrNotFound) && in.Battery != nil {
+			fresh := *in.Battery
+			fresh.ID = in.BatteryID
+			if err := tx.AddBattery(ctx, who.ShopID, fresh, s.stamp()); err != nil {
+				return err
+			}
+		} else if err != nil {
 			return err
 		}
 		if in.JobID != nil {
@@ -171,8 +185,30 @@ func (s shelves) Connect(ctx context.Context, who Person, id ID, to record.OnCha
 		for _, r := range pair.Refusals {
 			found = append(found, problem.New("problem.refused", "charger_id", charger.Name, r.Text))
 		}
+		if err := found.Err(); err != nil {
+			return err
+		}
 		c.On = &to
-		return found.Err()
+		return s.count(ctx, tx, who, *c, trail.ChargeCheck, to.At, charging.CheckMinutes.Seconds())
+	})
+}
+
+// count has the next wait of a charge counted, in place of what was counted before: the look
+// at it, which rings at once where no time is left, or its rest.
+func (s shelves) count(ctx context.Context, tx Tx, who Person, c record.Charge, kind string, from time.Time, seconds quantity.Seconds) error {
+	running, err := tx.RunningClocks(ctx, who.ShopID)
+	if err != nil {
+		return err
+	}
+	for _, one := range running {
+		if one.BatteryID == c.BatteryID && (one.Kind == trail.ChargeCheck || one.Kind == trail.Rest) {
+			if err := tx.EndClock(ctx, who.ShopID, one.ID, s.stamp(), record.ClockAnswered); err != nil {
+				return err
+			}
+		}
+	}
+	return tx.AddClock(ctx, who.ShopID, record.Clock{
+		ID: record.NewID(), JobID: c.JobID, BatteryID: c.BatteryID, Kind: kind, Seconds: seconds, StartedAt: from, StartedBy: who.ID,
 	})
 }
 
@@ -195,7 +231,7 @@ func (s shelves) output(ctx context.Context, tx Tx, who Person, out record.Outpu
 // TakeOff writes down that a battery has been taken off its charger, or off the list.
 func (s shelves) TakeOff(ctx context.Context, who Person, id ID, at time.Time) error {
 	at = at.UTC().Truncate(time.Microsecond)
-	return s.change(ctx, who, id, "charge_off", func(_ Tx, c *record.Charge) error {
+	return s.change(ctx, who, id, "charge_off", func(tx Tx, c *record.Charge) error {
 		if !c.Open() {
 			return nil
 		}
@@ -204,9 +240,53 @@ func (s shelves) TakeOff(ctx context.Context, who Person, id ID, at time.Time) e
 		if c.On != nil && at.Before(c.On.At) {
 			found = append(found, problem.New("problem.range", "at", at.Format(time.RFC3339), "after it was put on"))
 		}
+		if err := found.Err(); err != nil {
+			return err
+		}
 		c.OffAt = &at
-		return found.Err()
+		if c.On == nil {
+			return nil
+		}
+		return s.count(ctx, tx, who, *c, trail.Rest, at, school.RestMinutes.Seconds())
 	})
+}
+
+// KeepCheck keeps a reading of a battery on the shelf: on its job where it has one.
+func (s shelves) KeepCheck(ctx context.Context, who Person, id ID, in record.Keep) error {
+	c, err := s.store.Charge(ctx, who.ShopID, id)
+	if err != nil {
+		return err
+	}
+	in.BatteryID = c.BatteryID
+	if c.JobID != nil {
+		_, err = s.readings.Keep(ctx, who, *c.JobID, in)
+		return err
+	}
+	if err := s.readings.KeepOf(ctx, who, record.Subject{BatteryID: &c.BatteryID}, in); err != nil || c.On == nil || !c.Open() {
+		return err
+	}
+	return s.write(ctx, func(tx Tx) error { return s.countOn(ctx, tx, who, c) })
+}
+
+// countOn counts to the next look at a charge that was looked at: none where the charger says
+// full, no time at all where a stop rule holds.
+func (s shelves) countOn(ctx context.Context, tx Tx, who Person, c record.Charge) error {
+	one, err := s.whatOf(ctx, tx, who, c)
+	if err != nil || len(one.ask.Log) == 0 {
+		return err
+	}
+	charger, err := s.output(ctx, tx, who, c.On.Output)
+	if err != nil {
+		return err
+	}
+	with := chargerOf(charger)
+	one.ask.Charger = &with
+	seconds := charging.CheckMinutes.Seconds()
+	if s.planner.Plan(one.ask).Stop {
+		seconds = 0
+	}
+	at := one.judged.Readings[len(one.judged.Readings)-1].At
+	return s.count(ctx, tx, who, c, trail.ChargeCheck, at, seconds)
 }
 
 // Decide writes down where a person wants a battery to be charged, and not before when; nil

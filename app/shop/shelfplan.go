@@ -188,41 +188,50 @@ func (s shelves) whatOf(ctx context.Context, tx Tx, who Person, c record.Charge)
 
 // Shelf plans all that charges and waits.
 func (s shelves) Shelf(ctx context.Context, who Person) (Shelf, error) {
-	sh, err := s.store.OnlyShop(ctx)
+	d, plan, err := s.planned(ctx, who)
 	if err != nil {
 		return Shelf{}, err
 	}
-	chargers, err := s.store.Chargers(ctx, who.ShopID)
+	return d.write(plan), nil
+}
+
+// planned gathers the shelf and plans it.
+func (s shelves) planned(ctx context.Context, who Person) (*draft, shelf.Plan, error) {
+	d := &draft{shelves: s, page: Shelf{Now: s.stamp(), Items: []ShelfItem{}}}
+	open, err := d.gather(ctx, who)
 	if err != nil {
-		return Shelf{}, err
+		return d, shelf.Plan{}, err
 	}
-	places, err := s.store.Places(ctx, who.ShopID)
-	if err != nil {
-		return Shelf{}, err
-	}
-	open, err := s.store.OpenCharges(ctx, who.ShopID)
-	if err != nil {
-		return Shelf{}, err
-	}
-	now := s.now().Truncate(time.Minute)
-	d := &draft{shelves: s, page: Shelf{Shop: sh, Now: s.stamp(), Items: []ShelfItem{}}, chargers: chargers, places: places}
+	now, sh := s.now().Truncate(time.Minute), d.page.Shop
 	d.ask = shelf.Ask{Now: now, Zone: sh.Location(), Hands: windows(sh, now)}
 	d.channels(open)
 	for _, c := range open {
 		one, err := s.whatOf(ctx, s.store, who, c)
 		if err != nil {
-			return Shelf{}, wrap(err, fmt.Sprintf("battery %d", c.Chalk))
+			return d, shelf.Plan{}, wrap(err, fmt.Sprintf("battery %d", c.Chalk))
 		}
 		d.add(one)
 	}
-	if d.page.Offer, err = s.offers(ctx, who, open); err != nil {
-		return Shelf{}, err
-	}
 	plan, err := s.kept.answer(shelf.Planner{Charging: s.planner}, d.ask)
-	if err != nil {
-		return Shelf{}, err
+	return d, plan, err
+}
+
+// gather reads what the shop has for charging, and gives what is charged.
+func (d *draft) gather(ctx context.Context, who Person) (open []record.Charge, err error) {
+	if d.page.Shop, err = d.store.OnlyShop(ctx); err != nil {
+		return nil, err
 	}
-	return d.write(plan), nil
+	if d.chargers, err = d.store.Chargers(ctx, who.ShopID); err != nil {
+		return nil, err
+	}
+	if d.places, err = d.store.Places(ctx, who.ShopID); err != nil {
+		return nil, err
+	}
+	if open, err = d.store.OpenCharges(ctx, who.ShopID); err != nil {
+		return nil, err
+	}
+	d.page.Offer, err = d.offers(ctx, who, open)
+	return open, err
 }
 
 // daysAhead is for how many days hands are counted on.
@@ -475,4 +484,43 @@ func airOf(rows []shelf.Air) []PlaceAir {
 		}
 	}
 	return out
+}
+
+// ChargePage is one charge of the shelf: its place in the plan, and the charge itself.
+type ChargePage struct {
+	Shop record.Shop `json:"shop"`
+	Now  time.Time   `json:"now"`
+	Item ShelfItem   `json:"item"`
+	// Plan is the charge with the charger that it is on, or is planned for.
+	Plan  charging.Plan `json:"plan"`
+	Lanes []ShelfLane   `json:"lanes"`
+	// Begin is when the plan's hours begin: when it was put on, or will be.
+	Begin time.Time `json:"begin"`
+}
+
+// Charge is one charge of the shelf.
+func (s shelves) Charge(ctx context.Context, who Person, id ID) (ChargePage, error) {
+	d, plan, err := s.planned(ctx, who)
+	if err != nil {
+		return ChargePage{}, err
+	}
+	at := slices.IndexFunc(d.whats, func(one what) bool { return one.charge.ID == id })
+	if at < 0 {
+		return ChargePage{}, ErrNotFound
+	}
+	page := ChargePage{Shop: d.page.Shop, Now: d.page.Now, Item: d.item(at, d.whats[at], plan), Lanes: d.page.Lanes, Begin: d.page.Now}
+	if page.Item.On != nil {
+		page.Begin = *page.Item.On
+	}
+	ask := d.whats[at].ask
+	if lane := slices.IndexFunc(d.page.Lanes, func(l ShelfLane) bool { return l.Name == page.Item.Lane }); lane >= 0 {
+		ask.Charger = &d.ask.Channels[lane].Charger
+	}
+	for i, c := range d.chargers {
+		one := chargerOf(c)
+		one.ID = d.chargers[i].Name
+		ask.Chargers = append(ask.Chargers, one)
+	}
+	page.Plan = s.planner.Plan(ask)
+	return page, nil
 }

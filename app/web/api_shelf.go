@@ -23,6 +23,8 @@ type askChargeInput struct {
 		Until     string     `json:"until" maxLength:"16"`
 		ReadyBy   *time.Time `json:"ready_by,omitempty"`
 		Weight    float64    `json:"weight"`
+		// Battery is one that the shop does not know yet.
+		Battery *BatteryInput `json:"battery,omitempty"`
 	}
 }
 
@@ -51,6 +53,15 @@ type decideInput struct {
 	}
 }
 
+type checkInput struct {
+	ChargePath
+	ReadingID record.ID `path:"reading"`
+	Body      struct {
+		Line    string    `json:"line" maxLength:"2000"`
+		TakenAt time.Time `json:"taken_at"`
+	}
+}
+
 type handsInput struct {
 	Body struct {
 		Hours []record.Hours `json:"hours" maxItems:"28"`
@@ -63,6 +74,19 @@ func (s *Server) shelfAPI(api huma.API) {
 		func(ctx context.Context, _ *none) (shop.Shelf, error) {
 			return s.shop.Shelf(ctx, who(ctx))
 		})
+	get(s, api, "/shelf/charges/{charge}", "chargeOnShelf", "One charge of the shelf with its place in the plan",
+		func(ctx context.Context, in *ChargePath) (shop.ChargePage, error) {
+			return s.shop.Charge(ctx, who(ctx), in.ChargeID)
+		})
+	put(s, api, "/shelf/charges/{charge}/readings/{reading}", "keepCheck",
+		"Keep a reading of a battery on the shelf; its ID is the idempotency key",
+		func(ctx context.Context, in *checkInput) (shop.ChargePage, error) {
+			keep := record.Keep{ID: in.ReadingID, Line: in.Body.Line, TakenAt: in.Body.TakenAt}
+			if err := s.shop.KeepCheck(ctx, who(ctx), in.ChargeID, keep); err != nil {
+				return shop.ChargePage{}, err
+			}
+			return s.shop.Charge(ctx, who(ctx), in.ChargeID)
+		})
 	put(s, api, "/shelf/hands", "setHands", "Say when somebody is there; the owner only",
 		func(ctx context.Context, in *handsInput) (shop.Shelf, error) {
 			return s.shelfAfter(ctx, s.shop.SetHands(ctx, who(ctx), in.Body.Hours))
@@ -71,6 +95,13 @@ func (s *Server) shelfAPI(api huma.API) {
 		func(ctx context.Context, in *askChargeInput) (shop.Shelf, error) {
 			b := in.Body
 			ask := shop.AskCharge{ID: in.ChargeID, BatteryID: b.BatteryID, JobID: b.JobID, Until: b.Until, ReadyBy: b.ReadyBy, Weight: b.Weight}
+			if b.Battery != nil {
+				fresh, found := b.Battery.battery("battery.")
+				if err := found.Err(); err != nil {
+					return shop.Shelf{}, err
+				}
+				ask.Battery = &fresh.Battery
+			}
 			return s.shelfAfter(ctx, s.shop.AskCharge(ctx, who(ctx), ask))
 		})
 	put(s, api, "/shelf/charges/{charge}/on", "connectCharge", "Say that a battery is on a charger",

@@ -1,5 +1,5 @@
 // Command screenshots takes one current picture of each main view from the demo
-// workshop: go run ./e2e/screenshots [folder].
+// workshop: go run ./e2e/screenshots [folder [view ...]].
 package main
 
 import (
@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"time"
 
 	"grapnel/app/localdb"
@@ -25,17 +26,17 @@ type view struct {
 }
 
 func main() {
-	folder := "docs/screenshots"
+	folder, only := "docs/screenshots", []string(nil)
 	if len(os.Args) > 1 {
-		folder = os.Args[1]
+		folder, only = os.Args[1], os.Args[2:]
 	}
-	if err := run(folder); err != nil {
+	if err := run(folder, only); err != nil {
 		fmt.Fprintln(os.Stderr, err)
 		os.Exit(1)
 	}
 }
 
-func run(folder string) (err error) {
+func run(folder string, only []string) (err error) {
 	dir, err := os.MkdirTemp("", "grapnel-shots-")
 	if err != nil {
 		return err
@@ -68,7 +69,11 @@ func run(folder string) (err error) {
 		return err
 	}
 	defer func() { err = errors.Join(err, b.Close()) }()
-	for _, v := range views() {
+	for i, v := range views() {
+		// The first signs in.
+		if i > 0 && len(only) > 0 && !slices.Contains(only, v.name) {
+			continue
+		}
 		if err := v.take(b, shop.URL, folder); err != nil {
 			return fmt.Errorf("%s: %w", v.name, err)
 		}

@@ -19,10 +19,10 @@ func views() []view {
 		{"charge-state", 1280, 800, "light", func(p *browser.Page) error {
 			return errors.Join(openJob(p, "HL 5 RYE"), p.See("a fail proves nothing here"))
 		}},
+		{"shelf", 1280, 800, "light", func(p *browser.Page) error { return errors.Join(p.Open("/shelf"), p.See("Ways to be less late")) }},
 		{"charge", 1280, 800, "light", func(p *browser.Page) error {
-			return errors.Join(openJob(p, "WS 204 K"), p.Type("4"), p.Tap("Shelf 1, 6 A"), p.See("6 A, 14."), p.See("as it should go"))
+			return errors.Join(p.Open("/shelf"), p.Tap("ST-101"), p.See("as it should go"))
 		}},
-		{"look", 1280, 800, "light", func(p *browser.Page) error { return errors.Join(openJob(p, "MOWER C"), p.See("Nothing found")) }},
 		{"bring-in", 1280, 800, "light", func(p *browser.Page) error { return errors.Join(p.Open("/bring-in"), p.See("What they say")) }},
 		{"battery", 1280, 800, "light", func(p *browser.Page) error {
 			return errors.Join(openJob(p, "WS 204 K"), p.Type("1"), p.Tap("Its 1 earlier visit"), p.See("Sat in"))
@@ -54,9 +54,6 @@ func views() []view {
 				p.See("Of a hundred"),
 			)
 		}},
-		{"figures", 1280, 800, "dark", func(p *browser.Page) error {
-			return errors.Join(p.Open("/figures"), p.Tap("limits"), p.See("Drain at rest"))
-		}},
 		{"finish", 1280, 800, "light", func(p *browser.Page) error {
 			return errors.Join(openJob(p, "PL 88 ORE"), p.Type("8"), p.See("Before the keys go back"))
 		}},
@@ -66,6 +63,7 @@ func views() []view {
 		{"phone-job", 390, 844, "dark", func(p *browser.Page) error {
 			return errors.Join(openJob(p, "WS 204 K"), p.Type("1"), p.See("one tap keeps"), p.ScrollUp())
 		}},
+		{"phone-shelf", 390, 844, "dark", func(p *browser.Page) error { return errors.Join(p.Open("/shelf"), p.See("ST-103")) }},
 		{"phone-today", 390, 844, "light", func(p *browser.Page) error { return errors.Join(p.Open("/"), p.See("worst first")) }},
 	}
 }

@@ -21,6 +21,9 @@ const ReportScreen = lazy(async () => ({ default: (await import('./screens/repor
 const HandOverScreen = lazy(async () => ({ default: (await import('./screens/report/handover')).HandOverScreen }))
 const BatteryScreen = lazy(async () => ({ default: (await import('./screens/battery/battery')).BatteryScreen }))
 const PeopleScreen = lazy(async () => ({ default: (await import('./screens/people/people')).PeopleScreen }))
+const ShelfScreen = lazy(async () => ({ default: (await import('./screens/shelf/shelf')).ShelfScreen }))
+const ChargeScreen = lazy(async () => ({ default: (await import('./screens/shelf/charge')).ChargeScreen }))
+const SetUpShelfScreen = lazy(async () => ({ default: (await import('./screens/shelf/set-up')).SetUpShelfScreen }))
 const SumsScreen = lazy(async () => ({ default: (await import('./screens/sums/sums')).SumsScreen }))
 const FiguresScreen = lazy(async () => ({ default: (await import('./screens/figures/figures')).FiguresScreen }))
 
@@ -97,6 +100,9 @@ function Screens({ demo }: { demo: boolean }) {
         <Route path="/jobs/:job/report" element={<ReportScreen />} />
         <Route path="/jobs/:job/customer" element={<HandOverScreen />} />
         <Route path="/batteries/:battery" element={<BatteryScreen />} />
+        <Route path="/shelf" element={<ShelfScreen />} />
+        <Route path="/shelf/set-up" element={<SetUpShelfScreen />} />
+        <Route path="/shelf/:charge" element={<ChargeScreen />} />
         <Route path="/sums" element={<SumsScreen />} />
         <Route path="/sums/:sum" element={<SumsScreen />} />
         <Route path="/figures" element={<FiguresScreen />} />

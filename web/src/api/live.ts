@@ -39,6 +39,8 @@ let soon: ReturnType<typeof setTimeout> | undefined
 function hear(cache: QueryClient, told: Told) {
   if (told.kind === 'up' || told.kind === 'down') setUp(told.kind === 'up')
   const change = told.kind === 'change' ? told.change : null
+  // A charge that goes on or off changes the shelf and nothing else.
+  if (change?.kind.startsWith('charge_')) return void cache.invalidateQueries({ queryKey: ['shelf'] })
   if (told.kind === 'anew' || (change && !change.job_id)) void cache.invalidateQueries()
   if (!change?.job_id) return
   touched.set(change.job_id, Math.max(change.id, touched.get(change.job_id) ?? 0))
@@ -52,7 +54,7 @@ function hear(cache: QueryClient, told: Told) {
 
 /** Reads again what a burst of changes touched, but for pages that have it already. */
 function readAgain(cache: QueryClient, changes: Map<string, number>) {
-  for (const queryKey of [['clocks'], ['today']]) void cache.invalidateQueries({ queryKey })
+  for (const queryKey of [['clocks'], ['today'], ['shelf']]) void cache.invalidateQueries({ queryKey })
   for (const [job, event] of changes) {
     const page = cache.getQueryData<JobPage>(['job', job])
     if (!page || page.event < event) void cache.invalidateQueries({ queryKey: ['job', job] })

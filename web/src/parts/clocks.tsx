@@ -53,7 +53,7 @@ function Row({ clock, seconds }: { clock: RunningClock; seconds: number }) {
   const over = seconds <= 0
   return (
     <li className={`flex items-center gap-3 rounded-part p-2 ${over ? 'bg-oxide-wash' : ''}`}>
-      <Link to={`/jobs/${clock.job_id}`} className="min-w-0 flex-1">
+      <Link to={clock.job_id ? `/jobs/${clock.job_id}` : '/shelf'} className="min-w-0 flex-1">
         <span className="block font-bold">
           {clock.text.text}
           {clock.plate && <span className="font-normal text-lead">, {clock.plate}</span>}

@@ -64,3 +64,9 @@ export function fits(query: string, ...texts: string[]): boolean {
   const plain = (text: string) => text.toLowerCase().replaceAll(' ', '')
   return texts.some((text) => plain(text).includes(plain(query)))
 }
+
+/** A time as one of today's clock, or of another day with its name. */
+export function when(iso: string, now: string, zone?: string): string {
+  const date = (at: string) => new Date(at).toLocaleDateString('sv', { timeZone: zone })
+  return date(iso) === date(now) ? clock(iso, zone) : weekdayAndClock(iso, zone)
+}

@@ -15,6 +15,7 @@ import { useTitle } from './title'
 
 const links = [
   { to: '/', label: 'Today', narrow: true },
+  { to: '/shelf', label: 'Shelf', narrow: true },
   { to: '/bring-in', label: 'Bring it in', narrow: false },
   { to: '/sums', label: 'Sums', narrow: true },
 ]
@@ -32,6 +33,8 @@ export function Shell({ children, fill = false }: { children: ReactNode; fill?: 
 const titles: Record<string, string> = {
   '/': 'Today',
   '/bring-in': 'Bring it in',
+  '/shelf': 'Shelf',
+  '/shelf/set-up': 'Hours, chargers and places',
   '/sums': 'Sums',
   '/figures': 'Figures and their sources',
   '/instruments': 'Instruments',
@@ -51,7 +54,7 @@ function TopBar() {
           <NavLink
             key={l.to}
             to={l.to}
-            end={l.to !== '/sums'}
+            end={l.to === '/' || l.to === '/bring-in'}
             className={({ isActive }) =>
               `flex items-center border-b-[3px] px-2 pt-[3px] whitespace-nowrap sm:px-3 ${l.narrow ? '' : 'max-sm:hidden'} ${isActive ? 'border-bar-ink font-bold' : 'border-transparent'}`
             }
@@ -136,6 +139,9 @@ function PersonMenu() {
           </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={() => void navigate('/instruments')}>
             Instruments
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={() => void navigate('/shelf/set-up')}>
+            Hours, chargers and places
           </DropdownMenu.Item>
           <DropdownMenu.Item className={`${item} sm:hidden`} onSelect={() => setTheme(other)}>
             Switch to the {other} theme

@@ -815,7 +815,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** One charge of the shelf with its place in the plan */
+        get: operations["chargeOnShelf"];
         /** Put a battery on the list, or change what is asked; the ID is the idempotency key */
         put: operations["askCharge"];
         post?: never;
@@ -870,6 +871,23 @@ export interface paths {
         get?: never;
         /** Say that a battery is on a charger */
         put: operations["connectCharge"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shelf/charges/{charge}/readings/{reading}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep a reading of a battery on the shelf; its ID is the idempotency key */
+        put: operations["keepCheck"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1070,6 +1088,7 @@ export interface components {
             value: string;
         };
         AskChargeInputBody: {
+            battery?: components["schemas"]["BatteryInput"];
             /** Format: uuid */
             battery_id: string;
             /** Format: uuid */
@@ -1269,6 +1288,16 @@ export interface components {
             /** Format: double */
             weight: number;
         };
+        ChargePage: {
+            /** Format: date-time */
+            begin: string;
+            item: components["schemas"]["ShelfItem"];
+            lanes: components["schemas"]["ShelfLane"][];
+            /** Format: date-time */
+            now: string;
+            plan: components["schemas"]["Plan"];
+            shop: components["schemas"]["Shop"];
+        };
         ChargePin: {
             /** Format: int64 */
             channel: number;
@@ -1311,6 +1340,11 @@ export interface components {
         Check: {
             done: boolean;
             text: components["schemas"]["Statement"];
+        };
+        CheckInputBody: {
+            line: string;
+            /** Format: date-time */
+            taken_at: string;
         };
         /** @enum {string} */
         Chemistry: "flooded" | "efb" | "agm" | "gel" | "lifepo4" | "unknown";
@@ -6792,6 +6826,82 @@ export interface operations {
             };
         };
     };
+    chargeOnShelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                charge: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChargePage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     askCharge: {
         parameters: {
             query?: never;
@@ -7130,6 +7240,87 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Shelf"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepCheck: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                charge: string;
+                reading: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChargePage"];
                 };
             };
             /** @description Unauthorized */

@@ -2,13 +2,12 @@
 // should show beside what it showed, and what is not as it should be.
 import { useChargePlan, useChargers } from '../../../api/charging'
 import { Offline } from '../../../api/client'
-import type { ChargePlan, Curve, JobPage, Likely } from '../../../api/types'
+import type { ChargePlan, JobPage, Likely } from '../../../api/types'
+import { Anomalies, Curves, Looks, Refused, SideBySide } from '../../../parts/charge'
 import { useDraft } from '../../../parts/draft'
-import { clock, percent, thin } from '../../../parts/format'
-import { CurvePicture } from '../../../parts/plot/curve'
+import { clock, thin } from '../../../parts/format'
 import { Trouble } from '../../../parts/trouble'
 import { OneOrNone } from '../../../parts/ui/chips'
-import { type Column, Table } from '../../../parts/ui/table'
 
 type Props = { page: JobPage; battery: string; zone?: string }
 
@@ -40,44 +39,6 @@ export function ChargePlanned({ page, battery, zone }: Props) {
       )}
       <Looks plan={plan} />
     </section>
-  )
-}
-
-function Refused({ plan }: { plan: ChargePlan }) {
-  if (plan.allowed) return null
-  return (
-    <div role="alert" className="grid gap-2 rounded-part border-[1.5px] border-oxide bg-oxide-wash px-3 py-2">
-      {plan.refusals.map((r) => (
-        <p key={r.code} className="font-bold">
-          {r.text}
-        </p>
-      ))}
-      {plan.steps.length > 0 && (
-        <ol className="list-decimal pl-6">
-          {plan.steps.map((s) => (
-            <li key={s.code}>{s.text}</li>
-          ))}
-        </ol>
-      )}
-    </div>
-  )
-}
-
-/** What is not as it should be, the likeliest first, each with what to do. */
-function Anomalies({ plan }: { plan: ChargePlan }) {
-  if (plan.anomalies.length === 0) return null
-  return (
-    <ul
-      aria-label="What is not as it should be"
-      className={`grid gap-2 rounded-part px-3 py-2 ${plan.stop ? 'border-[1.5px] border-oxide bg-oxide-wash' : 'bg-marigold-wash'}`}
-    >
-      {plan.anomalies.map((a) => (
-        <li key={a.code}>
-          <b>{a.text}</b> <span className="num text-small">{percent(a.probability)} in 100</span>
-          <span className="block">{a.do}</span>
-        </li>
-      ))}
-    </ul>
   )
 }
 
@@ -135,63 +96,5 @@ function Settings({ plan, from, zone }: SettingsProps) {
         </ul>
       </details>
     </>
-  )
-}
-
-/** Volts above amperes on one time axis: the band, the likely, and what was read. */
-function Curves({ plan }: { plan: ChargePlan }) {
-  const of = (unit: 'volts' | 'amps', name: string): Curve => ({
-    x_unit: 'h',
-    y_unit: unit === 'volts' ? 'V' : 'A',
-    lines: [
-      {
-        label: 'as it should go',
-        points: plan.curve.map((m) => [m.hours, m[`${unit}_low`]]),
-        upper: plan.curve.map((m) => [m.hours, m[`${unit}_high`]]),
-      },
-      { label: name, points: plan.curve.map((m) => [m.hours, m[unit]]) },
-    ],
-    marks: plan.log.map((l) => [l.hours, l[unit]]),
-  })
-  return (
-    <div className="grid gap-2 md:grid-cols-2 [&>*]:min-w-0">
-      <CurvePicture curve={of('volts', 'likely')} title="Volts of the charge" places={[0.25, 0.7]} />
-      <CurvePicture curve={of('amps', 'likely')} title="Amperes of the charge" places={[0.8, 0.3]} />
-    </div>
-  )
-}
-
-type Row = ChargePlan['by_charger'][number]
-
-/** Each charger of the shop, with how long it would take. */
-function SideBySide({ plan, name }: { plan: ChargePlan; name: (id: string) => string }) {
-  const hours = (band: Likely | null) => (band ? `${band.low.toFixed(1)} to ${band.high.toFixed(1)}` : '–')
-  const columns: Column<Row>[] = [
-    { name: 'Charger', of: (c) => name(c.id) },
-    { name: 'Testable in, h', of: (c) => hours(c.testable_hours), figure: true },
-    { name: 'Full in, h', of: (c) => hours(c.full_hours), figure: true },
-    { name: 'Not with it', of: (c) => c.refusals.map((r) => r.text).join(' ') },
-  ]
-  return (
-    <details>
-      <summary className="min-h-fold py-1.5 text-small font-bold text-lead">The shop’s chargers side by side</summary>
-      <Table caption="The shop’s chargers" columns={columns} rows={plan.by_charger} id={(c) => c.id} />
-    </details>
-  )
-}
-
-/** What each half hour should show. */
-function Looks({ plan }: { plan: ChargePlan }) {
-  if (plan.checks.length === 0) return null
-  const columns: Column<ChargePlan['checks'][number]>[] = [
-    { name: 'After, min', of: (c) => c.minutes, figure: true },
-    { name: 'Volts', of: (c) => `${c.volts.low.toFixed(1)} to ${c.volts.high.toFixed(1)}`, figure: true },
-    { name: 'Amperes', of: (c) => `${c.amps.low.toFixed(1)} to ${c.amps.high.toFixed(1)}`, figure: true },
-  ]
-  return (
-    <details>
-      <summary className="min-h-fold py-1.5 text-small font-bold text-lead">What each half hour should show</summary>
-      <Table caption="What each look should show" columns={columns} rows={plan.checks} id={(c) => String(c.minutes)} />
-    </details>
   )
 }

@@ -1,0 +1,78 @@
+// The shelf: all that charges and waits for it, as the server plans it.
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { client, take } from './client'
+import type { Bodies, Shelf } from './types'
+
+const key = ['shelf']
+
+export function useShelf() {
+  return useQuery({
+    queryKey: key,
+    queryFn: async ({ signal }) => await take(client.GET('/shelf', { signal })),
+    refetchInterval: 60_000,
+  })
+}
+
+export function useCharge(charge: string) {
+  return useQuery({
+    queryKey: [...key, charge],
+    queryFn: async ({ signal }) =>
+      await take(client.GET('/shelf/charges/{charge}', { params: { path: { charge } }, signal })),
+    refetchInterval: 60_000,
+  })
+}
+
+/** What is done to a charge: each is said again after a lost line without being done twice. */
+export type ShelfDeed =
+  | { kind: 'ask'; charge: string; body: Bodies['AskChargeInputBody'] }
+  | { kind: 'on'; charge: string; body: Bodies['ConnectInputBody'] }
+  | { kind: 'off'; charge: string; body: Bodies['TakeOffInputBody'] }
+  | { kind: 'decide'; charge: string; body: Bodies['DecideInputBody'] }
+  | { kind: 'take back'; charge: string }
+
+function send(deed: ShelfDeed): Promise<Shelf> {
+  const params = { path: { charge: deed.charge } }
+  switch (deed.kind) {
+    case 'ask':
+      return take(client.PUT('/shelf/charges/{charge}', { params, body: deed.body }))
+    case 'on':
+      return take(client.PUT('/shelf/charges/{charge}/on', { params, body: deed.body }))
+    case 'off':
+      return take(client.PUT('/shelf/charges/{charge}/off', { params, body: deed.body }))
+    case 'decide':
+      return take(client.PUT('/shelf/charges/{charge}/decision', { params, body: deed.body }))
+    case 'take back':
+      return take(client.DELETE('/shelf/charges/{charge}/decision', { params }))
+  }
+}
+
+export function useShelfDeed() {
+  const cache = useQueryClient()
+  return useMutation({
+    mutationFn: send,
+    onSuccess: (shelf) => {
+      cache.setQueryData(key, shelf)
+      void cache.invalidateQueries({ queryKey: key })
+    },
+  })
+}
+
+type Check = { charge: string; reading: string; line: string; taken: string }
+
+/** Keeps a check of a charge. */
+export function useCheck() {
+  const cache = useQueryClient()
+  return useMutation({
+    mutationFn: ({ charge, reading, line, taken }: Check) =>
+      take(
+        client.PUT('/shelf/charges/{charge}/readings/{reading}', {
+          params: { path: { charge, reading } },
+          body: { line, taken_at: taken },
+        }),
+      ),
+    onSuccess: (page) => {
+      cache.setQueryData([...key, page.item.charge.id], page)
+      void cache.invalidateQueries({ queryKey: key })
+    },
+  })
+}
