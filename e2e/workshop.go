@@ -31,7 +31,12 @@ type Workshop struct {
 	config web.Config
 	// web is the server that answers; nil while it is down.
 	web atomic.Pointer[web.Server]
+	// ahead is how far its clock is ahead of the wall's, in nanoseconds.
+	ahead atomic.Int64
 }
+
+// Later puts the workshop's clock on.
+func (w *Workshop) Later(by time.Duration) { w.ahead.Add(int64(by)) }
 
 // Open serves the demo workshop from a migrated database.
 func Open(ctx context.Context, db *sql.DB, now time.Time) (*Workshop, error) {
@@ -50,6 +55,7 @@ func OpenEmpty(db *sql.DB, code string) (*Workshop, error) {
 func serve(db *sql.DB, config web.Config) (*Workshop, error) {
 	config.Release, config.Log = "test", slog.New(slog.DiscardHandler)
 	w := &Workshop{db: db, config: config}
+	w.config.Now = func() time.Time { return time.Now().Add(time.Duration(w.ahead.Load())) }
 	if err := w.Up(); err != nil {
 		return nil, err
 	}

@@ -19,13 +19,13 @@ func TestMain(m *testing.M) { dbtest.Main(m) }
 // core from their readings, and is loaded once.
 func TestLoad(t *testing.T) {
 	s := store.New(dbtest.Open(t))
-	now := time.Now()
+	now := time.Date(2026, 11, 24, 11, 0, 0, 0, time.UTC)
 	for range 2 {
 		if err := demo.Load(t.Context(), s, now); err != nil {
 			t.Fatal(err)
 		}
 	}
-	service := shop.NewService(s, time.Now)
+	service := shop.NewService(s, func() time.Time { return now })
 	var who people.Person
 	for _, p := range demo.SignIns() {
 		person, err := service.SignIn(t.Context(), p.SignIn, p.Password)
@@ -56,5 +56,26 @@ func TestLoad(t *testing.T) {
 	}
 	if len(today.Open) != len(want) || len(today.Closed) != 1 || len(waits) < 4 {
 		t.Errorf("%d open, %d handed back, waits %v", len(today.Open), len(today.Closed), waits)
+	}
+	shelf, err := service.Shelf(t.Context(), who)
+	if err != nil {
+		t.Fatal(err)
+	}
+	shows := map[string]bool{}
+	for _, item := range shelf.Items {
+		shows[item.State] = true
+		shows["stop"] = shows["stop"] || item.Stop
+		shows["late"] = shows["late"] || item.Late > 0
+		for _, a := range item.Anomalies {
+			shows[a.Code] = true
+		}
+	}
+	for _, state := range []string{"on", "planned", "unplaced", "stop", "late", "too_hot", "not_accepting"} {
+		if !shows[state] {
+			t.Errorf("nothing on the shelf is %s", state)
+		}
+	}
+	if len(shelf.Items) != 9 || len(shelf.Fixes) == 0 || len(shelf.Air) == 0 {
+		t.Errorf("%d on the shelf, %d fixes, air %v", len(shelf.Items), len(shelf.Fixes), shelf.Air)
 	}
 }

@@ -114,6 +114,11 @@ func TestAnswersAreAsDescribed(t *testing.T) {
 		ask("GET", "/places/{place}/stays", "/places/"+place.ID.String()+"/stays", nil)
 	}
 	ask("GET", "/vehicles", "/vehicles?q=ws", nil)
+	var shelf shop.Shelf
+	v.call("GET", "/api/shelf", nil, &shelf)
+	for _, item := range shelf.Items {
+		ask("GET", "/shelf/charges/{charge}", "/shelf/charges/"+item.Charge.ID.String(), nil)
+	}
 	for path, operations := range d.paths {
 		if _, ok := operations["get"]; ok && !asked["GET "+path] {
 			if strings.Contains(path, "{") {

@@ -2,7 +2,7 @@
 // be, its curves, the shop's chargers beside each other, what each look should show.
 import type { ChargePlan, Curve, Likely } from '../api/types'
 import { percent } from './format'
-import { CurvePicture } from './plot/curve'
+import { CurvePicture, type Upright } from './plot/curve'
 import { type Column, Table } from './ui/table'
 
 export function Refused({ plan }: { plan: ChargePlan }) {
@@ -44,7 +44,13 @@ export function Anomalies({ plan }: { plan: ChargePlan }) {
 }
 
 /** Volts above amperes on one time axis: the band, the likely, and what was read. */
-export function Curves({ plan, stacked }: { plan: ChargePlan; stacked?: boolean }) {
+type CurvesProps = {
+  plan: ChargePlan
+  /** One above the other, on one axis of clock times. */
+  clocked?: { say: (hours: number) => string; uprights: Upright[] }
+}
+
+export function Curves({ plan, clocked }: CurvesProps) {
   const of = (unit: 'volts' | 'amps', name: string): Curve => ({
     x_unit: 'h',
     y_unit: unit === 'volts' ? 'V' : 'A',
@@ -59,9 +65,9 @@ export function Curves({ plan, stacked }: { plan: ChargePlan; stacked?: boolean 
     marks: plan.log.map((l) => [l.hours, l[unit]]),
   })
   return (
-    <div className={`grid gap-2 [&>*]:min-w-0 ${stacked ? '' : 'md:grid-cols-2'}`}>
-      <CurvePicture curve={of('volts', 'likely')} title="Volts of the charge" places={[0.25, 0.7]} />
-      <CurvePicture curve={of('amps', 'likely')} title="Amperes of the charge" places={[0.8, 0.3]} />
+    <div className={`grid gap-2 [&>*]:min-w-0 ${clocked ? '' : 'md:grid-cols-2'}`}>
+      <CurvePicture curve={of('volts', 'likely')} title="Volts of the charge" places={[0.25, 0.7]} {...clocked} />
+      <CurvePicture curve={of('amps', 'likely')} title="Amperes of the charge" places={[0.8, 0.3]} {...clocked} />
     </div>
   )
 }

@@ -17,7 +17,7 @@ const links = [
   { to: '/', label: 'Today', narrow: true },
   { to: '/shelf', label: 'Shelf', narrow: true },
   { to: '/bring-in', label: 'Bring it in', narrow: false },
-  { to: '/sums', label: 'Sums', narrow: true },
+  { to: '/sums', label: 'Sums', narrow: false },
 ]
 
 export function Shell({ children, fill = false }: { children: ReactNode; fill?: boolean }) {
@@ -134,6 +134,9 @@ function PersonMenu() {
               {data.person.role}, {data.shop?.name}
             </div>
           </div>
+          <DropdownMenu.Item className={`${item} sm:hidden`} onSelect={() => void navigate('/sums')}>
+            Sums
+          </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={() => void navigate('/figures')}>
             Figures and their sources
           </DropdownMenu.Item>

@@ -25,8 +25,8 @@ import { useRem } from '../rem'
 import { useWidth } from '../width'
 import { layOut, nextLane, type Lane, type Layout, type Place, type Span } from './layout'
 
-/** What a block stands for: hands at work, a wait, a charge, one to come, danger, or the customer. */
-export type Look = 'hands' | 'wait' | 'live' | 'planned' | 'danger'
+/** What a block stands for: hands at work, a wait, a charge, one that is not as it should be, one to come, danger, or the customer. */
+export type Look = 'hands' | 'wait' | 'live' | 'doubt' | 'planned' | 'danger'
 
 export type Block = Span & { title: string; words: string; look: Look; href: string }
 
@@ -46,6 +46,7 @@ const looks: Record<Look, string> = {
   hands: 'border-ink bg-sheet',
   wait: 'border-marigold bg-marigold-wash',
   live: 'border-verdigris bg-verdigris-wash',
+  doubt: 'border-marigold bg-marigold-wash',
   planned: 'border-verdigris border-dashed bg-sheet',
   danger: 'border-oxide bg-oxide-wash',
 }

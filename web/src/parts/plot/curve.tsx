@@ -7,11 +7,21 @@ import { Band, Curved, Drop, figure, Mark, Names, onArea, Plot, type Area } from
 /** Where a line's name stands first: at a share of its way, or beside its end. */
 type NamePlace = number | 'beside'
 
-type Props = { curve: Curve; title: string; places?: NamePlace[] }
+/** An upright through the whole picture: now, or when something is reached. */
+export type Upright = { at: number; text: string; now?: boolean }
+
+type Props = {
+  curve: Curve
+  title: string
+  places?: NamePlace[]
+  uprights?: Upright[]
+  /** How what lies along the bottom is said, such as a time of the clock. */
+  say?: (x: number) => string
+}
 
 type Line = { label: string; limit: boolean; points: Point[]; upper: Point[] }
 
-export function CurvePicture({ curve, title, places = [] }: Props) {
+export function CurvePicture({ curve, title, places = [], uprights = [], say }: Props) {
   const lines: Line[] = (curve.lines ?? []).map((l) => ({
     label: l.label,
     limit: !!l.limit,
@@ -25,7 +35,7 @@ export function CurvePicture({ curve, title, places = [] }: Props) {
     <Plot
       says={describe(title, curve, marks)}
       height={15.6}
-      x={{ from: Math.min(...xs), to: Math.max(...xs), name: curve.x_unit }}
+      x={{ from: Math.min(...xs), to: Math.max(...xs), name: say ? '' : curve.x_unit, say }}
       y={{ from: Math.min(...ys), to: Math.max(...ys), name: curve.y_unit, nice: true }}
       reads={lines.map((l) => ({ name: l.label, points: l.points, upper: l.upper.length > 0 ? l.upper : undefined }))}
     >
@@ -38,6 +48,7 @@ export function CurvePicture({ curve, title, places = [] }: Props) {
               <Curved key={l.label} points={l.points} tone={l.limit ? 'oxide' : 'ink'} />
             ),
           )}
+          {uprights.map((u) => (u.now ? <Drop key={u.text} at={u.at} now /> : <Drop key={u.text} at={u.at} />))}
           {marks.map((m, i) => (
             <g key={i}>
               <Drop at={m[0]} to={m[1]} />
@@ -45,16 +56,36 @@ export function CurvePicture({ curve, title, places = [] }: Props) {
             </g>
           ))}
           <Names
-            list={lines.map((l, i) => nameOf(l, places[i], area))}
+            list={[...lines.map((l, i) => nameOf(l, places[i], area)), ...uprights.map((u) => uprightName(u, area))]}
             taken={[
               ...lines.filter((l) => l.upper.length === 0).flatMap((l) => lineBoxes(onArea(l.points, area))),
               ...marks.map((m) => around([[area.x(m[0]), area.y(m[1])]], 9)),
+              ...uprights.flatMap((u) => lineBoxes(upright(u, area))),
             ]}
           />
         </>
       )}
     </Plot>
   )
+}
+
+/** An upright as a line of the picture. */
+function upright({ at }: Upright, { x, top, bottom }: Area): Point[] {
+  return [0, 0.25, 0.5, 0.75, 1].map((share) => [x(at), top + share * (bottom - top)])
+}
+
+/** An upright's name beside its top, on the side where there is room. */
+function uprightName(u: Upright, area: Area): Name {
+  const x = area.x(u.at)
+  const down = [0.9, 2.1, 3.3].map((n) => area.top + n * area.rem)
+  return {
+    text: u.text,
+    tone: u.now ? 'fill-oxide-text' : undefined,
+    spots: down.flatMap((y) => [
+      { x: x + 6, y, anchor: 'start' as const },
+      { x: x - 6, y, anchor: 'end' as const },
+    ]),
+  }
 }
 
 function nameOf(line: Line, place: NamePlace | undefined, area: Area): Name {

@@ -231,13 +231,13 @@ export function Curved({ points, tone = 'ink', broken }: { points: readonly Poin
 }
 
 /** Where a value stands, from the foot up to it. */
-export function Drop({ at, to }: { at: number; to?: number }) {
+export function Drop({ at, to, now }: { at: number; to?: number; now?: boolean }) {
   const { x, y, top, bottom } = useArea()
   return (
     <path
       d={`M${x(at)} ${to === undefined ? top : y(to)}V${bottom}`}
-      className="stroke-ink"
-      strokeDasharray="1.5 5"
+      className={now ? 'stroke-oxide' : 'stroke-ink'}
+      strokeDasharray={now ? undefined : '1.5 5'}
       strokeWidth="1.8"
     />
   )

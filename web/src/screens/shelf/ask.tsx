@@ -18,7 +18,7 @@ export const goals = [
 export function AskForm() {
   return (
     <FormDialog
-      trigger="Put on the list"
+      trigger="One more battery"
       title="A battery for the shelf"
       about="One that belongs to no job. Those of jobs are put on the list from their stage Charge."
       form={(done) => <Ask done={done} />}

@@ -6,7 +6,7 @@ import { v7 as uuid } from 'uuid'
 import { useCharge, useCheck, useShelfDeed } from '../../api/shelf'
 import type { ChargePage, ShelfItem } from '../../api/types'
 import { Anomalies, Curves, Looks, Refused, SideBySide } from '../../parts/charge'
-import { fromZone, span, thin, when } from '../../parts/format'
+import { clock, fromZone, span, thin, when } from '../../parts/format'
 import { Shell } from '../../parts/shell'
 import { Trouble } from '../../parts/trouble'
 import { Button } from '../../parts/ui/button'
@@ -30,8 +30,7 @@ export function ChargeScreen() {
 }
 
 function Screen({ page }: { page: ChargePage }) {
-  const { item, plan, shop } = page
-  const zone = shop.time_zone
+  const { item, plan } = page
   const now = plan.now?.percent ?? item.percent
   return (
     <>
@@ -51,10 +50,8 @@ function Screen({ page }: { page: ChargePage }) {
       <div className="grid flex-1 lg:grid-cols-[1fr_376px]">
         <main className="min-w-0 bg-paper px-4 py-3 md:px-5">
           <Refused plan={plan} />
-          {plan.curve.length > 1 && <Curves plan={plan} stacked />}
-          <p className="text-small text-lead">
-            Hours since {when(page.begin, page.now, zone)}. The band holds about four of five batteries of this label.
-          </p>
+          {plan.curve.length > 1 && <Curves plan={plan} clocked={clocked(page)} />}
+          <p className="text-small text-lead">The band holds about four of five batteries of this label.</p>
           <Looks plan={plan} />
           <SideBySide plan={plan} name={(id) => id} />
           <Why page={page} />
@@ -71,6 +68,23 @@ function Screen({ page }: { page: ChargePage }) {
       </div>
     </>
   )
+}
+
+const hour = 3_600_000
+
+/** The curve's hours as times of the clock, with now and what is reached. */
+function clocked({ begin, now, plan, item, shop }: ChargePage) {
+  const start = Date.parse(begin)
+  const end = plan.curve.at(-1)?.hours ?? 0
+  const at = (iso: string) => (Date.parse(iso) - start) / hour
+  const uprights = [
+    { at: at(now), text: 'now', now: true },
+    ...(item.flat && item.testable ? [{ at: at(item.testable), text: '75 %, can be tested' }] : []),
+  ].filter((u) => u.at > 0 && u.at < end)
+  return {
+    say: (hours: number) => clock(new Date(start + hours * hour).toISOString(), shop.time_zone),
+    uprights,
+  }
 }
 
 function whereWords({ item, now, shop }: ChargePage): string {
@@ -109,7 +123,7 @@ function Tiles({ page: { plan } }: { page: ChargePage }) {
 function Times({ page: { item, plan, now, begin, shop } }: { page: ChargePage }) {
   const zone = shop.time_zone
   const at = (iso: string | null | undefined) => (iso ? when(iso, now, zone) : 'not with this charger')
-  const after = (hours: number) => when(new Date(Date.parse(begin) + hours * 3_600_000).toISOString(), now, zone)
+  const after = (hours: number) => when(new Date(Date.parse(begin) + hours * hour).toISOString(), now, zone)
   const sure = item.ready_from && item.ready_to ? ` (${at(item.ready_from)} to ${at(item.ready_to)})` : ''
   const rows = [
     ['Can be tested, 75 %', item.percent && !item.flat ? 'now' : at(item.testable)],

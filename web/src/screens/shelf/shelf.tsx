@@ -81,7 +81,8 @@ function NoChargers() {
 
 function lookOf(item: ShelfItem): Look {
   if (item.stop || item.late > 0) return 'danger'
-  return item.state === 'on' ? 'live' : 'planned'
+  if (item.state === 'planned') return 'planned'
+  return item.anomalies.length > 0 ? 'doubt' : 'live'
 }
 
 /** The channels, each with what charges and what is planned. */
@@ -229,7 +230,7 @@ function Offers({ shelf }: { shelf: Shelf }) {
         disabled={deed.isPending}
         onClick={() => void put().catch(() => undefined)}
       >
-        Put on the list
+        Put {shelf.offers.length > 1 ? 'them' : 'it'} on the list
       </Button>
       <Trouble error={deed.error} />
     </div>
