@@ -269,6 +269,10 @@ func TestInstruments(t *testing.T) {
 		t.Errorf("exit %d", code)
 	}
 	var errs strings.Builder
+	if code := run(t.Context(), []string{"instruments", "-charger", "-fault", "smoke"}, nil, io.Discard, &errs); code != exitBadInput || !strings.Contains(errs.String(), "fault: given smoke, allowed not_accepting") {
+		t.Errorf("a fault that there is not: exit %d, %s", code, errs.String())
+	}
+	errs.Reset()
 	if code := run(t.Context(), []string{"instruments", "-charge", "140"}, nil, io.Discard, &errs); code != exitBadInput || !strings.Contains(errs.String(), "charge: given 140, allowed 0 to 100") {
 		t.Errorf("exit %d, %s", code, errs.String())
 	}
