@@ -145,6 +145,8 @@ func TestWorkedExamples(t *testing.T) {
 		{"common practice, no source: 48 Ah, up to about 5 A", "maintainer", map[string]string{"capacity_ah": "48"}, "maintainer_most", 4.8, 0.001},
 		{"IEC 60028 and ASTM B258, values from memory: 4 AWG is 0.815 mΩ/m", "cable", map[string]string{"gauge": "4", "length": "1", "clamps": "0"}, "copper", 0.815, 0.0005},
 		{"twin study, computed: 60 Ah, 50 to 95 % at 6 A, 5.5 h", "charge_time", map[string]string{"capacity_ah": "60", "amps": "6", "battery_c": "25"}, "model_time", 330, 60},
+		{"handbook, value from memory: a coil puts back about 1 Ah in 20 min", "running", map[string]string{"capacity_ah": "24", "percent": "40", "puller": "mower", "run": "20"}, "run_ah", 1, 0.15},
+		{"common practice, no source: a drive of twenty minutes does not fill it", "running", map[string]string{"capacity_ah": "60", "percent": "40", "run": "20", "spare_a": "30"}, "run_percent", 54, 6},
 		{"twin study, computed: at 2 A 14 h", "charge_time", map[string]string{"capacity_ah": "60", "amps": "2", "battery_c": "25"}, "model_time", 840, 60},
 		{"open-circuit table, BCI, value from memory: half charged rests at 12.24 V", "expected", map[string]string{"percent": "50", "battery_c": "26.7"}, "before_load", 12.24, 0.01},
 		{"BCI limit, value from memory, 9.6 V at 21 °C is 0.67 to 0.70 of the label", "expected", map[string]string{"battery_c": "21"}, "least_volts", 9.6, 0.2},

@@ -29,6 +29,18 @@ var chargeSums = []Sum{
 		work: chargeTime,
 	},
 	{
+		ID: "running", Group: "charge",
+		Inputs: []Input{
+			chemistry, capacity, percentIn, batteryC, number("run", "min", 1, 600, "20"), choice("puller", "car", "car", "mower"),
+			only(number("spare_a", "A", 1, 150, "30"), "puller", "car"),
+		},
+		Sources: []source.Source{
+			source.From("the model, calibrated from the label"), source.Common("15 to 20 min outdoors, then read again"),
+			source.Recalled("a weak coil adds about 1 Ah in that time; alternators hold 14.2 V"),
+		},
+		work: running,
+	},
+	{
 		ID: "charge_volts", Group: "charge", Inputs: []Input{chemistry, nominal, choice("caps", "open", "open", "closed"), capacity, batteryC},
 		Sources: []source.Source{
 			source.Recalled("volts at 25 °C, −3 to −5 mV a cell and kelvin"),
@@ -124,6 +136,75 @@ func (w *work) modelledCharge(amps quantity.Amperes) {
 	}
 	w.show("model_ah", f.AhIn, "Ah")
 	w.draw("h", "%", nil, Line{Label: "charge_modelled", Points: f.Points})
+}
+
+// alternatorVolts is what an alternator holds a warm battery at. Value from memory.
+const alternatorVolts quantity.Volts = 14.2
+
+// believedMinutes is what a run is widely believed to do: twenty minutes fill a battery. Common
+// practice, no source; the model says otherwise.
+const believedMinutes = 20.0
+
+// running is what a run of the engine really brings back, against what is believed of it.
+func running(w *work) {
+	percent, run := w.number["percent"], w.number["run"]
+	d, ok := w.setting.Engine.Design(w.label())
+	if !ok || percent >= modelledTo {
+		w.show("run_percent", percent, "%").main()
+		return
+	}
+	amps := quantity.Amperes(w.number["spare_a"])
+	if w.text["puller"] == "mower" {
+		amps = quantity.Amperes(charging.CoilAmpereHours(minutesPerHour))
+		w.say("coil_weak", wording.Values{"amps": amps})
+	}
+	f := charging.Model(d, percent, modelledTo, twin.Charger{Amps: amps, Volts: alternatorVolts}, w.celsius("battery_c"))
+	reached := at(f.Points, run/minutesPerHour)
+	w.show("run_percent", reached, "%").main()
+	w.show("run_ah", (reached-percent)/100*w.number["capacity_ah"], "Ah")
+	for _, until := range []struct {
+		name string
+		to   float64
+	}{{"run_testable", school.JudgePercent}, {"run_full", modelledTo}} {
+		if hours, there := when(f.Points, until.to); there && percent < until.to {
+			w.show(until.name, hours*minutesPerHour, "min")
+		}
+	}
+	w.say("run_surface", nil)
+	if reached < school.JudgePercent {
+		w.say("run_short", nil)
+	}
+	points := make([][2]float64, len(f.Points))
+	for i, p := range f.Points {
+		points[i] = [2]float64{p[0] * minutesPerHour, p[1]}
+	}
+	last := points[len(points)-1][0]
+	w.draw("min", "%", mark(run, reached), Line{Label: "run_model", Points: points},
+		Line{Label: "run_believed", Points: [][2]float64{{0, percent}, {min(believedMinutes, last), 100}, {last, 100}}})
+}
+
+const minutesPerHour = 60
+
+// at is a curve's height at a place, between its points.
+func at(points [][2]float64, x float64) float64 {
+	for i := 1; i < len(points); i++ {
+		if points[i][0] >= x {
+			a, b := points[i-1], points[i]
+			return a[1] + (x-a[0])/(b[0]-a[0])*(b[1]-a[1])
+		}
+	}
+	return points[len(points)-1][1]
+}
+
+// when is where a rising curve has a height; false where it never does.
+func when(points [][2]float64, y float64) (float64, bool) {
+	for i := 1; i < len(points); i++ {
+		if points[i][1] >= y-0.01 {
+			a, b := points[i-1], points[i]
+			return a[0] + (y-a[1])/max(b[1]-a[1], 1e-9)*(b[0]-a[0]), true
+		}
+	}
+	return 0, false
 }
 
 func chargeVolts(w *work) {

@@ -135,12 +135,17 @@ func (t track) after(delay, percent float64) *float64 {
 	return &hours
 }
 
-// airFlow is the fresh air that the charge needs in m³/h: by the gassing currents up to
-// 2.40 V a cell, by the whole current above it and where nothing ends the charge.
+// airFlow is the fresh air that the charge needs in m³/h.
 func (s *situation) airFlow(c Charger, step quantity.Amperes, volts quantity.Volts) float64 {
+	return s.air62485(c, step, volts).Flow
+}
+
+// air62485 is what the charge needs of the air: by the gassing currents up to 2.40 V a cell,
+// by the whole current above it and where nothing ends the charge.
+func (s *situation) air62485(c Charger, step quantity.Amperes, volts quantity.Volts) Air {
 	mode := Boost
 	if c.Kind == ConstantKind || !LimitedVolts(volts, s.Label.Cells()) {
 		mode = Unlimited
 	}
-	return AirFor(s.Label.Cells(), GasAmps(s.Label.Chemistry, s.capacity.Value, step, mode), 1, 0).Flow
+	return AirFor(s.Label.Cells(), GasAmps(s.Label.Chemistry, s.capacity.Value, step, mode), 1, 0)
 }

@@ -93,6 +93,9 @@ type Plan struct {
 	Steps   []wording.Statement `json:"steps"`
 	Setting *Setting            `json:"setting"`
 	Why     []wording.Statement `json:"why"`
+	// Before is what is seen to before it begins, in order; Air what it needs of its place.
+	Before []wording.Statement `json:"before"`
+	Air    *ChargeAir          `json:"air"`
 	// DelayHours is how long a deeply discharged sealed battery may take no current.
 	DelayHours    *Estimate   `json:"delay_hours"`
 	Ah            AmpereHours `json:"ah"`
@@ -134,7 +137,7 @@ func (p Planner) Plan(a Ask) Plan {
 	s := situationOf(a)
 	c := s.charger()
 	plan := Plan{
-		Refusals: s.refuse(c), Steps: []wording.Statement{}, Why: []wording.Statement{}, ByCharger: []ByCharger{}, Curve: []Moment{},
+		Refusals: s.refuse(c), Steps: []wording.Statement{}, Why: []wording.Statement{}, Before: []wording.Statement{}, ByCharger: []ByCharger{}, Curve: []Moment{},
 		Checks: []ShouldShow{}, Log: []Point{}, Anomalies: []Anomaly{}, After: []Afterwards{}, Cautions: s.cautions(c), Assumed: s.assumed,
 	}
 	for _, r := range plan.Refusals {
@@ -161,6 +164,7 @@ func (p Planner) Plan(a Ask) Plan {
 	}
 	plan.Checks = checksOf(plan.Curve)
 	plan.Why = s.why(c, step, run, design)
+	plan.Before, plan.Air = s.before(design, c, step, run), s.placeAir(c, step)
 	plan.After = afterwards
 	plan.round()
 	return plan

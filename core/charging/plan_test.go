@@ -67,6 +67,47 @@ func TestSetting(t *testing.T) {
 	}
 }
 
+// TestBefore says what is seen to before a charge where it applies: the cold with what it
+// costs, a second battery, two in series, equalising; and the air of its place.
+// Source of the air: IEC 62485-2, value from memory: 10 A at 14.6 V need 0.05 × 6 × 10 m³/h.
+func TestBefore(t *testing.T) {
+	flooded := `"battery": {"chemistry": "flooded", "nominal_v": 12, "capacity_ah": 65, "sealed": false}, "charge": {"percent": 50}`
+	for _, c := range []struct{ inside, has, hasNot string }{
+		{flooded + `, "battery_c": 25`, "clean bench outdoors order", "cold equalise second_battery halves"},
+		{flooded + `, "battery_c": -10`, "cold_never", "cold"},
+		{flooded + `, "battery_c": 0`, "cold", "cold_never"},
+		{flooded + `, "where": "in_vehicle", "vehicle": {"kind": "car", "start_stop": true}`, "in_vehicle second_battery", "bench"},
+		{`"battery": {"chemistry": "flooded", "nominal_v": 24, "capacity_ah": 100}, "charge": {"percent": 50}`, "halves", ""},
+		{flooded + `, "until": "equalise", "where": "bench"`, "equalise", ""},
+	} {
+		p := plan(t, c.inside)
+		said := map[string]bool{}
+		for _, one := range p.Before {
+			said[strings.TrimPrefix(one.Code, "before.")] = true
+			if one.Text == "" || strings.ContainsAny(one.Text, "{⟨") {
+				t.Errorf("%s: %q", one.Code, one.Text)
+			}
+		}
+		for _, code := range strings.Fields(c.has) {
+			if !said[code] {
+				t.Errorf("%s: %s is not said", c.inside, code)
+			}
+		}
+		for _, code := range strings.Fields(c.hasNot) {
+			if said[code] {
+				t.Errorf("%s: %s is said", c.inside, code)
+			}
+		}
+	}
+	p := plan(t, flooded+`, "charger": {"kind": "supply", "amps": 10}`)
+	if p.Air == nil || math.Abs(p.Air.M3h-3) > 1e-6 || math.Abs(p.Air.OpeningCm2-84) > 1e-6 || p.Air.ClearM < 0.5 {
+		t.Errorf("air %+v", p.Air)
+	}
+	if p := plan(t, `"battery": {"chemistry": "lifepo4", "nominal_v": 12}, "charge": {"percent": 50}`); p.Before == nil || len(p.Before) > 0 || p.Air != nil {
+		t.Errorf("a refused charge: %+v", p.Before)
+	}
+}
+
 // TestRefusals checks what forbids a charge, each by itself. Source: the trade's stop rules
 // and limits, common practice; the shares of the ampere-hours are values from memory.
 func TestRefusals(t *testing.T) {

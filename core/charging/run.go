@@ -203,6 +203,9 @@ func (s *situation) why(c Charger, step quantity.Amperes, r run, d *twin.Design)
 	}
 	beside(at+1, "not_more")
 	beside(at-1, "not_less")
+	if limit := rateLimit(s.capacity.Value, s.Label, s.small); step < limit {
+		out = append(out, wording.Say("why_charge.most", wording.Values{"amps": limit, "percent": share(limit)}))
+	}
 	code := "volts"
 	if c.Compensates {
 		code = "volts_compensated"

@@ -51,6 +51,19 @@ var chargingWords = map[string]string{
 	"fix.hands":    "Somebody there until {at} saves {minutes:min}.",
 	"fix.tomorrow": "{battery}: promise it for {at}. Saves {minutes:min}.",
 
+	"why_charge.most": "The most that it may have is {amps:A}, {percent:0} % of its ampere-hours.",
+
+	"before.clean":          "Clean the posts; clamps bite on lead, not on a bolt’s thread.",
+	"before.in_vehicle":     "In the vehicle: everything off, plus first, then minus on the metal that the maker names, away from the battery.",
+	"before.bench":          "On the bench: off the vehicle, upright, plus first, then minus.",
+	"before.second_battery": "A start-stop vehicle may have a second battery and a relay that joins them: find both, and part them, or the charge goes to the other one.",
+	"before.halves":         "Two in series: read each half. Where they differ they are charged one by one, parted.",
+	"before.equalise":       "Equalising at {volts:V}: caps loose, level over the plates, off the vehicle, somebody beside it, a small current, and an end when no cell rises any more for an hour.",
+	"before.cold":           "At {celsius:C} it takes {hours:1} h longer than at 25 °C: bring it in to warm first.",
+	"before.cold_never":     "At {celsius:C} it is not full in three days, at 25 °C in {hours:1} h: bring it in to warm first.",
+	"before.outdoors":       "Outdoors or in the damp: a residual-current device, the lead out of water and out of the way of wheels, the charger dry.",
+	"before.order":          "Charger off and unplugged; clamp; plug in; set the kind of battery, then the current; then on.",
+
 	"after_charge.off":    "Charger off and unplugged, then minus off, then plus.",
 	"after_charge.rest":   "Let it rest an hour.",
 	"after_charge.read":   "Read the volts, and every cell where they open; or look at the eye.",

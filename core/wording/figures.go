@@ -559,6 +559,8 @@ var figureWords = map[string]string{
 	"charging.likelyNotFalling":         "How likely it then does not fall",
 	"charging.tooMuch":                  "How far over what was missing counts as too much",
 	"charging.lampShare":                "Share of what was missing under which the lamp is contradicted",
+	"charging.pairVolts":                "Volts of two in series",
+	"charging.coldCounts":               "From how much longer the cold is worth a word",
 	"charging.minutesPerHour":           "Minutes of an hour",
 	"charging.outerTenth":               "What lies outside a band on either side",
 	"charging.suspects":                 "What may lie behind a log, how often and how far",

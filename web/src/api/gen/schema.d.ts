@@ -1288,6 +1288,14 @@ export interface components {
             /** Format: double */
             weight: number;
         };
+        ChargeAir: {
+            /** Format: double */
+            clear_m: number;
+            /** Format: double */
+            m3h: number;
+            /** Format: double */
+            opening_cm2: number;
+        };
         ChargePage: {
             /** Format: date-time */
             begin: string;
@@ -2110,9 +2118,11 @@ export interface components {
         Plan: {
             after: components["schemas"]["Afterwards"][];
             ah: components["schemas"]["AmpereHours"];
+            air: components["schemas"]["ChargeAir"] | null;
             allowed: boolean;
             anomalies: components["schemas"]["Anomaly"][];
             assumed: components["schemas"]["Statement"][];
+            before: components["schemas"]["Statement"][];
             by_charger: components["schemas"]["ByCharger"][];
             cautions: string[];
             checks: components["schemas"]["ShouldShow"][];

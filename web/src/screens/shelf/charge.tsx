@@ -54,6 +54,7 @@ function Screen({ page }: { page: ChargePage }) {
           <p className="text-small text-lead">The band holds about four of five batteries of this label.</p>
           <Looks plan={plan} />
           <SideBySide plan={plan} name={(id) => id} />
+          <BeforeIt page={page} />
           <Why page={page} />
         </main>
         <section aria-label="The charge" className="grid content-start gap-3 border-line px-4 py-3 lg:border-l">
@@ -365,6 +366,26 @@ function Asked({ page: { item, shop }, done }: FormProps) {
         Keep it
       </Button>
     </div>
+  )
+}
+
+/** What is seen to before it begins; open as long as it has not begun. */
+function BeforeIt({ page: { plan, item } }: { page: ChargePage }) {
+  if (plan.before.length === 0) return null
+  return (
+    <details open={item.state !== 'on'}>
+      <summary className="min-h-fold py-1.5 text-small font-bold text-lead">Before it begins</summary>
+      <ol className="list-decimal pl-5">
+        {plan.before.map((s) => (
+          <li key={s.code}>{s.text}</li>
+        ))}
+        {plan.air && (
+          <li>
+            {`Fresh air: ${plan.air.m3h.toFixed(1)}${thin}m³/h, an opening of ${Math.ceil(plan.air.opening_cm2)}${thin}cm²; no spark or flame within ${plan.air.clear_m.toFixed(1)}${thin}m.`}
+          </li>
+        )}
+      </ol>
+    </details>
   )
 }
 

@@ -78,7 +78,7 @@ function Settings({ plan, from, zone }: SettingsProps) {
       </dl>
       <details>
         <summary className="min-h-fold py-1.5 text-small font-bold text-lead">
-          Why these; the workshop’s rule beside them
+          Why these, the workshop’s rule beside them, and what comes before
         </summary>
         <ul className="list-disc pl-5">
           {plan.why.map((s) => (
@@ -88,6 +88,9 @@ function Settings({ plan, from, zone }: SettingsProps) {
             <li>{`Reserve over amps, in proportion: ${plan.rule_hours?.toFixed(1)}${thin}h.`}</li>
           )}
           {plan.delay_hours && <li>{`It may take no current for up to ${plan.delay_hours.high}${thin}h at first.`}</li>}
+          {plan.before.map((s) => (
+            <li key={s.code}>{s.text}</li>
+          ))}
           {plan.assumed.map((s) => (
             <li key={s.code} className="text-marigold-text">
               {s.text}
