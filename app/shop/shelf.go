@@ -74,6 +74,9 @@ func (s shelves) AskCharge(ctx context.Context, who Person, in AskCharge) error 
 	}
 	return s.write(ctx, func(tx Tx) error {
 		before, err := tx.ChargeForUpdate(ctx, who.ShopID, in.ID)
+		if err == nil && !before.Open() {
+			return over(before)
+		}
 		if err == nil {
 			now := before
 			now.Until, now.ReadyBy, now.Weight = in.Until, in.ReadyBy, in.Weight
@@ -112,6 +115,11 @@ func (s shelves) AskCharge(ctx context.Context, who Person, in AskCharge) error 
 		}
 		return s.tell(ctx, tx, who, nil, "charge_asked", c)
 	})
+}
+
+// over says that a charge has ended.
+func over(c record.Charge) error {
+	return problem.List{problem.New("problem.taken", "charge", fmt.Sprint(c.Chalk), "one that is not over")}
 }
 
 // freeChalk is the least number that no charge has.
@@ -293,6 +301,9 @@ func (s shelves) countOn(ctx context.Context, tx Tx, who Person, c record.Charge
 // takes the decision back.
 func (s shelves) Decide(ctx context.Context, who Person, id ID, pin *record.ChargePin) error {
 	return s.change(ctx, who, id, "charge_decided", func(tx Tx, c *record.Charge) error {
+		if !c.Open() {
+			return over(*c)
+		}
 		if c.On != nil && pin != nil {
 			return problem.List{problem.New("problem.taken", "charge", fmt.Sprint(c.Chalk), "one that is not on a charger yet; take it off first")}
 		}

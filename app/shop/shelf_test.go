@@ -99,6 +99,13 @@ func TestShelfFromListToRest(t *testing.T) {
 	if _, err := b.Charge(t.Context(), b.owner, id); !errors.Is(err, shop.ErrNotFound) {
 		t.Errorf("it is still on the shelf: %v", err)
 	}
+	closed := shop.AskCharge{ID: id, Until: "testable", Weight: 1}
+	if err := b.AskCharge(t.Context(), b.owner, closed); fault(err) != "charge" {
+		t.Errorf("one that is over is asked for anew: %v", err)
+	}
+	if err := b.Decide(t.Context(), b.owner, id, nil); fault(err) != "charge" {
+		t.Errorf("one that is over is decided: %v", err)
+	}
 	// Its number is free again.
 	if again := b.item(b.loose(battery.Flooded, 60, "")); again.Charge.Chalk != 1 {
 		t.Errorf("the next one is number %d", again.Charge.Chalk)
@@ -216,6 +223,14 @@ func TestShelfOffersJobs(t *testing.T) {
 	b.check(ask.ID, "charge 12.9v 6a 30min cool no gas")
 	if item := b.item(ask.ID); len(item.Anomalies) > 0 && item.Anomalies[0].Probability > 0.8 || item.Check == nil {
 		t.Errorf("its check is kept on its job: %+v", item)
+	}
+	b.must(b.TakeOff(t.Context(), b.owner, ask.ID, b.now))
+	b.now = b.now.Add(2 * time.Hour)
+	b.keep("12.5 v 18c rested 1h after charge")
+	charged, err := b.Charged(t.Context(), b.owner, b.job)
+	b.must(err)
+	if len(charged) != 1 || charged[0].Charger != "Pair, channel 1" || charged[0].AhIn == nil || charged[0].AhIn.Value < 2 || charged[0].AhIn.Value > 4 || charged[0].OffAt == nil {
+		t.Errorf("what went in: %+v", charged)
 	}
 }
 

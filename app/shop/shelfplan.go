@@ -351,7 +351,7 @@ func (d *draft) add(one what) {
 		}
 	}
 	// The question is the same as long as nothing new is known.
-	b.Charge.Log = nil
+	b.Charge.Log, b.Charge.Case.Now = nil, d.ask.Now
 	d.ask.Batteries = append(d.ask.Batteries, b)
 	d.whats, d.plans = append(d.whats, one), append(d.plans, plan)
 }

@@ -87,6 +87,10 @@ func (s *Server) shelfAPI(api huma.API) {
 			}
 			return s.shop.Charge(ctx, who(ctx), in.ChargeID)
 		})
+	get(s, api, "/jobs/{job}/charges", "charged", "What the batteries of a job were charged with on the shelf",
+		func(ctx context.Context, in *JobPath) ([]shop.Charged, error) {
+			return s.shop.Charged(ctx, who(ctx), in.JobID)
+		})
 	put(s, api, "/shelf/hands", "setHands", "Say when somebody is there; the owner only",
 		func(ctx context.Context, in *handsInput) (shop.Shelf, error) {
 			return s.shelfAfter(ctx, s.shop.SetHands(ctx, who(ctx), in.Body.Hours))

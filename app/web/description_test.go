@@ -103,6 +103,7 @@ func TestAnswersAreAsDescribed(t *testing.T) {
 			ask("POST", "/jobs/{job}/preview", job+"/preview", map[string]any{"line": "look none", "battery_id": b.ID})
 		}
 		ask("GET", "/jobs/{job}/text", job+"/text", nil)
+		ask("GET", "/jobs/{job}/charges", job+"/charges", nil)
 	}
 	for _, sum := range bench.Sums() {
 		ask("POST", "/sums/{sum}", "/sums/"+sum.ID, map[string]any{"inputs": map[string]string{}})

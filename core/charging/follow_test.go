@@ -245,3 +245,17 @@ func TestLogOf(t *testing.T) {
 		}
 	}
 }
+
+// TestChecksGoOnFromAnyMinute has a check at 35 min and expects those at 60, 90, ... after it
+// all the same.
+func TestChecksGoOnFromAnyMinute(t *testing.T) {
+	p := plan(t, `"battery": {"chemistry": "flooded", "nominal_v": 12, "capacity_ah": 65}, "charge": {"percent": 40}, "charger": {"kind": "multi_stage", "amps": 6}, "log": ["charge 12.8v 6a 35min cool"]`)
+	if len(p.Checks) < 8 {
+		t.Fatalf("%d checks", len(p.Checks))
+	}
+	for i, c := range p.Checks {
+		if c.Minutes != float64(30*(i+1)) || c.Volts.Low >= c.Volts.High || c.Amps.Low >= c.Amps.High {
+			t.Errorf("check %d: %+v", i, c)
+		}
+	}
+}

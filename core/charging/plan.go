@@ -425,15 +425,27 @@ func (s *situation) cautions(c Charger) []school.Caution {
 	return append(out, school.Defer)
 }
 
-// checksOf are the looks at a charge every half hour, up to its end.
+// checksOf are the looks at a charge every half hour, up to its end; between the points of a
+// curve that goes on from a check at any minute they are read off it.
 func checksOf(curve []Moment) []ShouldShow {
 	out := []ShouldShow{}
-	for _, m := range curve {
-		minutes := math.Round(m.Hours * 60)
-		if minutes == 0 || math.Mod(minutes, float64(CheckMinutes)) != 0 {
-			continue
+	for i := 1; i < len(curve); i++ {
+		a, b := curve[i-1], curve[i]
+		every := float64(CheckMinutes)
+		minutes := (math.Floor(a.Hours*minutesPerHour/every+checkRounding) + 1) * every
+		for ; minutes <= b.Hours*minutesPerHour+checkRounding; minutes += every {
+			part := (minutes/minutesPerHour - a.Hours) / (b.Hours - a.Hours)
+			mix := func(x, y float64) float64 { return x + part*(y-x) }
+			out = append(out, ShouldShow{
+				minutes,
+				Range{mix(float64(a.VoltsLow), float64(b.VoltsLow)), mix(float64(a.VoltsHigh), float64(b.VoltsHigh))},
+				Range{mix(float64(a.AmpsLow), float64(b.AmpsLow)), mix(float64(a.AmpsHigh), float64(b.AmpsHigh))},
+			})
 		}
-		out = append(out, ShouldShow{minutes, Range{float64(m.VoltsLow), float64(m.VoltsHigh)}, Range{float64(m.AmpsLow), float64(m.AmpsHigh)}})
 	}
 	return out
 }
+
+// checkRounding is how far off a half hour still counts as one, in minutes and in halves of
+// an hour.
+const checkRounding = 1e-6

@@ -82,6 +82,7 @@ func Sources() []source.Entry {
 		source.Figure("likelyNotFalling", likelyNotFalling, "share", memory),
 		source.Figure("tooMuch", tooMuch, "share", memory),
 		source.Figure("lampShare", lampShare, "share", memory),
+		source.Figure("checkRounding", checkRounding, "min", exact),
 		source.Figure("pairVolts", pairVolts, "V", exact),
 		source.Figure("coldCounts", coldCounts, "h", memory),
 		source.Figure("minutesPerHour", minutesPerHour, "min/h", exact),

@@ -559,6 +559,7 @@ var figureWords = map[string]string{
 	"charging.likelyNotFalling":         "How likely it then does not fall",
 	"charging.tooMuch":                  "How far over what was missing counts as too much",
 	"charging.lampShare":                "Share of what was missing under which the lamp is contradicted",
+	"charging.checkRounding":            "How far off a half hour still counts as one",
 	"charging.pairVolts":                "Volts of two in series",
 	"charging.coldCounts":               "From how much longer the cold is worth a word",
 	"charging.minutesPerHour":           "Minutes of an hour",

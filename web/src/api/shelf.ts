@@ -22,6 +22,14 @@ export function useCharge(charge: string) {
   })
 }
 
+/** What the batteries of a job were charged with. */
+export function useCharged(job: string) {
+  return useQuery({
+    queryKey: [...key, 'of', job],
+    queryFn: async ({ signal }) => await take(client.GET('/jobs/{job}/charges', { params: { path: { job } }, signal })),
+  })
+}
+
 /** What is done to a charge: each is said again after a lost line without being done twice. */
 export type ShelfDeed =
   | { kind: 'ask'; charge: string; body: Bodies['AskChargeInputBody'] }

@@ -1,11 +1,12 @@
 // The report of a job on one printed page: what was measured, against what, by
 // which method, what it means, and what was not tested.
 import { useAccount } from '../../api/jobs'
+import { useCharged } from '../../api/shelf'
 import { useHello } from '../../api/session'
 import type { BatteryOnJob, JobPage } from '../../api/types'
 import { useWord } from '../../api/words'
 import { limitText } from '../../parts/against'
-import { clock, day, weekdayAndClock } from '../../parts/format'
+import { clock, day, thin, weekdayAndClock } from '../../parts/format'
 import { paragraph } from '../job/holds/account'
 import { ForTheCustomer } from '../job/stages/finish'
 import { KeptSums } from '../job/stages/kept-sums'
@@ -45,6 +46,7 @@ function Report({ page }: { page: JobPage }) {
       {page.batteries.map((b) => (
         <BatteryPart key={b.id} page={page} battery={b} school={word(job.school)} zone={zone} />
       ))}
+      <ChargedPart job={job.id} zone={zone} />
       <Done page={page} />
       <ForTheCustomer page={page} />
       <KeptSums page={page} />
@@ -55,6 +57,32 @@ function Report({ page }: { page: JobPage }) {
         </p>
       </footer>
     </>
+  )
+}
+
+/** What went in on the shelf. */
+function ChargedPart({ job, zone }: { job: string; zone?: string }) {
+  const { data } = useCharged(job)
+  if (!data || data.length === 0) return null
+  return (
+    <section aria-label="Charged">
+      <h2 className="font-bold">Charged on the shelf</h2>
+      <ul className="list-disc pl-5">
+        {data.map((c) => (
+          <li key={c.on_at}>
+            {[
+              `${c.charger || 'A charger that is gone'}, from ${weekdayAndClock(c.on_at, zone)}`,
+              c.off_at && `to ${weekdayAndClock(c.off_at, zone)}`,
+            ]
+              .filter(Boolean)
+              .join(' ')}
+            {c.ah_in &&
+              `: ${c.ah_in.value.toFixed(0)}${thin}Ah went in (${c.ah_in.low.toFixed(0)} to ${c.ah_in.high.toFixed(0)})`}
+            {c.to_put_in && `, of ${c.to_put_in.value.toFixed(0)}${thin}Ah to put in`}.
+          </li>
+        ))}
+      </ul>
+    </section>
   )
 }
 
