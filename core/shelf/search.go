@@ -64,10 +64,10 @@ func (l *luck) below(n int) int { return int(l.next() >> 32 * uint64(n) >> 32) }
 // whose limits bind costs tightWork. It is counted, not timed, so that the same question has
 // the same answer.
 const (
-	workEach  = 800_000
+	workEach  = 600_000
 	wholeAt   = 12
 	smallPart = 0.1
-	tightWork = 4
+	tightWork = 3
 )
 
 // Weights of the costs against each other while the search may still go uphill, in minutes
