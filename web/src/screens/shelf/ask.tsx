@@ -13,6 +13,7 @@ import { useHello } from '../../api/session'
 export const goals = [
   { code: 'full', word: 'full' },
   { code: 'testable', word: 'it can be tested' },
+  { code: 'equalise', word: 'equalised' },
 ]
 
 export function AskForm() {

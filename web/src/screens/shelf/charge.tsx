@@ -196,22 +196,25 @@ const lamps = [
   { code: 'full', word: 'lamp: full' },
 ]
 
+const empty = { volts: '', amps: '', warmth: 'cool', gas: 'no gas', full: '', line: '' }
+
 /** A look at it: four taps and two figures, or the line typed. */
 function Look({ item, begin }: { item: ShelfItem; begin: string }) {
   const check = useCheck()
   const [id, setId] = useState(() => uuid())
-  const [said, setSaid] = useState({ volts: '', amps: '', warmth: 'cool', gas: 'no gas', full: '' })
+  const [said, setSaid] = useState(empty)
   const set = (part: Partial<typeof said>) => setSaid({ ...said, ...part })
   const keep = () => {
     const taken = new Date()
     const minutes = Math.round((taken.getTime() - Date.parse(begin)) / 60_000)
-    const line = `charge ${said.volts}v ${said.amps}a ${minutes}min ${said.warmth} ${said.gas} ${said.full}`.trim()
+    const tapped = `charge ${said.volts}v ${said.amps}a ${minutes}min ${said.warmth} ${said.gas} ${said.full}`.trim()
+    const line = said.line.trim() || tapped
     check.mutate(
       { charge: item.charge.id, reading: id, line, taken: taken.toISOString() },
       {
         onSuccess: () => {
           setId(uuid())
-          setSaid({ volts: '', amps: '', warmth: 'cool', gas: 'no gas', full: '' })
+          setSaid(empty)
         },
       },
     )
@@ -232,8 +235,19 @@ function Look({ item, begin }: { item: ShelfItem; begin: string }) {
       <OneOf quiet name="Case" options={warmths} value={said.warmth} pick={(warmth) => set({ warmth })} />
       <OneOf quiet name="Gas" options={gasses} value={said.gas} pick={(gas) => set({ gas })} />
       <OneOf quiet name="The charger’s lamp" options={lamps} value={said.full} pick={(full) => set({ full })} />
+      <TextField
+        label="Or as a line"
+        className="num"
+        placeholder="charge 14.2v 6.1a 90min cool no gas"
+        value={said.line}
+        set={(line) => set({ line })}
+      />
       <Trouble error={check.error} />
-      <Button type="submit" weight="main" disabled={check.isPending || said.volts === '' || said.amps === ''}>
+      <Button
+        type="submit"
+        weight="main"
+        disabled={check.isPending || (said.line.trim() === '' && (said.volts === '' || said.amps === ''))}
+      >
         Keep the check
       </Button>
     </form>
