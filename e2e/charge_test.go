@@ -28,5 +28,5 @@ func TestChargePlanned(t *testing.T) {
 	p.narrow()
 	p.accessible("the charge on the phone")
 	p.tap("Old trolley, 30 A")
-	p.see("30 A, 14.")
+	p.see("is more than the 29")
 }

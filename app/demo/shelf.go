@@ -147,7 +147,8 @@ func onTheShelf() []shelved {
 	}
 }
 
-// fillShelf puts them on the list, and those on their chargers that are.
+// fillShelf puts them on the list, and those on their chargers that are. The clocks of their
+// looks are taken as heard: a workshop that one comes to look at does not ring from all sides.
 func (l *loader) fillShelf(ctx context.Context) error {
 	chargers, err := l.service.Chargers(ctx, l.owner)
 	if err != nil {
@@ -178,7 +179,13 @@ func (l *loader) fillShelf(ctx context.Context) error {
 			}
 		}
 	}
-	return nil
+	running, err := l.service.Clocks(ctx, l.owner)
+	for _, clock := range running.Clocks {
+		if clock.JobID == nil && err == nil {
+			err = l.service.StopClock(ctx, l.owner, clock.ID)
+		}
+	}
+	return err
 }
 
 func (l *loader) connect(ctx context.Context, chargers []record.Charger, id record.ID, one shelved) error {

@@ -145,7 +145,7 @@ type what struct {
 
 // whatOf gathers what is known of the battery of a charge: of its job where it has one.
 func (s shelves) whatOf(ctx context.Context, tx Tx, who Person, c record.Charge) (what, error) {
-	one := what{charge: c}
+	one := what{charge: c, opened: &c.AskedAt}
 	var of record.BatteryCase
 	if c.JobID != nil {
 		j, err := tx.Job(ctx, who.ShopID, *c.JobID)

@@ -99,6 +99,27 @@ func TestUnplaced(t *testing.T) {
 	}
 }
 
+// TestCautions shows those of the batteries that are on the shelf.
+func TestCautions(t *testing.T) {
+	one := `{"id": "a", ` + ten + `}`
+	for _, c := range []struct{ battery, has string }{
+		{`"charge": {"percent": 5}, "battery_c": -20, ` + flooded, "frozen-or-damaged"},
+		{`"charge": {"percent": 50}, "battery": {"chemistry": "lifepo4", "nominal_v": 12}`, "lithium"},
+		{`"charge": {"percent": 50}, ` + agm, "runaway"},
+		{`"charge": {"percent": 50}, "until": "equalise", ` + flooded, "high-volts"},
+		{`"charge": {"percent": 50}, ` + flooded, "defer"},
+	} {
+		p := plan(t, shelfOf(one, `{"id": "1", `+c.battery+`}`, ``))
+		found := false
+		for _, caution := range p.Cautions {
+			found = found || string(caution) == c.has
+		}
+		if !found || len(p.Cautions) > 8 {
+			t.Errorf("%s: %v, want %s", c.battery, p.Cautions, c.has)
+		}
+	}
+}
+
 // TestHands puts clamps on and off within the hours of the shop, both bounds within, and
 // leaves a battery that is ready at night on until the morning.
 func TestHands(t *testing.T) {

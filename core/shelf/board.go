@@ -29,11 +29,11 @@ type board struct {
 	// that a person has decided.
 	starts []int
 	pins   [][]block
-	cells  []cell
+	groups []group
 	// base is what all that is fixed costs.
 	base cost
-	// cellOf is which cell a channel belongs to.
-	cellOf []int
+	// groupOf is which group a channel belongs to.
+	groupOf []int
 }
 
 // way is a battery on a channel: minutes until testable and until ready, and what it asks
@@ -61,9 +61,9 @@ type job struct {
 // block is a battery on a channel, in minutes; testable or off may be never.
 type block struct{ battery, channel, on, testable, off int }
 
-// cell is a set of channels that are planned together: one by itself, or all of a place
+// group is a set of channels that are planned together: one by itself, or all of a place
 // whose mains or air may run short.
-type cell struct {
+type group struct {
 	channels []int
 	// watts and air are the limits; infinite where there is none.
 	watts, air float64
@@ -140,7 +140,7 @@ func (b *board) pin() {
 	slices.SortStableFunc(pinned, func(x, y int) int { return b.jobs[x].from - b.jobs[y].from })
 	for _, i := range pinned {
 		c := b.jobs[i].pinned
-		line := newLine(b, b.cellOf[c])
+		line := newLine(b, b.groupOf[c])
 		if one, ok := line.lay(i, c); ok {
 			b.fixed[c], b.pins[c] = append(b.fixed[c], one), append(b.pins[c], one)
 			slices.SortFunc(b.fixed[c], func(x, y block) int { return x.on - y.on })
@@ -240,26 +240,26 @@ func (b *board) since(channel int, hours float64) int {
 	return bounded(math.Ceil(b.ask.Channels[channel].Since.At.Sub(b.start).Minutes() + hours*minutesPerHour - rounding))
 }
 
-// limits part the channels into cells.
+// limits part the channels into groups.
 func (b *board) limits() {
-	b.cellOf = make([]int, len(b.ask.Channels))
+	b.groupOf = make([]int, len(b.ask.Channels))
 	of := map[string]int{}
 	for c, channel := range b.ask.Channels {
 		at := slices.IndexFunc(b.ask.Places, func(p Place) bool { return p.ID == channel.Place })
-		one := cell{channels: []int{c}, watts: math.Inf(1), air: math.Inf(1)}
+		one := group{channels: []int{c}, watts: math.Inf(1), air: math.Inf(1)}
 		if at >= 0 {
 			one.watts, one.air = orInfinite(b.ask.Places[at].Watts), orInfinite(b.ask.Places[at].AirM3h)
 			if i, known := of[channel.Place]; known {
-				b.cells[i].channels = append(b.cells[i].channels, c)
-				b.cellOf[c] = i
+				b.groups[i].channels = append(b.groups[i].channels, c)
+				b.groupOf[c] = i
 				continue
 			}
-			of[channel.Place] = len(b.cells)
+			of[channel.Place] = len(b.groups)
 		}
-		b.cellOf[c] = len(b.cells)
-		b.cells = append(b.cells, one)
+		b.groupOf[c] = len(b.groups)
+		b.groups = append(b.groups, one)
 	}
-	for i := 0; i < len(b.cells); i++ {
+	for i := 0; i < len(b.groups); i++ {
 		b.forbid(i)
 		b.loosen(i)
 	}
@@ -274,19 +274,19 @@ func orInfinite(x *float64) float64 {
 
 // forbid closes the ways that by themselves ask for more than the place has.
 func (b *board) forbid(i int) {
-	for _, c := range b.cells[i].channels {
+	for _, c := range b.groups[i].channels {
 		for j := range b.ways {
-			if w := &b.ways[j][c]; w.watts > b.cells[i].watts+rounding || w.air > b.cells[i].air+rounding {
+			if w := &b.ways[j][c]; w.watts > b.groups[i].watts+rounding || w.air > b.groups[i].air+rounding {
 				w.ready, w.short = never, w.ready != never
 			}
 		}
 	}
 }
 
-// loosen parts a cell whose limits can never be reached into its channels.
+// loosen parts a group whose limits can never be reached into its channels.
 func (b *board) loosen(i int) {
 	watts, air := 0.0, 0.0
-	for _, c := range b.cells[i].channels {
+	for _, c := range b.groups[i].channels {
 		mostWatts, mostAir := 0.0, 0.0
 		for j := range b.ways {
 			if w := &b.ways[j][c]; w.ready != never || b.jobs[j].since == c {
@@ -295,14 +295,14 @@ func (b *board) loosen(i int) {
 		}
 		watts, air = watts+mostWatts, air+mostAir
 	}
-	one := &b.cells[i]
+	one := &b.groups[i]
 	one.tight = watts > one.watts+rounding || air > one.air+rounding
 	if one.tight {
 		return
 	}
 	for _, c := range one.channels[1:] {
-		b.cellOf[c] = len(b.cells)
-		b.cells = append(b.cells, cell{channels: []int{c}, watts: math.Inf(1), air: math.Inf(1)})
+		b.groupOf[c] = len(b.groups)
+		b.groups = append(b.groups, group{channels: []int{c}, watts: math.Inf(1), air: math.Inf(1)})
 	}
-	b.cells[i] = cell{channels: b.cells[i].channels[:1], watts: math.Inf(1), air: math.Inf(1)}
+	b.groups[i] = group{channels: b.groups[i].channels[:1], watts: math.Inf(1), air: math.Inf(1)}
 }

@@ -2,12 +2,12 @@ package shelf
 
 import "slices"
 
-// edit is a change of a cell's list: up to two turns that are left out, and up to two
+// edit is a change of a group's list: up to two turns that are left out, and up to two
 // batteries that are put in before a turn.
 type edit struct {
-	cell int
-	skip [2]int
-	puts [2]put
+	group int
+	skip  [2]int
+	puts  [2]put
 }
 
 // put is a battery put in before a turn.
@@ -22,8 +22,8 @@ const none = -1
 var nothing = put{turn: none}
 
 // take leaves a turn out.
-func take(cell, turn int) edit {
-	return edit{cell: cell, skip: [2]int{turn, none}, puts: [2]put{nothing, nothing}}
+func take(group, turn int) edit {
+	return edit{group: group, skip: [2]int{turn, none}, puts: [2]put{nothing, nothing}}
 }
 
 // first is the first turn that the edit changes.

@@ -48,11 +48,11 @@ func (b *board) tree(channels []int) *tree {
 	t := &tree{board: b, channels: channels, lines: make([]*line, len(b.ask.Channels))}
 	of := map[int]*line{}
 	for _, c := range channels {
-		cell := b.cellOf[c]
-		if of[cell] == nil {
-			of[cell] = newLine(b, cell)
+		group := b.groupOf[c]
+		if of[group] == nil {
+			of[group] = newLine(b, group)
 		}
-		t.lines[c] = of[cell]
+		t.lines[c] = of[group]
 	}
 	return t
 }
@@ -60,12 +60,12 @@ func (b *board) tree(channels []int) *tree {
 // into takes the best list over into an order that has nothing of these channels.
 func (t *tree) into(o *order) {
 	for _, e := range t.best {
-		cell := t.cellOf[e.channel]
-		o.lists[cell] = append(o.lists[cell], e)
+		group := t.groupOf[e.channel]
+		o.lists[group] = append(o.lists[group], e)
 	}
 	for _, c := range t.channels {
-		cell := t.cellOf[c]
-		o.costs[cell] = t.lines[c].whole(o.lists[cell])
+		group := t.groupOf[c]
+		o.costs[group] = t.lines[c].whole(o.lists[group])
 	}
 }
 
@@ -81,7 +81,7 @@ func (t *tree) grow(sum cost, begin int) {
 			}
 			line := t.lines[c]
 			free, load := line.free[c], []step(nil)
-			if line.cell.tight {
+			if line.group.tight {
 				load = slices.Clone(line.load)
 			}
 			one, ok := line.lay(i, c)
@@ -97,7 +97,7 @@ func (t *tree) grow(sum cost, begin int) {
 				t.left = slices.Insert(t.left, n, i)
 			}
 			line.free[c] = free
-			if line.cell.tight {
+			if line.group.tight {
 				line.load = load
 			}
 		}

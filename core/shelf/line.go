@@ -41,16 +41,16 @@ func (j *job) of(testable, off int) cost {
 	return c
 }
 
-// line lays the batteries of a cell in turn, each as early as it may be.
+// line lays the batteries of a group in turn, each as early as it may be.
 type line struct {
 	*board
-	cell *cell
+	group *group
 	// free is when each channel of the shelf is free, by what was laid so far.
 	free []int
-	// load is what the place gives, by minute; only where the cell is tight.
+	// load is what the place gives, by minute; only where the group is tight.
 	load []step
 	// marks are how the line stood before each turn of the list that was kept last, with
-	// what the turns before it cost; only where the cell is tight.
+	// what the turns before it cost; only where the group is tight.
 	marks []mark
 }
 
@@ -66,8 +66,8 @@ type mark struct {
 	sum  cost
 }
 
-func newLine(b *board, cell int) *line {
-	l := &line{board: b, cell: &b.cells[cell], free: make([]int, len(b.ask.Channels))}
+func newLine(b *board, group int) *line {
+	l := &line{board: b, group: &b.groups[group], free: make([]int, len(b.ask.Channels))}
 	l.clear()
 	return l
 }
@@ -75,11 +75,11 @@ func newLine(b *board, cell int) *line {
 // clear takes away what was laid, all but what is fixed.
 func (l *line) clear() {
 	copy(l.free, l.starts)
-	if !l.cell.tight {
+	if !l.group.tight {
 		return
 	}
 	l.load = append(l.load[:0], step{})
-	for _, c := range l.cell.channels {
+	for _, c := range l.group.channels {
 		for _, f := range l.fixed[c] {
 			l.take(max(0, f.on), f.off, &l.ways[f.battery][c])
 		}
@@ -104,7 +104,7 @@ func (l *line) lay(battery, channel int) (one block, ok bool) {
 			continue
 		}
 		l.free[channel] = off
-		if l.cell.tight {
+		if l.group.tight {
 			l.take(on, off, w)
 		}
 		testable := never
@@ -123,11 +123,11 @@ func (l *line) blocked(channel, on, off int, w *way) int {
 			return f.off
 		}
 	}
-	if !l.cell.tight {
+	if !l.group.tight {
 		return on
 	}
 	until := on
-	watts, air := l.cell.watts-w.watts+rounding, l.cell.air-w.air+rounding
+	watts, air := l.group.watts-w.watts+rounding, l.group.air-w.air+rounding
 	for i := l.stepAt(on); i < len(l.load) && l.load[i].from < off; i++ {
 		if s := &l.load[i]; s.watts > watts || s.air > air {
 			until = never
@@ -219,7 +219,7 @@ func (l *line) price(list []entry, e *edit, s *searcher) (sum cost, ok bool) {
 
 // alone is the same for a channel that shares nothing with others.
 func (l *line) alone(list []entry, e *edit) (sum cost) {
-	c := l.cell.channels[0]
+	c := l.group.channels[0]
 	l.free[c] = l.starts[c]
 	for turn := 0; turn <= len(list); turn++ {
 		if e.puts[0].turn == turn {
@@ -274,7 +274,7 @@ func (l *line) restore(turn int) cost {
 
 // keep marks how the line stands before each turn of a list that is kept, from a turn on.
 func (l *line) keep(list []entry, first int) {
-	if !l.cell.tight {
+	if !l.group.tight {
 		return
 	}
 	sum := l.restore(first)

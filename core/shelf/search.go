@@ -7,7 +7,7 @@ import (
 	"sync"
 )
 
-// order is a plan as the search has it: for each cell the batteries in their turn, with what
+// order is a plan as the search has it: for each group the batteries in their turn, with what
 // each list costs.
 type order struct {
 	lists [][]entry
@@ -40,7 +40,7 @@ type searcher struct {
 	heat float64
 	// most is what the change that is weighed now may cost, as one figure.
 	most float64
-	// was is what the plan cost before it, rest what the cells cost that it leaves alone.
+	// was is what the plan cost before it, rest what the groups cost that it leaves alone.
 	was, rest cost
 }
 
@@ -60,7 +60,7 @@ func (l *luck) next() uint64 {
 func (l *luck) below(n int) int { return int(l.next() >> 32 * uint64(n) >> 32) }
 
 // What the search spends at most for each channel that it takes in, in batteries laid; the
-// first channels, up to wholeAt, get less, smallPart of it at the least. A battery in a cell
+// first channels, up to wholeAt, get less, smallPart of it at the least. A battery in a group
 // whose limits bind costs tightWork. It is counted, not timed, so that the same question has
 // the same answer.
 const (
@@ -123,8 +123,8 @@ func (b *board) again(best *order) *order {
 	from := b.empty()
 	for _, list := range best.lists {
 		for _, e := range list {
-			if cell := b.cellOf[e.channel]; b.ways[e.battery][e.channel].ready != never {
-				from.lists[cell] = append(from.lists[cell], e)
+			if group := b.groupOf[e.channel]; b.ways[e.battery][e.channel].ready != never {
+				from.lists[group] = append(from.lists[group], e)
 				from.missing--
 			}
 		}
@@ -140,7 +140,7 @@ func (b *board) again(best *order) *order {
 
 // empty is the order in which nothing has a place yet.
 func (b *board) empty() *order {
-	o := &order{lists: make([][]entry, len(b.cells)), costs: make([]cost, len(b.cells)), missing: len(b.free)}
+	o := &order{lists: make([][]entry, len(b.groups)), costs: make([]cost, len(b.groups)), missing: len(b.free)}
 	o.total = b.sum(o)
 	return o
 }
@@ -189,7 +189,7 @@ func (b *board) searcher(open []bool, seed uint64) *searcher {
 	}
 	part := math.Min(1, float64(joined)/wholeAt)
 	s.work = int(float64(workEach) * (smallPart + (1-smallPart)*part*part*part))
-	for i := range b.cells {
+	for i := range b.groups {
 		s.lines = append(s.lines, newLine(b, i))
 	}
 	for _, i := range b.free {
@@ -252,20 +252,20 @@ func (s *searcher) fill(o *order) {
 func (s *searcher) append(o *order, battery int) {
 	at, least := -1, cost{}
 	for _, c := range s.to[battery] {
-		cell := s.cellOf[c]
-		was := o.costs[cell]
-		o.costs[cell] = s.lines[cell].whole(append(o.lists[cell], entry{battery, c}))
+		group := s.groupOf[c]
+		was := o.costs[group]
+		o.costs[group] = s.lines[group].whole(append(o.lists[group], entry{battery, c}))
 		total := s.sum(o)
-		o.costs[cell] = was
+		o.costs[group] = was
 		if at < 0 || total.compare(least) < 0 {
 			at, least = c, total
 		}
 	}
 	if at >= 0 {
-		cell := s.cellOf[at]
-		o.lists[cell] = append(o.lists[cell], entry{battery, at})
-		o.costs[cell] = s.lines[cell].whole(o.lists[cell])
-		s.lines[cell].keep(o.lists[cell], 0)
+		group := s.groupOf[at]
+		o.lists[group] = append(o.lists[group], entry{battery, at})
+		o.costs[group] = s.lines[group].whole(o.lists[group])
+		s.lines[group].keep(o.lists[group], 0)
 		o.missing--
 	}
 }
@@ -279,38 +279,38 @@ func energy(c cost) float64 {
 // move tries one change and keeps it where it costs less, or by luck.
 func (s *searcher) move(o *order) {
 	n := len(s.free) - o.missing
-	cell, at := find(o, s.luck.below(n))
-	x := o.lists[cell][at]
+	group, at := find(o, s.luck.below(n))
+	x := o.lists[group][at]
 	if s.luck.next()&(1<<40) == 0 {
-		s.swap(o, x, cell, at, n)
+		s.swap(o, x, group, at, n)
 		return
 	}
 	c := s.to[x.battery][s.luck.below(len(s.to[x.battery]))]
-	to := s.cellOf[c]
+	to := s.groupOf[c]
 	turn := s.luck.below(len(o.lists[to]) + 1)
 	there := put{turn, entry{x.battery, c}}
-	if to == cell {
+	if to == group {
 		if c == x.channel && (turn == at || turn == at+1) {
 			s.work--
 			return
 		}
-		s.weigh(o, edit{cell: cell, skip: [2]int{at, none}, puts: [2]put{there, nothing}})
+		s.weigh(o, edit{group: group, skip: [2]int{at, none}, puts: [2]put{there, nothing}})
 		return
 	}
-	s.weigh(o, take(cell, at), edit{cell: to, skip: [2]int{none, none}, puts: [2]put{there, nothing}})
+	s.weigh(o, take(group, at), edit{group: to, skip: [2]int{none, none}, puts: [2]put{there, nothing}})
 }
 
 // find is the n-th battery of all lists.
-func find(o *order, n int) (cell, at int) {
-	for n >= len(o.lists[cell]) {
-		n -= len(o.lists[cell])
-		cell++
+func find(o *order, n int) (group, at int) {
+	for n >= len(o.lists[group]) {
+		n -= len(o.lists[group])
+		group++
 	}
-	return cell, n
+	return group, n
 }
 
 // swap changes a battery with another one.
-func (s *searcher) swap(o *order, x entry, cell, at, n int) {
+func (s *searcher) swap(o *order, x entry, group, at, n int) {
 	to, turn := find(o, s.luck.below(n))
 	y := o.lists[to][turn]
 	if x == y || !s.may[x.battery][y.channel] || !s.may[y.battery][x.channel] {
@@ -318,11 +318,11 @@ func (s *searcher) swap(o *order, x entry, cell, at, n int) {
 		return
 	}
 	here, there := put{at, entry{y.battery, x.channel}}, put{turn, entry{x.battery, y.channel}}
-	if to == cell {
-		s.weigh(o, edit{cell: cell, skip: [2]int{at, turn}, puts: [2]put{here, there}})
+	if to == group {
+		s.weigh(o, edit{group: group, skip: [2]int{at, turn}, puts: [2]put{here, there}})
 		return
 	}
-	s.weigh(o, edit{cell: cell, skip: [2]int{at, none}, puts: [2]put{here, nothing}}, edit{cell: to, skip: [2]int{turn, none}, puts: [2]put{there, nothing}})
+	s.weigh(o, edit{group: group, skip: [2]int{at, none}, puts: [2]put{here, nothing}}, edit{group: to, skip: [2]int{turn, none}, puts: [2]put{there, nothing}})
 }
 
 // weigh takes over what changes, where it costs no more or luck will have it.
@@ -330,7 +330,7 @@ func (s *searcher) weigh(o *order, edits ...edit) {
 	s.was, s.rest = o.total, o.total
 	var was [2]cost
 	for i := range edits {
-		c := o.costs[edits[i].cell]
+		c := o.costs[edits[i].group]
 		was[i] = c
 		s.rest.unplaced, s.rest.late, s.rest.flat = s.rest.unplaced-c.unplaced, s.rest.late-c.late, s.rest.flat-c.flat
 	}
@@ -338,12 +338,12 @@ func (s *searcher) weigh(o *order, edits ...edit) {
 	kept := true
 	for i := 0; i < len(edits) && kept; i++ {
 		e := &edits[i]
-		list := o.lists[e.cell]
-		if s.cells[e.cell].tight {
-			o.costs[e.cell], kept = s.lines[e.cell].price(list, e, s)
+		list := o.lists[e.group]
+		if s.groups[e.group].tight {
+			o.costs[e.group], kept = s.lines[e.group].price(list, e, s)
 			s.work -= tightWork * (len(list) - e.first() + 1)
 		} else {
-			o.costs[e.cell] = s.lines[e.cell].alone(list, e)
+			o.costs[e.group] = s.lines[e.group].alone(list, e)
 			s.work -= len(list) + 1
 		}
 	}
@@ -354,16 +354,16 @@ func (s *searcher) weigh(o *order, edits ...edit) {
 	if !kept {
 		o.total = s.was
 		for i := range edits {
-			o.costs[edits[i].cell] = was[i]
+			o.costs[edits[i].group] = was[i]
 		}
 		return
 	}
 	for i := range edits {
 		e := &edits[i]
-		o.lists[e.cell] = e.apply(o.lists[e.cell])
-		if s.cells[e.cell].tight {
-			s.lines[e.cell].keep(o.lists[e.cell], e.first())
-			s.work -= tightWork * (len(o.lists[e.cell]) - e.first() + 1)
+		o.lists[e.group] = e.apply(o.lists[e.group])
+		if s.groups[e.group].tight {
+			s.lines[e.group].keep(o.lists[e.group], e.first())
+			s.work -= tightWork * (len(o.lists[e.group]) - e.first() + 1)
 		}
 	}
 }
@@ -386,7 +386,7 @@ var uphill = func() (table [1 << uphillBits]float64) {
 
 const uphillBits = 10
 
-// tooMuch reports of a part of a cell that with the rest of the plan it costs too much
+// tooMuch reports of a part of a group that with the rest of the plan it costs too much
 // already.
 func (s *searcher) tooMuch(part cost) bool {
 	sum := part.with(s.rest)

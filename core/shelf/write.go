@@ -17,7 +17,7 @@ func (b *board) write(o *order, fixes []Fix) Plan {
 	blocks, missing := b.blocks(o)
 	p := Plan{
 		Plan: []Block{}, Late: []Late{}, Unplaced: []Unplaced{}, Hours: b.hours(), Fixes: fixes, Air: b.air(blocks),
-		Cost: o.total.read(), Cautions: cautions, Assumed: b.assumed(),
+		Cost: o.total.read(), Cautions: b.cautions(), Assumed: b.assumed(),
 	}
 	for _, one := range blocks {
 		p.Plan = append(p.Plan, b.blockOf(one))
@@ -32,8 +32,39 @@ func (b *board) write(o *order, fixes []Fix) Plan {
 	return p
 }
 
-// cautions are those of every shelf.
-var cautions = []school.Caution{school.Acid, school.Spark, school.Ventilation, school.Gas, school.Hot, school.Defer}
+// cautions are those of every shelf, and those of the batteries that are on this one.
+func (b *board) cautions() []school.Caution {
+	out := []school.Caution{school.Acid, school.Spark, school.Ventilation, school.Gas, school.Hot}
+	for _, one := range []struct {
+		caution school.Caution
+		holds   func(i int) bool
+	}{
+		{school.FrozenOrDamaged, func(i int) bool { return b.refused(i, "refusal.frozen", "refusal.damaged") }},
+		{school.EyeClear, func(i int) bool { return b.refused(i, "refusal.eye_clear") }},
+		{school.PlatesDry, func(i int) bool { return b.refused(i, "refusal.plates_dry") }},
+		{school.Lithium, func(i int) bool { return b.refused(i, "refusal.lithium") }},
+		{school.Runaway, func(i int) bool { return b.ask.Batteries[i].Charge.Label.Chemistry.ValveRegulated() }},
+		{school.HighVolts, func(i int) bool { return b.ask.Batteries[i].Charge.Until == charging.Equalise }},
+	} {
+		for i := range b.ask.Batteries {
+			if one.holds(i) {
+				out = append(out, one.caution)
+				break
+			}
+		}
+	}
+	return append(out, school.Defer)
+}
+
+// refused reports a battery that a channel is refused by one of some codes.
+func (b *board) refused(i int, codes ...string) bool {
+	for _, pair := range b.pairs[i] {
+		if slices.ContainsFunc(pair.Refusals, func(r wording.Statement) bool { return slices.Contains(codes, r.Code) }) {
+			return true
+		}
+	}
+	return false
+}
 
 // read is a cost in the units that are answered.
 func (c cost) read() Cost {

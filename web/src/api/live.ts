@@ -39,8 +39,11 @@ let soon: ReturnType<typeof setTimeout> | undefined
 function hear(cache: QueryClient, told: Told) {
   if (told.kind === 'up' || told.kind === 'down') setUp(told.kind === 'up')
   const change = told.kind === 'change' ? told.change : null
-  // A charge that goes on or off changes the shelf and nothing else.
-  if (change?.kind.startsWith('charge_')) return void cache.invalidateQueries({ queryKey: ['shelf'] })
+  // A charge that goes on or off changes the shelf and its clocks, and nothing else.
+  if (change?.kind.startsWith('charge_')) {
+    for (const queryKey of [['shelf'], ['clocks']]) void cache.invalidateQueries({ queryKey })
+    return
+  }
   if (told.kind === 'anew' || (change && !change.job_id)) void cache.invalidateQueries()
   if (!change?.job_id) return
   touched.set(change.job_id, Math.max(change.id, touched.get(change.job_id) ?? 0))

@@ -40,7 +40,7 @@ function Screen({ page }: { page: ChargePage }) {
           <h1 className="font-bold">{item.label}</h1>
           <p className="text-small text-lead">{whereWords(page)}</p>
         </div>
-        {now && (
+        {now && now.high - now.low <= 80 && (
           <p className="ml-auto text-small text-lead">
             Charged about <b className="num text-head text-ink">{`${Math.round(now.value)}${thin}%`}</b>{' '}
             {`${Math.round(now.low)} to ${Math.round(now.high)}`}

@@ -23,6 +23,12 @@ export function nameOf(item: ShelfItem): string {
   return item.plate || item.tag || item.label
 }
 
+/** How full it is; nothing read means anything from flat to full. */
+export function chargeWords({ percent }: ShelfItem): string {
+  if (!percent) return ''
+  return percent.high - percent.low > 80 ? 'charge not known' : `${Math.round(percent.value)}\u00a0%`
+}
+
 /** When it is ready, as sure as that is. */
 export function readyWords(item: ShelfItem, now: string, zone?: string): string {
   const ready = item.charge.until === 'testable' ? item.testable : item.full

@@ -12,7 +12,7 @@ import { Trouble } from '../../parts/trouble'
 import { Button } from '../../parts/ui/button'
 import { Loaded } from '../../parts/ui/loaded'
 import { AskForm } from './ask'
-import { brief, Chalk, nameOf, NextButton, readyWords, useHands } from './item'
+import { brief, Chalk, chargeWords, nameOf, NextButton, readyWords, useHands } from './item'
 
 export function ShelfScreen() {
   const query = useShelf()
@@ -166,8 +166,8 @@ function List({ shelf }: { shelf: Shelf }) {
           <Link to={`/shelf/${item.charge.id}`} className="min-w-0 flex-1">
             <span className="block font-bold">
               {nameOf(item)}
-              {item.percent && item.state !== 'unplaced' && (
-                <span className="num font-normal text-lead">{`, ${Math.round(item.percent.value)}${thin}%`}</span>
+              {item.state !== 'unplaced' && (
+                <span className="num font-normal text-lead">{`, ${chargeWords(item)}`}</span>
               )}
             </span>
             {item.anomalies[0] && <span className="block text-small">{item.anomalies[0].text}</span>}
