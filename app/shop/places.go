@@ -126,6 +126,13 @@ func (s places) KeepCharger(ctx context.Context, who Person, in record.Charger) 
 				return nil, false, noPlace(*in.PlaceID)
 			}
 		}
+		used, err := usedChannels(ctx, tx, who.ShopID, in.ID)
+		if err != nil {
+			return nil, false, err
+		}
+		if in.Channels < used {
+			return nil, false, problem.List{problem.New("problem.range", "channels", fmt.Sprint(in.Channels), fmt.Sprintf("%d or more: something is on it", used))}
+		}
 		before, known = one(list, func(c record.Charger) bool { return c.ID == in.ID })
 		return before, known, nil
 	}, func(tx Tx) error { return tx.KeepCharger(ctx, who.ShopID, in, s.stamp()) })
@@ -140,9 +147,28 @@ func (s places) DropCharger(ctx context.Context, who Person, id ID) error {
 		return ErrForbidden
 	}
 	return s.drop(ctx, who, "charger_dropped", id, func(tx Tx) (bool, error) {
+		used, err := usedChannels(ctx, tx, who.ShopID, id)
+		if err != nil {
+			return false, err
+		}
+		if used > 0 {
+			return false, problem.List{problem.New("problem.taken", "charger", id.String(), "one with nothing on it")}
+		}
 		list, err := tx.Chargers(ctx, who.ShopID)
 		return slices.ContainsFunc(list, func(c record.Charger) bool { return c.ID == id }), err
 	}, func(tx Tx) error { return tx.DropCharger(ctx, who.ShopID, id) })
+}
+
+// usedChannels is the last channel of a charger that has something on it; 0 for none.
+func usedChannels(ctx context.Context, tx ShelfStore, shopID, id ID) (int, error) {
+	open, err := tx.OpenCharges(ctx, shopID)
+	used := 0
+	for _, c := range open {
+		if c.On != nil && c.On.ChargerID == id {
+			used = max(used, c.On.Channel)
+		}
+	}
+	return used, err
 }
 
 // isPlace reports a place that is on the shop's list, noPlace one that is not.

@@ -262,6 +262,15 @@ func TestShelfRefuses(t *testing.T) {
 	if err := b.SetHands(t.Context(), technician, nil); !errors.Is(err, shop.ErrForbidden) {
 		t.Errorf("a technician says the hours: %v", err)
 	}
+	b.must(b.on(id, 2))
+	narrower := b.charger
+	narrower.Channels = 1
+	if err := b.KeepCharger(t.Context(), b.owner, narrower); fault(err) != "channels" {
+		t.Errorf("a channel that is used is taken away: %v", err)
+	}
+	if err := b.DropCharger(t.Context(), b.owner, b.charger.ID); fault(err) != "charger" {
+		t.Errorf("a charger that is used is taken off the list: %v", err)
+	}
 	b.must(b.SetHands(t.Context(), b.owner, []record.Hours{{Day: 2, From: "08:00", To: "14:10"}}))
 	if item := b.item(id); item.Off == nil || item.Off.Weekday() != time.Tuesday {
 		t.Errorf("off on another day than somebody is there: %+v", item)
