@@ -174,7 +174,7 @@ func (l *loader) fillShelf(ctx context.Context) error {
 			}
 			l.clock = l.start.Add(-r.ago)
 			keep := record.Keep{ID: record.NewID(), Line: r.line, TakenAt: l.clock}
-			if err := l.service.KeepCheck(ctx, l.owner, id, keep); err != nil {
+			if err := l.service.KeepOf(ctx, l.owner, record.Subject{BatteryID: &battery}, keep); err != nil {
 				return fmt.Errorf("%s: %s: %w", one.tag, r.line, err)
 			}
 		}
