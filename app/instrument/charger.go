@@ -129,40 +129,36 @@ func (c *Charging) Reads() string {
 // Serve sends what is read off it each second, to everyone who listens, until the context
 // ends; its time runs some times as fast as the clock.
 func (c *Charging) Serve(ctx context.Context, listener net.Listener, speed float64) error {
-	stop := context.AfterFunc(ctx, func() { _ = listener.Close() })
-	defer stop()
 	var open sync.WaitGroup
 	defer open.Wait()
+	ctx, stop := context.WithCancel(ctx)
+	defer stop()
 	open.Go(func() {
-		tick := time.NewTicker(time.Second)
-		defer tick.Stop()
-		for {
-			select {
-			case <-ctx.Done():
-				return
-			case <-tick.C:
-				c.Run(speed / 60)
-			}
-		}
+		_ = eachSecond(ctx, func() error {
+			c.Run(speed / 60)
+			return nil
+		})
 	})
+	return answerAll(ctx, listener, func(conn net.Conn) error {
+		return eachSecond(ctx, func() error {
+			_, err := fmt.Fprintln(conn, c.Reads())
+			return err
+		})
+	})
+}
+
+// eachSecond does something now and each second after, until it fails or the context ends.
+func eachSecond(ctx context.Context, do func() error) error {
+	tick := time.NewTicker(time.Second)
+	defer tick.Stop()
 	for {
-		conn, err := listener.Accept()
-		if err != nil {
-			if ctx.Err() != nil {
-				return nil
-			}
+		if err := do(); err != nil {
 			return err
 		}
-		open.Go(func() {
-			end := context.AfterFunc(ctx, func() { _ = conn.Close() })
-			defer end()
-			defer func() { _ = conn.Close() }()
-			for ctx.Err() == nil {
-				if _, err := fmt.Fprintln(conn, c.Reads()); err != nil {
-					return // whoever listened has hung up
-				}
-				time.Sleep(time.Second)
-			}
-		})
+		select {
+		case <-ctx.Done():
+			return nil
+		case <-tick.C:
+		}
 	}
 }

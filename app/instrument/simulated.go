@@ -66,6 +66,11 @@ func SimulatedInstruments() []Simulated {
 // Serve lets an instrument of the bench answer on a listener until the context
 // ends.
 func (b *Bench) Serve(ctx context.Context, listener net.Listener, one Simulated) error {
+	return answerAll(ctx, listener, func(conn net.Conn) error { return one.serve(ctx, b, conn) })
+}
+
+// answerAll talks to everyone who connects to a listener, until the context ends.
+func answerAll(ctx context.Context, listener net.Listener, talk func(net.Conn) error) error {
 	stop := context.AfterFunc(ctx, func() { _ = listener.Close() })
 	defer stop()
 	var open sync.WaitGroup
@@ -82,7 +87,7 @@ func (b *Bench) Serve(ctx context.Context, listener net.Listener, one Simulated)
 			end := context.AfterFunc(ctx, func() { _ = conn.Close() })
 			defer end()
 			// A client that hangs up ends the conversation; nobody else needs to know.
-			_ = one.serve(ctx, b, conn)
+			_ = talk(conn)
 			_ = conn.Close()
 		})
 	}

@@ -59,7 +59,7 @@ const (
 // gets the least number that no other has.
 func (s shelves) AskCharge(ctx context.Context, who Person, in AskCharge) error {
 	var found problem.List
-	found.CheckCode("until", in.Until, []string{charging.Testable, charging.Full, charging.Equalise}, false)
+	found.CheckCode("until", in.Until, charging.Untils(), false)
 	found.CheckNumber("weight", &in.Weight, 0.1, mostWeight, "")
 	if in.Battery != nil {
 		found = append(found, checkBattery("battery", *in.Battery)...)
@@ -276,8 +276,8 @@ func (s shelves) KeepCheck(ctx context.Context, who Person, id ID, in record.Kee
 	return s.write(ctx, func(tx Tx) error { return s.countOn(ctx, tx, who, c) })
 }
 
-// countOn counts to the next look at a charge that was looked at: none where the charger says
-// full, no time at all where a stop rule holds.
+// countOn counts to the next look at a charge that was looked at: no time at all where a stop
+// rule holds.
 func (s shelves) countOn(ctx context.Context, tx Tx, who Person, c record.Charge) error {
 	one, err := s.whatOf(ctx, tx, who, c)
 	if err != nil || len(one.ask.Log) == 0 {

@@ -110,7 +110,7 @@ type shelfCache struct {
 	plan     shelf.Plan
 }
 
-// plan answers a question, once for all who ask it meanwhile.
+// answer answers a question, once for all who ask it meanwhile.
 func (c *shelfCache) answer(p shelf.Planner, a shelf.Ask) (shelf.Plan, error) {
 	text, err := json.Marshal([]any{a, a.Zone.String()})
 	if err != nil {
@@ -346,7 +346,7 @@ func (d *draft) add(one what) {
 		}
 	}
 	if pin := one.charge.Pin; pin != nil && one.charge.On == nil {
-		if at := slices.IndexFunc(d.page.Lanes, func(l ShelfLane) bool { return l.Output == pin.Output }); at >= 0 {
+		if at := d.laneOf(pin.Output); at >= 0 {
 			b.Pin = &shelf.Pin{Channel: d.page.Lanes[at].Name, From: pin.From}
 		}
 	}
@@ -361,7 +361,17 @@ func (d *draft) channelOf(c record.Charge) int {
 	if c.On == nil {
 		return -1
 	}
-	return slices.IndexFunc(d.page.Lanes, func(l ShelfLane) bool { return l.Output == c.On.Output })
+	return d.laneOf(c.On.Output)
+}
+
+// laneOf is where in the lanes, and in the channels, an output stands; -1 for nowhere.
+func (d *draft) laneOf(out record.Output) int {
+	return slices.IndexFunc(d.page.Lanes, func(l ShelfLane) bool { return l.Output == out })
+}
+
+// laneNamed is the same by its name.
+func (d *draft) laneNamed(name string) int {
+	return slices.IndexFunc(d.page.Lanes, func(l ShelfLane) bool { return l.Name == name })
 }
 
 // lastMinutes are the minutes of the last check of a log.
@@ -453,8 +463,7 @@ func (d *draft) nextCheck(one what) *time.Time {
 func (d *draft) place(item *ShelfItem, i int, block shelf.Block) {
 	item.State, item.Lane, item.On, item.Testable, item.Full, item.Off = itemPlanned, block.Channel, &block.On, block.Testable, block.Full, block.Off
 	ask := d.ask.Batteries[i].Charge
-	at := slices.IndexFunc(d.ask.Channels, func(c shelf.Channel) bool { return c.ID == block.Channel })
-	ask.Charger = &d.ask.Channels[at].Charger
+	ask.Charger = &d.ask.Channels[d.laneNamed(block.Channel)].Charger
 	made := d.planner.Plan(ask)
 	item.Setting = made.Setting
 	band := made.FullHours
@@ -513,12 +522,12 @@ func (s shelves) Charge(ctx context.Context, who Person, id ID) (ChargePage, err
 		page.Begin = *page.Item.On
 	}
 	ask := d.whats[at].ask
-	if lane := slices.IndexFunc(d.page.Lanes, func(l ShelfLane) bool { return l.Name == page.Item.Lane }); lane >= 0 {
+	if lane := d.laneNamed(page.Item.Lane); lane >= 0 {
 		ask.Charger = &d.ask.Channels[lane].Charger
 	}
-	for i, c := range d.chargers {
+	for _, c := range d.chargers {
 		one := chargerOf(c)
-		one.ID = d.chargers[i].Name
+		one.ID = c.Name
 		ask.Chargers = append(ask.Chargers, one)
 	}
 	page.Plan = s.planner.Plan(ask)

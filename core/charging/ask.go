@@ -26,6 +26,9 @@ const (
 	Equalise = "equalise"
 )
 
+// Untils lists until what a battery may be charged.
+func Untils() []string { return []string{Testable, Full, Equalise} }
+
 // Ask is one charge that is asked about.
 type Ask struct {
 	Label battery.Label
@@ -110,7 +113,7 @@ func IsName(s string) bool { return s != "" && len([]rune(s)) <= namesMost }
 
 // TakeUntil takes until what a battery is charged, Full where it is not said.
 func TakeUntil(o *field.Object, key string) string {
-	return cmp.Or(o.Code(key, []string{Testable, Full, Equalise}), Full)
+	return cmp.Or(o.Code(key, Untils()), Full)
 }
 
 // TakeCharge takes a charge with its band; one without a band is taken as it stands.
