@@ -36,8 +36,6 @@ type Shelf struct {
 	Offer []ShelfOffer `json:"offers"`
 	// Decided is what the decisions of people cost, nil where there are none.
 	Decided *wording.Statement `json:"decided"`
-	// There tells that somebody is there now.
-	There bool `json:"there"`
 }
 
 // ShelfLane is a channel.
@@ -72,11 +70,10 @@ type ShelfItem struct {
 	// Late is by how many minutes it misses its promise.
 	Late float64 `json:"late"`
 	// Check is when it is looked at next, Stop tells that a stop rule holds.
-	Check     *time.Time          `json:"check"`
-	Anomalies []charging.Anomaly  `json:"anomalies"`
-	Stop      bool                `json:"stop"`
-	Why       *wording.Statement  `json:"why"`
-	Steps     []wording.Statement `json:"steps"`
+	Check     *time.Time         `json:"check"`
+	Anomalies []charging.Anomaly `json:"anomalies"`
+	Stop      bool               `json:"stop"`
+	Why       *wording.Statement `json:"why"`
 }
 
 // The states of an item.
@@ -383,7 +380,7 @@ func lastMinutes(a charging.Ask) float64 {
 // write puts the plan and what is known of each battery together.
 func (d *draft) write(plan shelf.Plan) Shelf {
 	p := &d.page
-	p.Fixes, p.Cost, p.Decided, p.There = plan.Fixes, plan.Cost, plan.Decided, there(d.ask)
+	p.Fixes, p.Cost, p.Decided = plan.Fixes, plan.Cost, plan.Decided
 	p.Air = airOf(plan.Air)
 	for i, one := range d.whats {
 		p.Items = append(p.Items, d.item(i, one, plan))
@@ -409,15 +406,11 @@ const (
 	shownMost   = 36 * time.Hour
 )
 
-func there(a shelf.Ask) bool {
-	return len(a.Hands) == 0 || slices.ContainsFunc(a.Hands, func(w shelf.Window) bool { return !a.Now.Before(w.From) && !a.Now.After(w.To) })
-}
-
 // item is one battery with its place in the plan.
 func (d *draft) item(i int, one what, plan shelf.Plan) ShelfItem {
 	item := ShelfItem{
 		Charge: one.charge, State: itemUnplaced, Label: one.ask.Label.Text(), Tag: one.tag, Plate: one.plate, Standing: one.opened,
-		Anomalies: []charging.Anomaly{}, Steps: []wording.Statement{},
+		Anomalies: []charging.Anomaly{},
 	}
 	state := d.ask.Batteries[i].Charge.State()
 	item.Percent = &charging.Estimate{Value: state.Percent, Low: state.Low, High: state.High}
@@ -438,7 +431,7 @@ func (d *draft) item(i int, one what, plan shelf.Plan) ShelfItem {
 	}
 	item.Flat = shelf.Sulphates(state)
 	if made := d.plans[i]; made != nil {
-		item.State, item.On, item.Steps = itemOn, &one.charge.On.At, made.Steps
+		item.State, item.On = itemOn, &one.charge.On.At
 		item.Anomalies, item.Stop = made.Anomalies, made.Stop
 		item.Lane = d.page.Lanes[d.channelOf(one.charge)].Name
 		item.Check = d.nextCheck(one)

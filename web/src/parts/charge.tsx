@@ -106,3 +106,20 @@ export function Looks({ plan }: { plan: ChargePlan }) {
     </details>
   )
 }
+
+/** A figure with its name above it. */
+export type Tile = [name: string, value: string | number]
+
+/** A few figures side by side; the class says how many in a row. */
+export function Tiles({ tiles, className }: { tiles: Tile[]; className: string }) {
+  return (
+    <dl className={`grid gap-2 ${className}`}>
+      {tiles.map(([name, value]) => (
+        <div key={name} className="rounded-part border border-line px-3 py-2">
+          <dt className="text-small text-lead">{name}</dt>
+          <dd className="num font-bold">{value}</dd>
+        </div>
+      ))}
+    </dl>
+  )
+}

@@ -2414,7 +2414,6 @@ export interface components {
             now: string;
             offers: components["schemas"]["ShelfOffer"][];
             shop: components["schemas"]["Shop"];
-            there: boolean;
             /** Format: date-time */
             to: string;
         };
@@ -2445,7 +2444,6 @@ export interface components {
             standing: string | null;
             /** @enum {string} */
             state: "on" | "planned" | "unplaced";
-            steps: components["schemas"]["Statement"][];
             stop: boolean;
             tag: string;
             /** Format: date-time */

@@ -5,7 +5,7 @@ import { Link, useNavigate, useParams } from 'react-router'
 import { v7 as uuid } from 'uuid'
 import { useCharge, useCheck, useShelfDeed } from '../../api/shelf'
 import type { ChargePage, ShelfItem } from '../../api/types'
-import { Anomalies, Curves, Looks, Refused, SideBySide } from '../../parts/charge'
+import { Anomalies, Curves, Looks, Refused, SideBySide, type Tile, Tiles } from '../../parts/charge'
 import { clock, fromZone, span, thin, when } from '../../parts/format'
 import { Shell } from '../../parts/shell'
 import { Trouble } from '../../parts/trouble'
@@ -59,7 +59,7 @@ function Screen({ page }: { page: ChargePage }) {
         </main>
         <section aria-label="The charge" className="grid content-start gap-3 border-line px-4 py-3 lg:border-l">
           <Anomalies plan={plan} />
-          <Tiles page={page} />
+          <Set page={page} />
           <Times page={page} />
           {item.state === 'on' ? <During page={page} /> : <Before page={page} />}
           <Link className="underline" to="/shelf">
@@ -100,24 +100,15 @@ function whereWords({ item, now, shop }: ChargePage): string {
   return [name, at].filter(Boolean).join(', ')
 }
 
-function Tiles({ page: { plan } }: { page: ChargePage }) {
+function Set({ page: { plan } }: { page: ChargePage }) {
   const { setting } = plan
   if (!setting) return null
-  const tiles = [
+  const tiles: Tile[] = [
     ['Setting', setting.chemistry],
     ['Volts', setting.volts.toFixed(2)],
     ['Amperes', setting.amps],
   ]
-  return (
-    <dl className="grid grid-cols-3 gap-2">
-      {tiles.map(([name, value]) => (
-        <div key={name} className="rounded-part border border-line px-3 py-2">
-          <dt className="text-small text-lead">{name}</dt>
-          <dd className="num font-bold">{value}</dd>
-        </div>
-      ))}
-    </dl>
-  )
+  return <Tiles className="grid-cols-3" tiles={tiles} />
 }
 
 /** When it is what, as times of the clock, the workshop's rule among them. */

@@ -3,7 +3,7 @@
 import { useChargePlan, useChargers } from '../../../api/charging'
 import { Offline } from '../../../api/client'
 import type { ChargePlan, JobPage, Likely } from '../../../api/types'
-import { Anomalies, Curves, Looks, Refused, SideBySide } from '../../../parts/charge'
+import { Anomalies, Curves, Looks, Refused, SideBySide, type Tile, Tiles } from '../../../parts/charge'
 import { useDraft } from '../../../parts/draft'
 import { clock, thin } from '../../../parts/format'
 import { Trouble } from '../../../parts/trouble'
@@ -51,7 +51,7 @@ function Settings({ plan, from, zone }: SettingsProps) {
   const at = (hours: number) => clock(new Date(from + hours * hour).toISOString(), zone)
   const when = (band: Likely | null) =>
     band ? `${at(band.value)} (${at(band.low)} to ${at(band.high)})` : 'not with this charger in three days'
-  const tiles = [
+  const tiles: Tile[] = [
     ['Set', `${plan.setting?.amps}${thin}A, ${plan.setting?.volts.toFixed(2)}${thin}V`],
     plan.now
       ? ['Full, as it goes on', when(plan.now.hours_left)]
@@ -68,14 +68,7 @@ function Settings({ plan, from, zone }: SettingsProps) {
   ]
   return (
     <>
-      <dl className="grid grid-cols-2 gap-2 md:grid-cols-4">
-        {tiles.map(([name, value]) => (
-          <div key={name} className="rounded-part border border-line px-3 py-2">
-            <dt className="text-small text-lead">{name}</dt>
-            <dd className="num font-bold">{value}</dd>
-          </div>
-        ))}
-      </dl>
+      <Tiles className="grid-cols-2 md:grid-cols-4" tiles={tiles} />
       <details>
         <summary className="min-h-fold py-1.5 text-small font-bold text-lead">
           Why these, the workshop’s rule beside them, and what comes before
