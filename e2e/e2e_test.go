@@ -7,8 +7,8 @@ import (
 	"strings"
 	"sync"
 	"testing"
-	"time"
 
+	"grapnel/app/demo"
 	"grapnel/app/localdb/dbtest"
 	"grapnel/e2e"
 	"grapnel/e2e/browser"
@@ -78,7 +78,7 @@ type person struct {
 func come(t testing.TB, width, height int64) *person {
 	t.Helper()
 	borrow(t)
-	shop, err := e2e.Open(t.Context(), dbtest.Open(t), time.Now())
+	shop, err := e2e.Open(dbtest.Filled(t, demo.Fill))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -107,7 +107,7 @@ func visit(t testing.TB, shop *e2e.Workshop, width, height int64) *person {
 func comeIn(t testing.TB, width, height int64, name string) (*e2e.Workshop, *person) {
 	t.Helper()
 	borrow(t)
-	shop, err := e2e.Open(t.Context(), dbtest.Open(t), time.Now())
+	shop, err := e2e.Open(dbtest.Filled(t, demo.Fill))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -4,8 +4,8 @@ import (
 	"fmt"
 	"strings"
 	"testing"
-	"time"
 
+	"grapnel/app/demo"
 	"grapnel/app/localdb/dbtest"
 	"grapnel/e2e"
 	"grapnel/e2e/browser"
@@ -286,7 +286,7 @@ func (p *person) handBackByKeyboard(choice string) {
 // clock it starts and the steps ticked, without doing anything, and the same volts
 // from two hands are two readings.
 func TestTwoAtOneJob(t *testing.T) {
-	shop, err := e2e.Open(t.Context(), dbtest.Open(t), time.Now())
+	shop, err := e2e.Open(dbtest.Filled(t, demo.Fill))
 	if err != nil {
 		t.Fatal(err)
 	}

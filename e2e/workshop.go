@@ -8,6 +8,7 @@ import (
 	"log/slog"
 	"net/http"
 	"net/http/httptest"
+	"slices"
 	"sync/atomic"
 	"time"
 
@@ -17,6 +18,7 @@ import (
 	"grapnel/app/shop"
 	"grapnel/app/store"
 	"grapnel/app/web"
+	"grapnel/core/battery"
 	"grapnel/e2e/fault"
 )
 
@@ -38,11 +40,8 @@ type Workshop struct {
 // Later puts the workshop's clock on.
 func (w *Workshop) Later(by time.Duration) { w.ahead.Add(int64(by)) }
 
-// Open serves the demo workshop from a migrated database.
-func Open(ctx context.Context, db *sql.DB, now time.Time) (*Workshop, error) {
-	if err := demo.Load(ctx, store.New(db), now); err != nil {
-		return nil, err
-	}
+// Open serves the demo workshop from a database that holds it.
+func Open(db *sql.DB) (*Workshop, error) {
 	return serve(db, web.Config{DemoHint: demo.SignIns()})
 }
 
@@ -81,23 +80,75 @@ func (w *Workshop) EndSessions(ctx context.Context) error {
 	return err
 }
 
-// Bulge has somebody else find a bulged case on a job.
-func (w *Workshop) Bulge(ctx context.Context, plate string) error {
-	service := shop.NewService(store.New(w.db), time.Now)
+// service acts on the workshop beside its server, as a person of it.
+func (w *Workshop) service(ctx context.Context, role people.Role) (*shop.Service, people.Person, error) {
+	service := shop.NewService(store.New(w.db), w.config.Now)
 	sh, err := service.Shop(ctx)
 	if err != nil {
-		return err
+		return nil, people.Person{}, err
 	}
 	staff, err := service.People(ctx, people.Person{ShopID: sh.ID})
 	if err != nil {
-		return err
+		return nil, people.Person{}, err
 	}
-	job, err := service.LatestJob(ctx, staff[0], plate)
+	i := slices.IndexFunc(staff, func(p people.Person) bool { return p.Role == role })
+	return service, staff[i], nil
+}
+
+// Bulge has somebody else find a bulged case on a job.
+func (w *Workshop) Bulge(ctx context.Context, plate string) error {
+	service, who, err := w.service(ctx, people.Counter)
 	if err != nil {
 		return err
 	}
-	_, err = service.Keep(ctx, staff[0], job, record.Keep{ID: record.NewID(), Line: "look bulge", TakenAt: time.Now()})
+	job, err := service.LatestJob(ctx, who, plate)
+	if err != nil {
+		return err
+	}
+	_, err = service.Keep(ctx, who, job, record.Keep{ID: record.NewID(), Line: "look bulge", TakenAt: w.config.Now()})
 	return err
+}
+
+// Charged puts a battery on a charger of its own that was read when it rested and, charging,
+// every half hour since.
+func (w *Workshop) Charged(ctx context.Context, label battery.Label, rested string, looks []string) (record.ID, error) {
+	service, who, err := w.service(ctx, people.Owner)
+	if err != nil {
+		return record.ID{}, err
+	}
+	const apart = 30 * time.Minute
+	begin := w.config.Now().Add(-time.Duration(len(looks)+1) * apart)
+	charge, charger := record.NewID(), record.NewID()
+	keep := func(line string, at time.Time) func() error {
+		return func() error {
+			return service.KeepCheck(ctx, who, charge, record.Keep{ID: record.NewID(), Line: line, TakenAt: at})
+		}
+	}
+	steps := []func() error{
+		func() error {
+			return service.KeepCharger(ctx, who, record.Charger{
+				ID: charger, Name: "Bench " + charger.String()[30:], Kind: "multi_stage", Amps: []float64{6}, Settings: []string{"flooded", "agm"}, Channels: 1,
+			})
+		},
+		func() error {
+			return service.AskCharge(ctx, who, shop.AskCharge{
+				ID: charge, BatteryID: record.NewID(), Until: "full", Weight: 1, Battery: &record.Battery{Tag: "Bench", Label: label},
+			})
+		},
+		keep(rested, begin.Add(-time.Minute)),
+		func() error {
+			return service.Connect(ctx, who, charge, record.OnCharger{Output: record.Output{ChargerID: charger, Channel: 1}, At: begin})
+		},
+	}
+	for i, line := range looks {
+		steps = append(steps, keep(line, begin.Add(time.Duration(i+1)*apart)))
+	}
+	for _, do := range steps {
+		if err := do(); err != nil {
+			return charge, err
+		}
+	}
+	return charge, nil
 }
 
 // Lines are the readings of a job as they were typed, in the order they came in.

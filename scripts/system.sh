@@ -6,7 +6,7 @@ set -euo pipefail
 missing=()
 command -v mariadbd >/dev/null || [ -x /usr/sbin/mariadbd ] || missing+=(mariadb-server-core)
 command -v my_print_defaults >/dev/null || missing+=(mariadb-client-core)
-command -v chromium >/dev/null || missing+=(chromium)
+command -v chromium-headless-shell >/dev/null || missing+=(chromium-headless-shell)
 
 as_root=()
 if [ "$(id -u)" -ne 0 ]; then as_root=(sudo); fi

@@ -5,12 +5,14 @@ package demo
 
 import (
 	"context"
+	"database/sql"
 	"fmt"
 	"time"
 
 	"grapnel/app/people"
 	"grapnel/app/record"
 	"grapnel/app/shop"
+	"grapnel/app/store"
 	"grapnel/app/web"
 	"grapnel/core/battery"
 	"grapnel/core/evidence"
@@ -47,9 +49,9 @@ type loader struct {
 
 // Load fills an empty shop relative to now; one that has people already is left
 // as it is.
-func Load(ctx context.Context, store shop.Store, now time.Time) error {
+func Load(ctx context.Context, kept shop.Store, now time.Time) error {
 	l := &loader{start: now, clock: now.AddDate(-2, 0, 0)}
-	l.service = shop.NewService(store, func() time.Time { return l.clock })
+	l.service = shop.NewService(kept, func() time.Time { return l.clock })
 	needs, err := l.service.NeedsSetUp(ctx)
 	if err != nil || !needs {
 		return err
@@ -85,6 +87,9 @@ func Load(ctx context.Context, store shop.Store, now time.Time) error {
 	}
 	return nil
 }
+
+// Fill loads the demo into a migrated database as of now.
+func Fill(ctx context.Context, db *sql.DB) error { return Load(ctx, store.New(db), time.Now()) }
 
 // taken is a reading and how long before now it was taken.
 type taken struct {

@@ -26,10 +26,12 @@ type Protocol string
 const (
 	SCPI  Protocol = "scpi"
 	Lines Protocol = "lines"
+	// Log is that of a logger, which sends the volts and the amps of a charge in one line.
+	Log Protocol = "log"
 )
 
 // Protocols lists the protocols.
-func Protocols() []string { return []string{string(SCPI), string(Lines)} }
+func Protocols() []string { return []string{string(SCPI), string(Lines), string(Log)} }
 
 // Unit is what a figure is in.
 type Unit string
@@ -83,10 +85,9 @@ const (
 
 // Dial opens the instrument at an address, host:port.
 func Dial(ctx context.Context, protocol Protocol, address string) (Reader, error) {
-	dialer := net.Dialer{Timeout: dialTimeout, Control: onlyNear}
-	conn, err := dialer.DialContext(ctx, "tcp", address)
+	conn, err := dial(ctx, address)
 	if err != nil {
-		return nil, fmt.Errorf("%w: %w", ErrSilent, err)
+		return nil, err
 	}
 	switch protocol {
 	case SCPI:
@@ -94,7 +95,17 @@ func Dial(ctx context.Context, protocol Protocol, address string) (Reader, error
 	case Lines:
 		return newLines(conn), nil
 	}
-	return nil, errors.Join(fmt.Errorf("protocol %q: allowed %s", protocol, strings.Join(Protocols(), ", ")), conn.Close())
+	return nil, errors.Join(fmt.Errorf("protocol %q: allowed %s, %s", protocol, SCPI, Lines), conn.Close())
+}
+
+// dial opens a connection in the workshop's own network.
+func dial(ctx context.Context, address string) (net.Conn, error) {
+	dialer := net.Dialer{Timeout: dialTimeout, Control: onlyNear}
+	conn, err := dialer.DialContext(ctx, "tcp", address)
+	if err != nil {
+		return nil, fmt.Errorf("%w: %w", ErrSilent, err)
+	}
+	return conn, nil
 }
 
 // ErrOutside: the address is not one of the workshop's own network.
@@ -129,6 +140,9 @@ func Probe(ctx context.Context, address string) (Protocol, string, error) {
 			return protocol, name, nil
 		}
 		failed = errors.Join(failed, err)
+	}
+	if err := probeLog(ctx, address); err == nil {
+		return Log, "", nil
 	}
 	return "", "", failed
 }

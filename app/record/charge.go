@@ -1,6 +1,10 @@
 package record
 
-import "time"
+import (
+	"time"
+
+	"grapnel/core/charging"
+)
 
 // Charge is a battery that waits for a charger, is on one, or was.
 type Charge struct {
@@ -56,4 +60,20 @@ func UsualHours() []Hours {
 		out = append(out, Hours{day, "08:00", "18:00"})
 	}
 	return append(out, Hours{6, "09:00", "13:00"})
+}
+
+// Trace is what a logger sees of a charge.
+type Trace struct {
+	ChargeID     ID
+	ShopID       ID
+	InstrumentID ID
+	// PersonID is who had it followed.
+	PersonID ID
+	// Followed tells that it is read now.
+	Followed bool
+	// Trouble is what is wrong with the instrument, as a code; empty for nothing.
+	Trouble string
+	charging.Trace
+	// CheckedAt is when the latest check was kept from it.
+	CheckedAt *time.Time
 }

@@ -24,13 +24,14 @@ var instrumentKinds = []string{
 	string(accuracy.Conductance),
 	"clamp",
 	"hydrometer",
+	Logger,
 }
 
 // InstrumentKinds lists the kinds of instrument.
 func InstrumentKinds() []string { return slices.Clone(instrumentKinds) }
 
 // instrumentProtocols are what an instrument may be spoken to in.
-var instrumentProtocols = []string{"scpi", "lines"}
+var instrumentProtocols = []string{"scpi", "lines", LoggerProtocol}
 
 var instrumentName = regexp.MustCompile(`^[\p{L}\d][\p{L}\d_-]{0,39}$`)
 
@@ -59,6 +60,9 @@ func (s instruments) KeepInstrument(ctx context.Context, who Person, in record.I
 	}
 	found.CheckCode("kind", in.Kind, instrumentKinds, false)
 	found.CheckCode("protocol", in.Protocol, instrumentProtocols, false)
+	if (in.Kind == Logger) != (in.Protocol == LoggerProtocol) {
+		found = append(found, problem.New("problem.code", "protocol", in.Protocol, "log for a logger, scpi or lines for any other"))
+	}
 	if host, port, err := net.SplitHostPort(in.Address); err != nil || host == "" || port == "" {
 		found = append(found, problem.New("problem.code", "address", in.Address, "host:port, such as 192.168.1.40:5025"))
 	}

@@ -34,6 +34,14 @@ type ShelfStore interface {
 	ChargeForUpdate(ctx context.Context, shopID, id record.ID) (record.Charge, error)
 	OpenCharges(ctx context.Context, shopID record.ID) ([]record.Charge, error)
 	ChargesOfJob(ctx context.Context, shopID, jobID record.ID) ([]record.Charge, error)
+	FollowCharge(ctx context.Context, t record.Trace) error
+	LeaveCharge(ctx context.Context, shopID, id record.ID) error
+	Trace(ctx context.Context, shopID, id record.ID) (record.Trace, error)
+	FollowedTraces(ctx context.Context) ([]record.Trace, error)
+	// HoldTrace gives a followed charge to one server alone until some time, and tells whether
+	// it has it; KeepTrace writes what that saw.
+	HoldTrace(ctx context.Context, id, holder record.ID, at, till time.Time) (bool, error)
+	KeepTrace(ctx context.Context, holder record.ID, t record.Trace) error
 }
 
 // AskCharge is a battery that is put on the list of what waits for a charger.
@@ -254,6 +262,9 @@ func (s shelves) TakeOff(ctx context.Context, who Person, id ID, at time.Time) e
 		c.OffAt = &at
 		if c.On == nil {
 			return nil
+		}
+		if err := tx.LeaveCharge(ctx, who.ShopID, c.ID); err != nil {
+			return err
 		}
 		return s.count(ctx, tx, who, *c, trail.Rest, at, school.RestMinutes.Seconds())
 	})

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"time"
 
 	"grapnel/app/record"
 	"grapnel/app/store/gen"
@@ -99,4 +100,69 @@ func (s *Store) OpenCharges(ctx context.Context, shopID record.ID) ([]record.Cha
 func (s *Store) ChargesOfJob(ctx context.Context, shopID, jobID record.ID) ([]record.Charge, error) {
 	rows, err := s.q.ChargesOfJob(ctx, gen.ChargesOfJobParams{ShopID: shopID, JobID: &jobID})
 	return each(rows, chargeFrom), err
+}
+
+// FollowCharge has a charge followed by an instrument from now on; what was seen of it stays.
+func (s *Store) FollowCharge(ctx context.Context, t record.Trace) error {
+	return s.q.FollowCharge(ctx, gen.FollowChargeParams{ChargeID: t.ChargeID, ShopID: t.ShopID, InstrumentID: t.InstrumentID, PersonID: t.PersonID})
+}
+
+// LeaveCharge ends that; without one nothing happens.
+func (s *Store) LeaveCharge(ctx context.Context, shopID, id record.ID) error {
+	return s.q.LeaveCharge(ctx, gen.LeaveChargeParams{ShopID: shopID, ChargeID: id})
+}
+
+// Trace is what was seen of a charge; shop.ErrNotFound where nothing followed it.
+func (s *Store) Trace(ctx context.Context, shopID, id record.ID) (record.Trace, error) {
+	row, err := s.q.Trace(ctx, gen.TraceParams{ShopID: shopID, ChargeID: id})
+	if err != nil {
+		return record.Trace{}, found(err)
+	}
+	return traceFrom(row)
+}
+
+// FollowedTraces lists the charges that are followed now.
+func (s *Store) FollowedTraces(ctx context.Context) ([]record.Trace, error) {
+	rows, err := s.q.FollowedTraces(ctx)
+	var out []record.Trace
+	for _, row := range rows {
+		t, bad := traceFrom(row)
+		if bad != nil {
+			return nil, bad
+		}
+		out = append(out, t)
+	}
+	return out, err
+}
+
+// HoldTrace gives a followed charge to one server alone until some time, and tells whether
+// it has it.
+func (s *Store) HoldTrace(ctx context.Context, id, holder record.ID, at, till time.Time) (bool, error) {
+	n, err := s.q.HoldTrace(ctx, gen.HoldTraceParams{Me: &holder, Till: &till, ID: id, At: &at})
+	return n > 0, err
+}
+
+// KeepTrace writes what its holder has seen; what another holds is left.
+func (s *Store) KeepTrace(ctx context.Context, holder record.ID, t record.Trace) error {
+	points, err := encode(t.Trace)
+	if err != nil {
+		return err
+	}
+	return s.q.KeepTrace(ctx, gen.KeepTraceParams{
+		Points: string(points), Trouble: t.Trouble, CheckedAt: t.CheckedAt, ChargeID: t.ChargeID, Holder: &holder,
+	})
+}
+
+func traceFrom(r gen.Trace) (record.Trace, error) {
+	t := record.Trace{
+		ChargeID: r.ChargeID, ShopID: r.ShopID, InstrumentID: r.InstrumentID, PersonID: r.PersonID, Followed: r.Followed, Trouble: r.Trouble,
+		CheckedAt: r.CheckedAt,
+	}
+	if r.Points == "" {
+		return t, nil
+	}
+	if err := json.Unmarshal([]byte(r.Points), &t.Trace); err != nil {
+		return t, fmt.Errorf("trace: %w", err)
+	}
+	return t, nil
 }

@@ -8,6 +8,7 @@ import (
 
 	"grapnel/app/instrument"
 	"grapnel/app/record"
+	"grapnel/app/shop"
 	"grapnel/core/reading"
 	"grapnel/core/wording"
 )
@@ -93,6 +94,10 @@ func (s *Server) instrumentsNow(ctx context.Context) ([]InstrumentNow, error) {
 	}
 	out := []InstrumentNow{}
 	for _, one := range list {
+		// A logger is read by whoever follows a charge with it.
+		if one.Kind == shop.Logger {
+			continue
+		}
 		state := s.watcher.State(instrument.Protocol(one.Protocol), one.Address)
 		now := InstrumentNow{ID: one.ID, Name: one.Name, Kind: one.Kind, Overdue: one.Overdue, State: state}
 		switch {

@@ -68,6 +68,18 @@ type handsInput struct {
 	}
 }
 
+type followInput struct {
+	ChargePath
+	Body struct {
+		InstrumentID record.ID `json:"instrument_id" format:"uuid"`
+	}
+}
+
+// LoggedAnswer is what a logger saw of a charge; null where nothing followed it.
+type LoggedAnswer struct {
+	Logged *shop.Logged `json:"logged"`
+}
+
 // shelfAPI serves what charges and what waits for it.
 func (s *Server) shelfAPI(api huma.API) {
 	get(s, api, "/shelf", "shelf", "All that charges and waits for it, planned",
@@ -86,6 +98,18 @@ func (s *Server) shelfAPI(api huma.API) {
 				return shop.ChargePage{}, err
 			}
 			return s.shop.Charge(ctx, who(ctx), in.ChargeID)
+		})
+	get(s, api, "/shelf/charges/{charge}/trace", "loggedCharge", "What a logger sees of a charge, thinned without losing a knee",
+		func(ctx context.Context, in *ChargePath) (LoggedAnswer, error) {
+			return s.loggedAfter(ctx, in.ChargeID, nil)
+		})
+	put(s, api, "/shelf/charges/{charge}/logger", "followCharge", "Have a charge followed by a logger of the shop",
+		func(ctx context.Context, in *followInput) (LoggedAnswer, error) {
+			return s.loggedAfter(ctx, in.ChargeID, s.shop.FollowCharge(ctx, who(ctx), in.ChargeID, in.Body.InstrumentID))
+		})
+	remove(s, api, "/shelf/charges/{charge}/logger", "unfollowCharge", "End the following of a charge; what was seen stays",
+		func(ctx context.Context, in *ChargePath) (LoggedAnswer, error) {
+			return s.loggedAfter(ctx, in.ChargeID, s.shop.UnfollowCharge(ctx, who(ctx), in.ChargeID))
 		})
 	get(s, api, "/jobs/{job}/charges", "charged", "What the batteries of a job were charged with on the shelf",
 		func(ctx context.Context, in *JobPath) ([]shop.Charged, error) {
@@ -134,4 +158,13 @@ func (s *Server) shelfAfter(ctx context.Context, err error) (shop.Shelf, error) 
 		return shop.Shelf{}, err
 	}
 	return s.shop.Shelf(ctx, who(ctx))
+}
+
+// loggedAfter is what a logger saw of a charge after a change, or the change's error.
+func (s *Server) loggedAfter(ctx context.Context, charge record.ID, err error) (LoggedAnswer, error) {
+	if err != nil {
+		return LoggedAnswer{}, err
+	}
+	logged, err := s.shop.Logged(ctx, who(ctx), charge)
+	return LoggedAnswer{logged}, err
 }

@@ -119,6 +119,7 @@ func TestAnswersAreAsDescribed(t *testing.T) {
 	v.call("GET", "/api/shelf", nil, &shelf)
 	for _, item := range shelf.Items {
 		ask("GET", "/shelf/charges/{charge}", "/shelf/charges/"+item.Charge.ID.String(), nil)
+		ask("GET", "/shelf/charges/{charge}/trace", "/shelf/charges/"+item.Charge.ID.String()+"/trace", nil)
 	}
 	for path, operations := range d.paths {
 		if _, ok := operations["get"]; ok && !asked["GET "+path] {

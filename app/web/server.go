@@ -16,6 +16,7 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 
 	"grapnel/app/instrument"
+	"grapnel/app/recorder"
 	"grapnel/app/shop"
 	"grapnel/app/store"
 )
@@ -103,6 +104,8 @@ func New(db *sql.DB, config Config) (*Server, error) {
 	s.background.Go(func() {
 		s.shop.Feed().Run(s.streams, func(err error) { s.log.Error("feed", slog.Any("error", err)) })
 	})
+	loggers := recorder.New(s.shop, config.Now, s.log)
+	s.background.Go(func() { loggers.Run(s.streams) })
 	return s, nil
 }
 

@@ -24,7 +24,6 @@ import (
 	"grapnel/app/people"
 	"grapnel/app/record"
 	"grapnel/app/shop"
-	"grapnel/app/store"
 	"grapnel/app/web"
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
@@ -108,10 +107,7 @@ func demoVisitor(t testing.TB) *visitor {
 
 func demoVisitorWith(t testing.TB, config web.Config) *visitor {
 	t.Helper()
-	db := dbtest.Open(t)
-	if err := demo.Load(t.Context(), store.New(db), time.Now()); err != nil {
-		t.Fatal(err)
-	}
+	db := dbtest.Filled(t, demo.Fill)
 	v := newVisitorWith(t, db, config)
 	p := demo.SignIns()[0]
 	if r := v.call("POST", "/api/sign-in", map[string]string{"sign_in": p.SignIn, "password": p.Password}, nil); r.StatusCode != 200 {

@@ -90,7 +90,7 @@ func runDemo(ctx context.Context, args []string, _ io.Reader, out, errs io.Write
 	s.hint = demo.SignIns()
 	s.prepare = func(ctx context.Context, db *sql.DB) error {
 		s.say("Loading the demo workshop")
-		return demo.Load(ctx, store.New(db), time.Now())
+		return demo.Fill(ctx, db)
 	}
 	s.announceSignIns = func(string) {
 		for _, p := range s.hint {

@@ -98,6 +98,16 @@ func (l Label) FromTwelve(v quantity.Volts) quantity.Volts {
 // source.
 const mostPerCell = 2.75
 
+// mostPerCellCharged is more than a charger or an alternator puts across a cell whose
+// regulator has failed. Common practice, no source.
+const mostPerCellCharged = 3.0
+
+// MostChargedVolts is the highest voltage that can sensibly be read while it is charged:
+// 3 V a cell, so that a regulator that has failed can be written down.
+func (l Label) MostChargedVolts() quantity.Volts {
+	return quantity.Volts(mostPerCellCharged * float64(l.Cells()))
+}
+
 // MostVolts is the highest voltage a reading of this battery can sensibly
 // show: 2.75 V a cell, above any equalising charge (common practice, no source).
 func (l Label) MostVolts() quantity.Volts { return quantity.Volts(mostPerCell * float64(l.Cells())) }

@@ -20,6 +20,7 @@ func Sources() []source.Entry {
 		source.Figure("missingCellLow", missingCellLow, "V", source.From("cells of about 2.1 V")),
 		source.Figure("missingCellHigh", missingCellHigh, "V", source.From("cells of about 2.1 V")),
 		source.Figure("voltsPerCell", voltsPerCell, "V", source.From("the nominal voltage of a lead-acid cell")),
+		source.Figure("mostPerCellCharged", mostPerCellCharged, "V", source.Common("a regulator that has failed")),
 		source.Figure("mostPerCell", mostPerCell, "V", source.Common("above any equalising charge")),
 
 		source.Table("gravityPoints", "% SG", bci, gravityRows()...),

@@ -28,12 +28,16 @@ func CheckAgainst(l battery.Label, r reading.Reading) (problem.Problem, bool) {
 	if pr, bad := checkCells(l, &r); bad {
 		return pr, true
 	}
+	most := l.MostVolts()
+	if r.Kind == reading.ChargeLog || r.Kind == reading.ChargingSystem {
+		most = l.MostChargedVolts()
+	}
 	for _, f := range postVolts {
 		v, ok := r.Number(f.id)
-		if !ok || quantity.Volts(v) <= l.MostVolts() {
+		if !ok || quantity.Volts(v) <= most {
 			continue
 		}
-		pr := problem.New("problem.range_label", f.name, fmt.Sprintf("%g V", v), problem.Range(0, float64(l.MostVolts()), "V"))
+		pr := problem.New("problem.range_label", f.name, fmt.Sprintf("%g V", v), problem.Range(0, float64(most), "V"))
 		return pr.Suggesting(slipped(l, v)...), true
 	}
 	return problem.Problem{}, false

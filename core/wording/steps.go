@@ -205,7 +205,7 @@ var stepWords = map[string]string{
 
 	// Instruments: their kinds, and why a figure is not taken.
 	"word.instrument_good_meter": "a good multimeter", "word.instrument_cheap_meter": "a cheap multimeter", "word.instrument_pile": "a load bank",
-	"word.instrument_conductance": "a conductance tester", "word.instrument_clamp": "a clamp", "word.instrument_hydrometer": "a hydrometer",
+	"word.instrument_conductance": "a conductance tester", "word.instrument_clamp": "a clamp", "word.instrument_hydrometer": "a hydrometer", "word.instrument_logger": "a logger of charges",
 	"word.hold_too_few": "watching", "word.hold_moving": "still moving", "word.hold_unquiet": "jumps about: look at the contact",
 	"word.trouble_silent": "does not answer", "word.trouble_rubbish": "answers no figure", "word.trouble_overload": "beyond its range", "word.trouble_starting": "being called",
 

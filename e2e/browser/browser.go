@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"os"
+	"os/exec"
 	"strconv"
 	"strings"
 	"time"
@@ -40,18 +41,31 @@ func Start() (*Browser, error) {
 		return nil, err
 	}
 	options := append(chromedp.DefaultExecAllocatorOptions[:],
-		chromedp.ExecPath("/usr/bin/chromium"), chromedp.NoSandbox, chromedp.DisableGPU, chromedp.UserDataDir(dir),
+		chromedp.ExecPath(program()), chromedp.NoSandbox, chromedp.DisableGPU, chromedp.UserDataDir(dir),
 		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true),
 		chromedp.Flag("disable-background-networking", true), chromedp.Flag("disable-sync", true),
+		// A page lives for seconds here: nothing is made ready for another, nothing compiled to be quick in an hour.
+		chromedp.Flag("disable-features", "Translate,BlinkGenPropertyTrees,SpareRendererForSitePerProcess,PreloadTopChromeWebUI,PreloadTopChromeWebUILessNavigations,MediaRouter"), chromedp.Flag("js-flags", "--no-opt"),
 		chromedp.Flag("font-render-hinting", "none"), chromedp.Flag("lang", "en-GB"))
 	allocator, cancelAllocator := chromedp.NewExecAllocator(context.Background(), options...)
 	ctx, cancel := chromedp.NewContext(allocator)
 	b := &Browser{ctx: ctx, cancel: []context.CancelFunc{cancel, cancelAllocator}, dir: dir}
 	// The first call starts the browser; it takes no time limit.
 	if err := chromedp.Do(ctx); err != nil {
-		return nil, errors.Join(fmt.Errorf("chromium (Debian's package chromium): %w", err), b.Close())
+		return nil, errors.Join(fmt.Errorf("chromium (Debian's package chromium-headless-shell): %w", err), b.Close())
 	}
 	return b, nil
+}
+
+// program is Debian's headless Chromium: the one without a window, which takes a third less
+// of the machine, else the whole browser.
+func program() string {
+	for _, name := range []string{"chromium-headless-shell", "chromium"} {
+		if path, err := exec.LookPath(name); err == nil {
+			return path
+		}
+	}
+	return "chromium"
 }
 
 // Close ends the browser and removes its profile.
@@ -209,12 +223,34 @@ func (p *Page) TapIn(within, name string) error {
 		if err := p.Until(target); err != nil {
 			return err
 		}
-		// What is drawn anew between the look and the tap is looked for again.
-		if at, err := p.still(target); err == nil {
-			return p.do(chromedp.MouseClickXY(at.X, at.Y))
+		// What is drawn anew between the look and the tap, or moves away under it, is looked for again.
+		at, err := p.still(target)
+		if err != nil {
+			continue
+		}
+		if hit, err := p.press(target, at); err != nil || hit {
+			return err
 		}
 	}
 	return fmt.Errorf("%s does not stand still", name)
+}
+
+// press clicks on a spot and reports whether that took what it was meant for. A page that
+// is left by it has taken it.
+func (p *Page) press(target string, at point) (bool, error) {
+	const watch = `(e => {
+		window.missed = undefined
+		addEventListener('click', c => { window.missed = !e.contains(c.target) && !c.target.contains(e) }, {capture: true, once: true})
+		return true
+	})(`
+	if _, err := JS[bool](p, watch+target+")"); err != nil {
+		return false, nil
+	}
+	if err := p.do(chromedp.MouseClickXY(at.X, at.Y)); err != nil {
+		return false, err
+	}
+	missed, err := JS[bool](p, "window.missed === true")
+	return err != nil || !missed, nil
 }
 
 type point struct{ X, Y float64 }

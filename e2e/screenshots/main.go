@@ -9,8 +9,8 @@ import (
 	"os"
 	"path/filepath"
 	"slices"
-	"time"
 
+	"grapnel/app/demo"
 	"grapnel/app/localdb"
 	"grapnel/app/store"
 	"grapnel/e2e"
@@ -59,7 +59,10 @@ func run(folder string, only []string) (err error) {
 	if _, err := store.Migrate(ctx, db); err != nil {
 		return err
 	}
-	shop, err := e2e.Open(ctx, db, time.Now())
+	if err := demo.Fill(ctx, db); err != nil {
+		return err
+	}
+	shop, err := e2e.Open(db)
 	if err != nil {
 		return err
 	}

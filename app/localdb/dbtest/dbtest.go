@@ -7,8 +7,10 @@ import (
 	"database/sql"
 	"fmt"
 	"os"
+	"sync"
 	"sync/atomic"
 	"testing"
+	"time"
 
 	"grapnel/app/localdb"
 	"grapnel/app/store"
@@ -78,6 +80,16 @@ func DSN(tb testing.TB) string {
 // Open makes a migrated database for this test alone.
 func Open(tb testing.TB) *sql.DB {
 	tb.Helper()
+	db := opened(tb)
+	if _, err := store.Migrate(tb.Context(), db); err != nil {
+		tb.Fatal(err)
+	}
+	return db
+}
+
+// opened is an empty database for this test alone, closed when the test ends.
+func opened(tb testing.TB) *sql.DB {
+	tb.Helper()
 	db, err := store.Open(DSN(tb))
 	if err != nil {
 		tb.Fatal(err)
@@ -87,8 +99,114 @@ func Open(tb testing.TB) *sql.DB {
 			tb.Error(err)
 		}
 	})
-	if _, err := store.Migrate(tb.Context(), db); err != nil {
+	return db
+}
+
+// pattern is the database that Filled copies.
+var pattern struct {
+	sync.Mutex
+	name string
+	at   time.Time
+}
+
+// patternLife is how long a filled database is copied: what is filled in relative to now,
+// as a demo is, must not grow old.
+const patternLife = time.Minute
+
+// Filled makes a migrated database for this test alone that holds what fill puts in. It is
+// filled once for many tests and copied for each, so a test binary has one way to fill.
+func Filled(tb testing.TB, fill func(context.Context, *sql.DB) error) *sql.DB {
+	tb.Helper()
+	db := opened(tb)
+	if err := fromPattern(tb.Context(), db, fill); err != nil {
 		tb.Fatal(err)
 	}
 	return db
+}
+
+// fromPattern copies the pattern, which it fills first where there is none that is fresh.
+func fromPattern(ctx context.Context, db *sql.DB, fill func(context.Context, *sql.DB) error) error {
+	pattern.Lock()
+	defer pattern.Unlock()
+	if pattern.name == "" || time.Since(pattern.at) > patternLife {
+		if err := makePattern(ctx, fill); err != nil {
+			return err
+		}
+	}
+	return copyFrom(ctx, pattern.name, db)
+}
+
+func makePattern(ctx context.Context, fill func(context.Context, *sql.DB) error) error {
+	dsn, err := server.CreateDatabase(ctx, fmt.Sprintf("p%d", made.Add(1)))
+	if err != nil {
+		return err
+	}
+	at := time.Now()
+	db, err := store.Open(dsn)
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	if _, err := store.Migrate(ctx, db); err != nil {
+		return err
+	}
+	if err := fill(ctx, db); err != nil {
+		return err
+	}
+	pattern.at = at
+	return db.QueryRowContext(ctx, "SELECT DATABASE()").Scan(&pattern.name)
+}
+
+// written lists the columns of a table that are not worked out from others.
+const written = "SELECT GROUP_CONCAT('`', COLUMN_NAME, '`') FROM information_schema.COLUMNS" +
+	" WHERE TABLE_SCHEMA = ? AND TABLE_NAME = ? AND EXTRA NOT LIKE '%GENERATED%'"
+
+// copyFrom copies every table of a database, with what is in it.
+func copyFrom(ctx context.Context, from string, db *sql.DB) error {
+	c, err := db.Conn(ctx)
+	if err != nil {
+		return err
+	}
+	defer c.Close()
+	tables, err := tablesOf(ctx, c, from)
+	if err != nil {
+		return err
+	}
+	// A table may name another that comes later.
+	if _, err := c.ExecContext(ctx, "SET FOREIGN_KEY_CHECKS = 0"); err != nil {
+		return err
+	}
+	for _, table := range tables {
+		var name, create, columns string
+		if err := c.QueryRowContext(ctx, "SHOW CREATE TABLE `"+from+"`.`"+table+"`").Scan(&name, &create); err != nil {
+			return err
+		}
+		if err := c.QueryRowContext(ctx, written, from, table).Scan(&columns); err != nil {
+			return err
+		}
+		for _, do := range []string{create, "INSERT INTO `" + table + "` (" + columns + ") SELECT " + columns + " FROM `" + from + "`.`" + table + "`"} {
+			if _, err := c.ExecContext(ctx, do); err != nil {
+				return fmt.Errorf("%s: %w", table, err)
+			}
+		}
+	}
+	_, err = c.ExecContext(ctx, "SET FOREIGN_KEY_CHECKS = 1")
+	return err
+}
+
+func tablesOf(ctx context.Context, c *sql.Conn, of string) ([]string, error) {
+	rows, err := c.QueryContext(ctx, "SHOW TABLES FROM `"+of+"`")
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var tables []string
+	for rows.Next() {
+		var one string
+		if err := rows.Scan(&one); err != nil {
+			return nil, err
+		}
+		tables = append(tables, one)
+	}
+	return tables, rows.Err()
 }

@@ -307,6 +307,19 @@ type Stay struct {
 	JobID     *record.ID
 }
 
+type Trace struct {
+	ChargeID     record.ID
+	ShopID       record.ID
+	InstrumentID record.ID
+	PersonID     record.ID
+	Followed     bool
+	Trouble      string
+	Points       string
+	CheckedAt    *time.Time
+	Holder       *record.ID
+	HeldUntil    *time.Time
+}
+
 type Vehicle struct {
 	ID              record.ID
 	ShopID          record.ID

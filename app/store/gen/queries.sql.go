@@ -1644,6 +1644,91 @@ func (q *Queries) EventsOfJobKind(ctx context.Context, arg EventsOfJobKindParams
 	return items, nil
 }
 
+const followCharge = `-- name: FollowCharge :exec
+INSERT INTO trace (charge_id, shop_id, instrument_id, person_id, followed, points) VALUES (?, ?, ?, ?, 1, '')
+ON DUPLICATE KEY UPDATE instrument_id = VALUES(instrument_id), person_id = VALUES(person_id), followed = 1, trouble = ''
+`
+
+type FollowChargeParams struct {
+	ChargeID     record.ID
+	ShopID       record.ID
+	InstrumentID record.ID
+	PersonID     record.ID
+}
+
+func (q *Queries) FollowCharge(ctx context.Context, arg FollowChargeParams) error {
+	_, err := q.db.ExecContext(ctx, followCharge,
+		arg.ChargeID,
+		arg.ShopID,
+		arg.InstrumentID,
+		arg.PersonID,
+	)
+	return err
+}
+
+const followedTraces = `-- name: FollowedTraces :many
+SELECT charge_id, shop_id, instrument_id, person_id, followed, trouble, points, checked_at, holder, held_until FROM trace WHERE followed = 1 ORDER BY charge_id LIMIT 300
+`
+
+func (q *Queries) FollowedTraces(ctx context.Context) ([]Trace, error) {
+	rows, err := q.db.QueryContext(ctx, followedTraces)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Trace
+	for rows.Next() {
+		var i Trace
+		if err := rows.Scan(
+			&i.ChargeID,
+			&i.ShopID,
+			&i.InstrumentID,
+			&i.PersonID,
+			&i.Followed,
+			&i.Trouble,
+			&i.Points,
+			&i.CheckedAt,
+			&i.Holder,
+			&i.HeldUntil,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const holdTrace = `-- name: HoldTrace :execrows
+UPDATE trace SET holder = ?, held_until = ? WHERE charge_id = ? AND followed = 1 AND (holder IS NULL OR holder = ? OR held_until < ?)
+`
+
+type HoldTraceParams struct {
+	Me   *record.ID
+	Till *time.Time
+	ID   record.ID
+	At   *time.Time
+}
+
+func (q *Queries) HoldTrace(ctx context.Context, arg HoldTraceParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, holdTrace,
+		arg.Me,
+		arg.Till,
+		arg.ID,
+		arg.Me,
+		arg.At,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
+}
+
 const installationsOfBattery = `-- name: InstallationsOfBattery :many
 SELECT installation.id, installation.shop_id, installation.battery_id, installation.vehicle_id, installation.position, installation.from_at, installation.to_at, vehicle.plate, vehicle.description
 FROM installation JOIN vehicle ON vehicle.id = installation.vehicle_id
@@ -2043,6 +2128,29 @@ func (q *Queries) KeepInstrument(ctx context.Context, arg KeepInstrumentParams) 
 	return err
 }
 
+const keepTrace = `-- name: KeepTrace :exec
+UPDATE trace SET points = ?, trouble = ?, checked_at = ? WHERE charge_id = ? AND holder = ?
+`
+
+type KeepTraceParams struct {
+	Points    string
+	Trouble   string
+	CheckedAt *time.Time
+	ChargeID  record.ID
+	Holder    *record.ID
+}
+
+func (q *Queries) KeepTrace(ctx context.Context, arg KeepTraceParams) error {
+	_, err := q.db.ExecContext(ctx, keepTrace,
+		arg.Points,
+		arg.Trouble,
+		arg.CheckedAt,
+		arg.ChargeID,
+		arg.Holder,
+	)
+	return err
+}
+
 const lastEvent = `-- name: LastEvent :one
 SELECT CAST(COALESCE(MAX(id), 0) AS SIGNED) AS last FROM event WHERE shop_id = ?
 `
@@ -2063,6 +2171,20 @@ func (q *Queries) LatestJob(ctx context.Context, shopID record.ID) (record.ID, e
 	var id record.ID
 	err := row.Scan(&id)
 	return id, err
+}
+
+const leaveCharge = `-- name: LeaveCharge :exec
+UPDATE trace SET followed = 0 WHERE shop_id = ? AND charge_id = ?
+`
+
+type LeaveChargeParams struct {
+	ShopID   record.ID
+	ChargeID record.ID
+}
+
+func (q *Queries) LeaveCharge(ctx context.Context, arg LeaveChargeParams) error {
+	_, err := q.db.ExecContext(ctx, leaveCharge, arg.ShopID, arg.ChargeID)
+	return err
 }
 
 const looseReadings = `-- name: LooseReadings :many
@@ -3006,6 +3128,33 @@ UPDATE shop SET touched = touched + 1 WHERE id = ?
 func (q *Queries) TouchShop(ctx context.Context, id record.ID) error {
 	_, err := q.db.ExecContext(ctx, touchShop, id)
 	return err
+}
+
+const trace = `-- name: Trace :one
+SELECT charge_id, shop_id, instrument_id, person_id, followed, trouble, points, checked_at, holder, held_until FROM trace WHERE shop_id = ? AND charge_id = ?
+`
+
+type TraceParams struct {
+	ShopID   record.ID
+	ChargeID record.ID
+}
+
+func (q *Queries) Trace(ctx context.Context, arg TraceParams) (Trace, error) {
+	row := q.db.QueryRowContext(ctx, trace, arg.ShopID, arg.ChargeID)
+	var i Trace
+	err := row.Scan(
+		&i.ChargeID,
+		&i.ShopID,
+		&i.InstrumentID,
+		&i.PersonID,
+		&i.Followed,
+		&i.Trouble,
+		&i.Points,
+		&i.CheckedAt,
+		&i.Holder,
+		&i.HeldUntil,
+	)
+	return i, err
 }
 
 const updateBatteryLabel = `-- name: UpdateBatteryLabel :exec

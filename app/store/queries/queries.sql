@@ -139,6 +139,25 @@ SELECT * FROM charge WHERE shop_id = ? AND id = ? FOR UPDATE;
 -- name: ChargesOfJob :many
 SELECT * FROM charge WHERE shop_id = ? AND job_id = ? ORDER BY asked_at, id LIMIT 100;
 
+-- name: FollowCharge :exec
+INSERT INTO trace (charge_id, shop_id, instrument_id, person_id, followed, points) VALUES (?, ?, ?, ?, 1, '')
+ON DUPLICATE KEY UPDATE instrument_id = VALUES(instrument_id), person_id = VALUES(person_id), followed = 1, trouble = '';
+
+-- name: LeaveCharge :exec
+UPDATE trace SET followed = 0 WHERE shop_id = ? AND charge_id = ?;
+
+-- name: Trace :one
+SELECT * FROM trace WHERE shop_id = ? AND charge_id = ?;
+
+-- name: FollowedTraces :many
+SELECT * FROM trace WHERE followed = 1 ORDER BY charge_id LIMIT 300;
+
+-- name: HoldTrace :execrows
+UPDATE trace SET holder = sqlc.arg(me), held_until = sqlc.arg(till) WHERE charge_id = sqlc.arg(id) AND followed = 1 AND (holder IS NULL OR holder = sqlc.arg(me) OR held_until < sqlc.arg(at));
+
+-- name: KeepTrace :exec
+UPDATE trace SET points = ?, trouble = ?, checked_at = ? WHERE charge_id = ? AND holder = ?;
+
 -- name: Chargers :many
 SELECT * FROM charger WHERE shop_id = ? AND active = 1 ORDER BY name, id LIMIT 200;
 

@@ -22,6 +22,32 @@ export function useCharge(charge: string) {
   })
 }
 
+/** What a logger sees of a charge, read again while it follows it. */
+export function useLogged(charge: string) {
+  return useQuery({
+    queryKey: loggedKey(charge),
+    queryFn: async ({ signal }) =>
+      await take(client.GET('/shelf/charges/{charge}/trace', { params: { path: { charge } }, signal })),
+    refetchInterval: (query) => (query.state.data?.logged?.followed ? 10_000 : false),
+  })
+}
+
+const loggedKey = (charge: string) => ['logged', charge]
+
+/** Has a charge followed by a logger, or no longer. */
+export function useFollow(charge: string) {
+  const cache = useQueryClient()
+  return useMutation({
+    mutationFn: (instrument: string | null) => {
+      const params = { path: { charge } }
+      return instrument
+        ? take(client.PUT('/shelf/charges/{charge}/logger', { params, body: { instrument_id: instrument } }))
+        : take(client.DELETE('/shelf/charges/{charge}/logger', { params }))
+    },
+    onSuccess: (answer) => cache.setQueryData(loggedKey(charge), answer),
+  })
+}
+
 /** What the batteries of a job were charged with. */
 export function useCharged(job: string) {
   return useQuery({

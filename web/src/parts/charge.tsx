@@ -1,6 +1,6 @@
 // What is shown of a charge wherever it is shown: what forbids it, what is not as it should
 // be, its curves, the shop's chargers beside each other, what each look should show.
-import type { ChargePlan, Curve, Likely } from '../api/types'
+import type { ChargePlan, Curve, Likely, Logged } from '../api/types'
 import { percent } from './format'
 import { CurvePicture, type Upright } from './plot/curve'
 import { type Column, Table } from './ui/table'
@@ -48,9 +48,13 @@ type CurvesProps = {
   plan: ChargePlan
   /** One above the other, on one axis of clock times. */
   clocked?: { say: (hours: number) => string; uprights: Upright[] }
+  /** What a logger has read. */
+  logged?: Logged | null
 }
 
-export function Curves({ plan, clocked }: CurvesProps) {
+export function Curves({ plan, clocked, logged }: CurvesProps) {
+  const runs = (unit: 'volts' | 'amps') =>
+    logged?.trace.runs.map((run) => run.map((s): [number, number] => [s.seconds / 3600, s[unit]])) ?? []
   const of = (unit: 'volts' | 'amps', name: string): Curve => ({
     x_unit: 'h',
     y_unit: unit === 'volts' ? 'V' : 'A',
@@ -66,8 +70,20 @@ export function Curves({ plan, clocked }: CurvesProps) {
   })
   return (
     <div className={`grid gap-2 [&>*]:min-w-0 ${clocked ? '' : 'md:grid-cols-2'}`}>
-      <CurvePicture curve={of('volts', 'likely')} title="Volts of the charge" places={[0.25, 0.7]} {...clocked} />
-      <CurvePicture curve={of('amps', 'likely')} title="Amperes of the charge" places={[0.8, 0.3]} {...clocked} />
+      <CurvePicture
+        curve={of('volts', 'likely')}
+        title="Volts of the charge"
+        places={[0.25, 0.7]}
+        runs={runs('volts')}
+        {...clocked}
+      />
+      <CurvePicture
+        curve={of('amps', 'likely')}
+        title="Amperes of the charge"
+        places={[0.8, 0.3]}
+        runs={runs('amps')}
+        {...clocked}
+      />
     </div>
   )
 }

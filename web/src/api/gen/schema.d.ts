@@ -861,6 +861,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/shelf/charges/{charge}/logger": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Have a charge followed by a logger of the shop */
+        put: operations["followCharge"];
+        post?: never;
+        /** End the following of a charge; what was seen stays */
+        delete: operations["unfollowCharge"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/shelf/charges/{charge}/off": {
         parameters: {
             query?: never;
@@ -905,6 +923,23 @@ export interface paths {
         get?: never;
         /** Keep a reading of a battery on the shelf; its ID is the idempotency key */
         put: operations["keepCheck"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shelf/charges/{charge}/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a logger sees of a charge, thinned without losing a knee */
+        get: operations["loggedCharge"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1636,6 +1671,10 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        FollowInputBody: {
+            /** Format: uuid */
+            instrument_id: string;
+        };
         /** @enum {string} */
         ForbiddenWork: "charge" | "test" | "crank" | "run" | "jump";
         FoundVehicle: {
@@ -1734,7 +1773,7 @@ export interface components {
             protocol: components["schemas"]["Protocol"];
         };
         /** @enum {string} */
-        InstrumentKind: "good_meter" | "cheap_meter" | "pile" | "conductance" | "clamp" | "hydrometer";
+        InstrumentKind: "good_meter" | "cheap_meter" | "pile" | "conductance" | "clamp" | "hydrometer" | "logger";
         InstrumentNow: {
             id: string;
             kind: components["schemas"]["InstrumentKind"];
@@ -1954,6 +1993,16 @@ export interface components {
             volts: number;
             /** Format: double */
             volts_sigma: number;
+        };
+        Logged: {
+            followed: boolean;
+            instrument: string;
+            trace: components["schemas"]["Trace"];
+            trouble: string;
+            why: string;
+        };
+        LoggedAnswer: {
+            logged: components["schemas"]["Logged"] | null;
         };
         LookPlace: {
             findings: components["schemas"]["Reply"][];
@@ -2244,7 +2293,7 @@ export interface components {
             text: string;
         };
         /** @enum {string} */
-        Protocol: "scpi" | "lines";
+        Protocol: "scpi" | "lines" | "log";
         /** @enum {string} */
         Purpose: "repair" | "quick_look" | "stock" | "purchase";
         Question: {
@@ -2665,6 +2714,22 @@ export interface components {
         };
         /** @enum {string} */
         Tone: "good" | "waits" | "bad";
+        Trace: {
+            /** Format: double */
+            ampere_hours: number;
+            runs: components["schemas"]["TracePoint"][][];
+            /** Format: int64 */
+            samples: number;
+            within: components["schemas"]["Within"];
+        };
+        TracePoint: {
+            /** Format: double */
+            amps: number;
+            /** Format: double */
+            seconds: number;
+            /** Format: double */
+            volts: number;
+        };
         /** @enum {string} */
         Tray: "bonnet" | "boot" | "seat" | "wheel_arch" | "bench";
         Turn: {
@@ -2772,6 +2837,14 @@ export interface components {
         WaitKind: "stop" | "customer" | "hands" | "rest" | "clean" | "charge";
         /** @enum {string} */
         WaitsFor: "customer" | "part" | "charge" | "night";
+        Within: {
+            /** Format: double */
+            amps: number;
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            volts: number;
+        };
         Work: {
             at: components["schemas"]["StageCode"];
             cleared: components["schemas"]["Clearing"][];
@@ -7251,6 +7324,162 @@ export interface operations {
             };
         };
     };
+    followCharge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                charge: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FollowInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoggedAnswer"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    unfollowCharge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                charge: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoggedAnswer"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     takeOffCharge: {
         parameters: {
             query?: never;
@@ -7434,6 +7663,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChargePage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    loggedCharge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                charge: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoggedAnswer"];
                 };
             };
             /** @description Unauthorized */

@@ -15,13 +15,15 @@ type Props = {
   title: string
   places?: NamePlace[]
   uprights?: Upright[]
+  /** What was read without a break, as often as it came. */
+  runs?: Point[][]
   /** How what lies along the bottom is said, such as a time of the clock. */
   say?: (x: number) => string
 }
 
 type Line = { label: string; limit: boolean; points: Point[]; upper: Point[] }
 
-export function CurvePicture({ curve, title, places = [], uprights = [], say }: Props) {
+export function CurvePicture({ curve, title, places = [], uprights = [], runs = [], say }: Props) {
   const lines: Line[] = (curve.lines ?? []).map((l) => ({
     label: l.label,
     limit: !!l.limit,
@@ -29,7 +31,7 @@ export function CurvePicture({ curve, title, places = [], uprights = [], say }: 
     upper: (l.upper ?? []) as unknown as Point[],
   }))
   const marks = (curve.marks ?? []) as unknown as Point[]
-  const all = [...marks, ...lines.flatMap((l) => [...l.points, ...l.upper])]
+  const all = [...marks, ...runs.flat(), ...lines.flatMap((l) => [...l.points, ...l.upper])]
   const [xs, ys] = [all.map((p) => p[0]), all.map((p) => p[1])]
   return (
     <Plot
@@ -48,6 +50,9 @@ export function CurvePicture({ curve, title, places = [], uprights = [], say }: 
               <Curved key={l.label} points={l.points} tone={l.limit ? 'oxide' : 'ink'} />
             ),
           )}
+          {runs.map((run) => (
+            <Curved key={run[0]?.[0]} points={run} tone="verdigris" />
+          ))}
           {uprights.map((u) => (u.now ? <Drop key={u.text} at={u.at} now /> : <Drop key={u.text} at={u.at} />))}
           {marks.map((m, i) => (
             <g key={i}>

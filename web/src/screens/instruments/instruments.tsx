@@ -22,6 +22,7 @@ import { Loaded } from '../../parts/ui/loaded'
 const protocols = [
   { code: 'scpi', word: 'answers questions (SCPI)' },
   { code: 'lines', word: 'sends lines by itself' },
+  { code: 'log', word: 'sends a charge’s volts and amps together' },
 ]
 
 type Draft = { id: string; name: string; kind: string; protocol: string; address: string; due_on: string }
@@ -75,7 +76,13 @@ function Known({ list, change }: { list: Instrument[]; change: (one: Instrument)
             <p className="text-right">
               <span className="num text-sign font-bold">{shows?.shown || '–'}</span>
               <span className={`block text-small ${shows?.line ? 'text-verdigris-text' : 'text-marigold-text'}`}>
-                {shows ? (shows.line ? 'steady' : shows.why) : ''}
+                {shows
+                  ? shows.line
+                    ? 'steady'
+                    : shows.why
+                  : one.kind === 'logger'
+                    ? 'follows a charge, from its page'
+                    : ''}
               </span>
             </p>
             <div className="flex gap-1.5">
@@ -126,7 +133,12 @@ function KeepOne({ begun, done }: { begun: Draft; done: () => void }) {
         <Button
           weight="outline"
           disabled={probe.isPending || draft.address.trim() === ''}
-          onClick={() => probe.mutate(draft.address, { onSuccess: (found) => change({ protocol: found.protocol }) })}
+          onClick={() =>
+            probe.mutate(draft.address, {
+              onSuccess: (found) =>
+                change(found.protocol === 'log' ? { protocol: 'log', kind: 'logger' } : { protocol: found.protocol }),
+            })
+          }
         >
           {probe.isPending ? 'Asking' : 'Ask what is there'}
         </Button>

@@ -3,7 +3,7 @@
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { v7 as uuid } from 'uuid'
-import { useCharge, useCheck, useShelfDeed } from '../../api/shelf'
+import { useCharge, useCheck, useLogged, useShelfDeed } from '../../api/shelf'
 import type { ChargePage, ShelfItem } from '../../api/types'
 import { Anomalies, Curves, Looks, Refused, SideBySide, type Tile, Tiles } from '../../parts/charge'
 import { clock, fromZone, span, thin, when } from '../../parts/format'
@@ -16,6 +16,7 @@ import { Loaded } from '../../parts/ui/loaded'
 import { FormDialog } from '../../parts/form-dialog'
 import { goals } from './ask'
 import { Chalk, freeFor, useHands } from './item'
+import { Logger } from './logger'
 
 export function ChargeScreen() {
   const { charge = '' } = useParams()
@@ -32,6 +33,7 @@ export function ChargeScreen() {
 function Screen({ page }: { page: ChargePage }) {
   const { item, plan } = page
   const now = plan.now?.percent ?? item.percent
+  const { data: seen } = useLogged(item.charge.id)
   return (
     <>
       <div className="flex flex-wrap items-center gap-4 border-b border-line bg-sheet px-4 py-3 md:px-5">
@@ -50,7 +52,7 @@ function Screen({ page }: { page: ChargePage }) {
       <div className="grid flex-1 lg:grid-cols-[1fr_376px]">
         <main className="min-w-0 bg-paper px-4 py-3 md:px-5">
           <Refused plan={plan} />
-          {plan.curve.length > 1 && <Curves plan={plan} clocked={clocked(page)} />}
+          {plan.curve.length > 1 && <Curves plan={plan} clocked={clocked(page)} logged={seen?.logged} />}
           <p className="text-small text-lead">The band holds about four of five batteries of this label.</p>
           <Looks plan={plan} />
           <SideBySide plan={plan} name={(id) => id} />
@@ -62,6 +64,7 @@ function Screen({ page }: { page: ChargePage }) {
           <Set page={page} />
           <Times page={page} />
           {item.state === 'on' ? <During page={page} /> : <Before page={page} />}
+          {seen && <Logger item={item} logged={seen.logged ?? null} />}
           <Link className="underline" to="/shelf">
             To the shelf
           </Link>
