@@ -1,9 +1,14 @@
 package e2e_test
 
 import (
+	"encoding/json"
+	"math"
+	"math/rand/v2"
 	"testing"
 	"time"
 
+	"grapnel/core/charging"
+	"grapnel/core/quantity"
 	"grapnel/e2e/browser"
 )
 
@@ -76,4 +81,59 @@ func BenchmarkDevice(b *testing.B) {
 	}
 	b.ReportMetric(first/float64(b.N), "ms-first")
 	b.ReportMetric(next/float64(b.N), "ms-next")
+}
+
+// drawn notes when a logger's line is on the screen.
+const drawn = `new MutationObserver((_, self) => {
+	if (!document.querySelector('path.stroke-verdigris')) return
+	self.disconnect()
+	requestAnimationFrame(() => setTimeout(() => { window.drawnAt = performance.now() }))
+}).observe(document, {childList: true, subtree: true})`
+
+// BenchmarkLoggedLine draws what a logger has read in ten hours of a second each: from the
+// last answer that the page waits for until the page is on the screen with a line of two
+// points, and how much longer it takes with all of it.
+func BenchmarkLoggedLine(b *testing.B) {
+	var trace charging.Trace
+	noise := rand.New(rand.NewPCG(1, 1))
+	for s := range 36_000 {
+		hours := float64(s) / 3600
+		trace.Add(charging.TracePoint{
+			Seconds: float64(s), Volts: quantity.Volts(min(14.4, 12.8+0.3*hours) + 0.01*noise.NormFloat64()),
+			Amps: quantity.Amperes(min(6, 6*math.Exp(5-hours)) * (1 + 0.02*noise.NormFloat64())),
+		})
+	}
+	kept, err := json.Marshal(trace)
+	if err != nil {
+		b.Fatal(err)
+	}
+	shop, p := comeIn(b, 1280, 800, "Mara Ostwick")
+	p.do(p.Open("/shelf"))
+	p.tap("ST-104")
+	p.see("Charged about")
+	page := p.path()
+	p.do(p.Before(drawn))
+	shown := func(points []byte) float64 {
+		if err := shop.Exec(b.Context(), "UPDATE trace SET points = ?", points); err != nil {
+			b.Fatal(err)
+		}
+		p.do(p.Open(page))
+		p.do(p.Until(`window.drawnAt`))
+		ms, err := browser.JS[float64](p.Page, `drawnAt - Math.max(...performance.getEntriesByType('resource').filter(e => e.name.includes('/shelf/charges/')).map(e => e.responseEnd))`)
+		p.do(err)
+		return ms
+	}
+	short, err := json.Marshal(charging.Trace{Runs: [][]charging.TracePoint{{{Volts: 13, Amps: 1}, {Seconds: 36_000, Volts: 14, Amps: 1}}}})
+	if err != nil {
+		b.Fatal(err)
+	}
+	bare, whole := 0.0, 0.0
+	for b.Loop() {
+		bare += shown(short)
+		whole += shown(kept)
+	}
+	b.ReportMetric(bare/float64(b.N), "ms-page")
+	b.ReportMetric((whole-bare)/float64(b.N), "ms-line")
+	b.ReportMetric(float64(trace.Points()), "points")
+	b.ReportMetric(float64(len(kept))/1000, "kB")
 }

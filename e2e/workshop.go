@@ -176,6 +176,12 @@ func (w *Workshop) Count(ctx context.Context, query string, args ...any) (n int,
 	return n, err
 }
 
+// Exec does something to the workshop's database.
+func (w *Workshop) Exec(ctx context.Context, statement string, args ...any) error {
+	_, err := w.db.ExecContext(ctx, statement, args...)
+	return err
+}
+
 // Down stops the server; its address stays, and nothing answers there.
 func (w *Workshop) Down() {
 	if handler := w.web.Swap(nil); handler != nil {

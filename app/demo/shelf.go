@@ -6,9 +6,11 @@ import (
 	"slices"
 	"time"
 
+	"grapnel/app/instrument"
 	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/core/battery"
+	"grapnel/core/charging"
 	"grapnel/core/quantity"
 )
 
@@ -82,6 +84,8 @@ type shelved struct {
 	charger    string
 	channel    int
 	on         time.Duration
+	// logged tells that the shop's logger followed it until now, from this charge on.
+	logged float64
 }
 
 func flooded(ah, amps float64) battery.Label {
@@ -128,10 +132,10 @@ func onTheShelf() []shelved {
 		{
 			tag: "ST-104", maker: "Bowsprit Moto", label: sealed(battery.AGM, 10, 150), until: "full",
 			readings: []taken{
-				{9 * time.Hour, "12.4 v 17c rested 9h"}, {150 * time.Minute, "charge 14.0v 1a 120min cool no gas"},
-				{20 * time.Minute, "charge 14.3v 0.5a 250min cool no gas"},
+				{9 * time.Hour, "12.4 v 17c rested 9h"}, {150 * time.Minute, "charge 13.7v 1a 120min cool no gas"},
+				{20 * time.Minute, "charge 14.55v 0.4a 250min cool no gas"},
 			},
-			charger: "Small, 1 A", channel: 1, on: 270 * time.Minute,
+			charger: "Small, 1 A", channel: 1, on: 270 * time.Minute, logged: 60,
 		},
 		{tag: "ST-105", maker: "Halyard Blue", label: flooded(45, 420), until: "full", readings: []taken{{2 * time.Hour, "5.9 v 14c rested 30h"}}},
 		{
@@ -178,6 +182,11 @@ func (l *loader) fillShelf(ctx context.Context) error {
 				return fmt.Errorf("%s: %s: %w", one.tag, r.line, err)
 			}
 		}
+		if one.logged > 0 {
+			if err := l.log(ctx, id, one); err != nil {
+				return fmt.Errorf("%s: %w", one.tag, err)
+			}
+		}
 	}
 	running, err := l.service.Clocks(ctx, l.owner)
 	for _, clock := range running.Clocks {
@@ -194,3 +203,49 @@ func (l *loader) connect(ctx context.Context, chargers []record.Charger, id reco
 	to := record.OnCharger{Output: record.Output{ChargerID: chargers[at].ID, Channel: one.channel}, At: l.clock}
 	return l.service.Connect(ctx, l.owner, id, to)
 }
+
+// loggerAt is where `grapnel instruments -charger` lets the demo's logger be read when its
+// port is 5030.
+const loggerAt = "127.0.0.1:5030"
+
+// log has the shop's logger have followed a charge until now.
+func (l *loader) log(ctx context.Context, id record.ID, one shelved) error {
+	l.clock = l.start
+	logger := record.Instrument{ID: record.NewID(), Name: "shelf-logger", Kind: shop.Logger, Protocol: shop.LoggerProtocol, Address: loggerAt}
+	if err := l.service.KeepInstrument(ctx, l.owner, logger); err != nil {
+		return err
+	}
+	if err := l.service.FollowCharge(ctx, l.owner, id, logger.ID); err != nil {
+		return err
+	}
+	list, err := l.service.Watches(ctx)
+	if err != nil {
+		return err
+	}
+	watch := &list[0]
+	amps := quantity.Amperes(1)
+	bench, err := instrument.NewCharging(one.label, one.logged, demoCelsius, amps, demoVolts, "", 3)
+	if err != nil {
+		return err
+	}
+	for at := time.Duration(0); at < one.on; at += loggedEvery {
+		seen := bench.Logs()
+		watch.Add(charging.TracePoint{Seconds: at.Seconds(), Volts: seen.Volts, Amps: seen.Amps})
+		bench.Run(loggedEvery.Minutes())
+	}
+	me := record.NewID()
+	if _, err := l.service.Hold(ctx, id, me, 0); err != nil {
+		return err
+	}
+	if err := l.service.Saw(ctx, me, watch, nil); err != nil {
+		return err
+	}
+	return l.service.UnfollowCharge(ctx, l.owner, id)
+}
+
+// How often the demo's logger reads, how warm it is there, and what its charger holds.
+const (
+	demoVolts   = 14.55
+	loggedEvery = 10 * time.Second
+	demoCelsius = 17
+)

@@ -101,19 +101,36 @@ func (c *Charging) Run(minutes float64) {
 	c.minutes += minutes
 }
 
-// Reads is what is read off it now, as a reading line.
-func (c *Charging) Reads() string {
+// Logs is what a logger reads of it now.
+func (c *Charging) Logs() Charge {
 	c.mu.Lock()
 	defer c.mu.Unlock()
+	seen, _ := c.logs()
+	return seen
+}
+
+// logs reads it, and tells whether the charger holds its volts.
+func (c *Charging) logs() (seen Charge, held bool) {
 	accepted, at := c.battery.Accept(c.charger)
 	amps, volts := float64(accepted), float64(at)
-	held := volts > float64(c.charger.Volts)-heldWithin
+	held = volts > float64(c.charger.Volts)-heldWithin
 	switch {
 	case c.fault == "not_falling" && held:
 		amps = max(amps, stays*c.ah)
 	case c.fault == "runaway" && held:
 		amps = stays * c.ah * (1 + runsAway*c.minutes)
 	}
+	volts += 0.01 * c.noise.NormFloat64()
+	amps = max(0, amps*(1+0.02*c.noise.NormFloat64()))
+	return Charge{quantity.Volts(volts), quantity.Amperes(amps)}, held
+}
+
+// Reads is what is read off it now, as a reading line.
+func (c *Charging) Reads() string {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	seen, held := c.logs()
+	amps := float64(seen.Amps)
 	warmth, full := "cool", ""
 	if c.fault == "too_hot" && c.minutes >= hotFrom || c.fault == "runaway" && held && amps > 4*stays*c.ah {
 		warmth = "hot"
@@ -121,9 +138,7 @@ func (c *Charging) Reads() string {
 	if c.fault == "lamp_contradicted" && c.in > lampLies*c.missing || c.fault == "" && c.battery.Percent() >= chargedShare {
 		full = " full"
 	}
-	volts += 0.01 * c.noise.NormFloat64()
-	amps = max(0, amps*(1+0.02*c.noise.NormFloat64()))
-	return strings.TrimSpace(fmt.Sprintf("charge %.2fv %.2fa %.0fmin %s no gas%s", volts, amps, c.minutes, warmth, full))
+	return strings.TrimSpace(fmt.Sprintf("charge %.2fv %.2fa %.0fmin %s no gas%s", seen.Volts, amps, c.minutes, warmth, full))
 }
 
 // Serve sends what is read off it each second, to everyone who listens, until the context

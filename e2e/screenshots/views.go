@@ -21,7 +21,7 @@ func views() []view {
 		}},
 		{"shelf", 1280, 800, "light", func(p *browser.Page) error { return errors.Join(p.Open("/shelf"), p.See("Ways to be less late")) }},
 		{"charge", 1280, 800, "light", func(p *browser.Page) error {
-			return errors.Join(p.Open("/shelf"), p.Tap("ST-101"), p.See("as it should go"))
+			return errors.Join(p.Open("/shelf"), p.Tap("ST-104"), p.See("shelf-logger followed it"))
 		}},
 		{"bring-in", 1280, 800, "light", func(p *browser.Page) error { return errors.Join(p.Open("/bring-in"), p.See("What they say")) }},
 		{"battery", 1280, 800, "light", func(p *browser.Page) error {

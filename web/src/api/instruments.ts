@@ -18,7 +18,7 @@ export function useInstrumentsNow() {
   return useQuery({
     queryKey: [...key, 'now'],
     queryFn: async () => await take(client.GET('/instruments/now')),
-    enabled: (known?.length ?? 0) > 0,
+    enabled: known?.some((one) => one.kind !== 'logger') ?? false,
     refetchInterval: 600,
     retry: false,
     staleTime: 0,

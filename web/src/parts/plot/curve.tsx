@@ -51,7 +51,7 @@ export function CurvePicture({ curve, title, places = [], uprights = [], runs = 
             ),
           )}
           {runs.map((run) => (
-            <Curved key={run[0]?.[0]} points={run} tone="verdigris" />
+            <Curved key={run[0]?.[0]} points={run} tone="verdigris" fine />
           ))}
           {uprights.map((u) => (u.now ? <Drop key={u.text} at={u.at} now /> : <Drop key={u.text} at={u.at} />))}
           {marks.map((m, i) => (

@@ -212,8 +212,10 @@ export function Band({
   )
 }
 
-/** A line through points; broken where it is worked out rather than measured. */
-export function Curved({ points, tone = 'ink', broken }: { points: readonly Point[]; tone?: Tone; broken?: boolean }) {
+/** A line through points; broken where it is worked out rather than measured, fine for very many. */
+type CurvedProps = { points: readonly Point[]; tone?: Tone; broken?: boolean; fine?: boolean }
+
+export function Curved({ points, tone = 'ink', broken, fine }: CurvedProps) {
   const { x, y } = useArea()
   const shape = lineOf<Point>(
     (p) => x(p[0]),
@@ -224,7 +226,7 @@ export function Curved({ points, tone = 'ink', broken }: { points: readonly Poin
       d={shape([...points]) ?? ''}
       fill="none"
       className={strokes[tone]}
-      strokeWidth={broken ? 1.8 : 2.4}
+      strokeWidth={fine ? 1.1 : broken ? 1.8 : 2.4}
       strokeDasharray={broken ? '7 5' : undefined}
     />
   )
