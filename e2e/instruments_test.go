@@ -59,7 +59,7 @@ func TestInstruments(t *testing.T) {
 	p.tap("Mara Ostwick")
 	p.see("worst first")
 	p.do(p.Open("/instruments"))
-	p.see("None yet")
+	p.see("shelf-logger")
 	p.do(p.Fill("Address", listener.Addr().String()))
 	p.tap("Ask what is there")
 	p.see("It answers: GRAPNEL,SIMULATED MULTIMETER")

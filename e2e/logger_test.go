@@ -43,7 +43,7 @@ func TestLoggerOnThePage(t *testing.T) {
 	p.see("It answers: it sends its figure by itself.")
 	p.do(p.Fill("Name, one word", "logger-1"))
 	p.tap("Keep the instrument")
-	p.see("a logger of charges", "follows a charge, from its page")
+	p.see("logger-1 a logger of charges", "follows a charge, from its page")
 	p.do(p.Open("/shelf"))
 	p.tap("ST-101")
 	p.tap("Follow it by logger-1")
@@ -55,7 +55,17 @@ func TestLoggerOnThePage(t *testing.T) {
 	p.narrow()
 	p.tap("Let logger-1 go")
 	p.see("logger-1 followed it.")
-	if n, err := shop.Count(t.Context(), "SELECT COUNT(*) FROM trace WHERE followed = 0 AND points LIKE '%volts%'"); err != nil || n != 1 {
+	// What its maker says of a lithium battery is written down where nothing is planned.
+	p.do(p.Open("/shelf"))
+	p.tap("ST-106")
+	p.see("charged by its maker’s instructions", "is not written down yet")
+	p.tap("Write down what its maker says")
+	p.do(p.Fill("Volts", "14,4"))
+	p.do(p.Fill("Charger", "the grey one that came with it"))
+	p.tap("Keep it")
+	p.see("14.4 V", "the grey one that came with it", "Change what its maker says")
+	p.accessible("what a maker says of a charge")
+	if n, err := shop.Count(t.Context(), "SELECT COUNT(*) FROM trace WHERE followed = 0 AND points LIKE '%volts%'"); err != nil || n != 2 {
 		t.Errorf("%d records, %v", n, err)
 	}
 }
@@ -81,8 +91,7 @@ func gone(t *testing.T, fault string) (label battery.Label, lines []string) {
 		Label: label, Until: charging.Full, Attended: true, Case: evidence.Case{Label: label, Readings: evidence.Untimed(rested.Reading)},
 		Charger: &charging.Charger{Kind: charging.MultiStageKind, Amps: []quantity.Amperes{6}}, Where: charging.OnBench,
 	}
-	// It is asked for less and less often: asking costs more than charging on.
-	for look, next := 1, 1; look <= 28; look++ {
+	for range 28 {
 		bench.Run(30)
 		lines = append(lines, bench.Reads())
 		r, err := reading.Parse(lines[len(lines)-1])
@@ -90,10 +99,6 @@ func gone(t *testing.T, fault string) (label battery.Label, lines []string) {
 			t.Fatal(err)
 		}
 		ask.Log = append(ask.Log, r.Reading)
-		if look < next {
-			continue
-		}
-		next = look + 1 + look/4
 		for _, a := range planner.Plan(ask).Anomalies {
 			if a.Code == fault {
 				return label, lines

@@ -5,7 +5,7 @@ import { readFileSync, writeFileSync } from 'node:fs'
 const { components } = JSON.parse(readFileSync('src/api/gen/openapi.json', 'utf8'))
 const wanted = [
   ...['BringInInputBody', 'BatteryInput', 'VehicleInput', 'PersonInputBody', 'KeepInstrumentInputBody'],
-  ...['AskChargeInputBody', 'KeepChargerInputBody', 'KeepPlaceInputBody'],
+  ...['AskChargeInputBody', 'KeepChargerInputBody', 'KeepPlaceInputBody', 'MakerInputBody'],
 ]
 
 /** A schema with what it names put in its place. */

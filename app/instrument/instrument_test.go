@@ -8,6 +8,7 @@ import (
 	"io"
 	"math"
 	"net"
+	"slices"
 	"strings"
 	"sync/atomic"
 	"testing"
@@ -384,5 +385,45 @@ func TestLongAnswer(t *testing.T) {
 		if err != nil || got.Value != 12.41 || got.Unit != instrument.Volt {
 			t.Errorf("answer %d: %+v, %v", n, got, err)
 		}
+	}
+}
+
+// TestLog reads what loggers send: a check as a reading line has it, or volts and amps with
+// their units; what is no figure between them is passed over, and nothing else than figures
+// is rubbish. An address outside is not dialled.
+func TestLog(t *testing.T) {
+	seen := func(text string) (list []instrument.Charge, err error) {
+		err = instrument.ReadLog(t.Context(), answering(t, func(c net.Conn) {
+			says(text)(c)
+			c.Close()
+		}), func(c instrument.Charge) error {
+			list = append(list, c)
+			return nil
+		})
+		return list, err
+	}
+	list, err := seen("charge 14.2v 6.1a 90min cool no gas\ntea\n14.21 V; 6050 mA\n14.3 V\t5,9 A\n14.3 V\n12.4 VAC; 1 A\ncharge 14.2v\nload 300a 15s 9.9v\n")
+	want := []instrument.Charge{{Volts: 14.2, Amps: 6.1}, {Volts: 14.21, Amps: 6.05}, {Volts: 14.3, Amps: 5.9}}
+	if !slices.Equal(list, want) || !errors.Is(err, instrument.ErrSilent) {
+		t.Errorf("%v, %v", list, err)
+	}
+	if list, err := seen(strings.Repeat("tea\n", 40)); len(list) > 0 || !errors.Is(err, instrument.ErrRubbish) {
+		t.Errorf("%v, %v", list, err)
+	}
+	if _, err := seen(strings.Repeat("9", 4000) + "\n"); !errors.Is(err, instrument.ErrRubbish) {
+		t.Error(err)
+	}
+	if err := instrument.ReadLog(t.Context(), "8.8.8.8:53", nil); !errors.Is(err, instrument.ErrOutside) {
+		t.Errorf("outside the workshop: %v", err)
+	}
+	protocol, _, err := instrument.Probe(t.Context(), answering(t, func(c net.Conn) {
+		for range time.Tick(50 * time.Millisecond) {
+			if _, err := io.WriteString(c, "charge 14.2v 6.1a\n"); err != nil {
+				return
+			}
+		}
+	}))
+	if protocol != instrument.Log || err != nil {
+		t.Errorf("a logger is asked what it is: %s, %v", protocol, err)
 	}
 }

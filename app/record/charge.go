@@ -25,6 +25,14 @@ type Charge struct {
 	Pin *ChargePin `json:"pin,omitempty"`
 }
 
+// MakerCharge is how its maker wants a battery charged: one that no charge of ours is planned
+// for. Nil is not said.
+type MakerCharge struct {
+	Volts   *float64 `json:"volts"`
+	Amps    *float64 `json:"amps"`
+	Charger string   `json:"charger"`
+}
+
 // Open reports a charge that is not over.
 func (c Charge) Open() bool { return c.OffAt == nil }
 

@@ -2,12 +2,14 @@ package shop
 
 import (
 	"context"
+	"errors"
 	"slices"
 	"time"
 
 	"grapnel/app/record"
 	"grapnel/core/charging"
 	"grapnel/core/evidence"
+	"grapnel/core/problem"
 )
 
 // Charged is a charge that a battery of a job had on the shelf, for the report.
@@ -75,4 +77,47 @@ func (s shelves) charged(ctx context.Context, who Person, c record.Charge, charg
 func upTo(c evidence.Case, at time.Time) evidence.Case {
 	c.Readings = slices.DeleteFunc(slices.Clone(c.Readings), func(r evidence.Taken) bool { return r.At.After(at) })
 	return c
+}
+
+// Limits of what a maker says of a charge.
+const (
+	mostMakerVolts = 1000
+	mostMakerAmps  = 500
+)
+
+// SetMakerCharge writes down how a battery's maker wants it charged.
+func (s shelves) SetMakerCharge(ctx context.Context, who Person, battery ID, m record.MakerCharge) error {
+	var found problem.List
+	if m.Volts != nil {
+		found.CheckNumber("volts", m.Volts, 0.1, mostMakerVolts, "V")
+	}
+	if m.Amps != nil {
+		found.CheckNumber("amps", m.Amps, 0.01, mostMakerAmps, "A")
+	}
+	found.CheckText("charger", m.Charger, 0, maxNameText)
+	if err := found.Err(); err != nil {
+		return err
+	}
+	return s.write(ctx, func(tx Tx) error {
+		if _, err := tx.Battery(ctx, who.ShopID, battery); err != nil {
+			return err
+		}
+		before, err := tx.MakerCharge(ctx, who.ShopID, battery)
+		if err != nil && !errors.Is(err, ErrNotFound) || err == nil && sameJSON(before, m) {
+			return err
+		}
+		if err := tx.SetMakerCharge(ctx, who.ShopID, battery, m); err != nil {
+			return err
+		}
+		return s.tell(ctx, tx, who, nil, "maker_charge", map[string]any{"battery": battery, "before": before, "after": m})
+	})
+}
+
+// MakerCharge is how a battery's maker wants it charged, as far as it was written down.
+func (s shelves) MakerCharge(ctx context.Context, who Person, battery ID) (record.MakerCharge, error) {
+	m, err := s.store.MakerCharge(ctx, who.ShopID, battery)
+	if errors.Is(err, ErrNotFound) {
+		return m, nil
+	}
+	return m, err
 }

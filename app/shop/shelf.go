@@ -34,6 +34,9 @@ type ShelfStore interface {
 	ChargeForUpdate(ctx context.Context, shopID, id record.ID) (record.Charge, error)
 	OpenCharges(ctx context.Context, shopID record.ID) ([]record.Charge, error)
 	ChargesOfJob(ctx context.Context, shopID, jobID record.ID) ([]record.Charge, error)
+	SetMakerCharge(ctx context.Context, shopID, battery record.ID, m record.MakerCharge) error
+	// MakerCharge is what was said; ErrNotFound for nothing.
+	MakerCharge(ctx context.Context, shopID, battery record.ID) (record.MakerCharge, error)
 	FollowCharge(ctx context.Context, t record.Trace) error
 	LeaveCharge(ctx context.Context, shopID, id record.ID) error
 	Trace(ctx context.Context, shopID, id record.ID) (record.Trace, error)

@@ -276,3 +276,24 @@ func TestShelfRefuses(t *testing.T) {
 		t.Errorf("off on another day than somebody is there: %+v", item)
 	}
 }
+
+// TestMakerCharge keeps what a maker says of a charge, and refuses what cannot be.
+func TestMakerCharge(t *testing.T) {
+	b := newShelf(t)
+	id := b.loose(battery.LiFePO4, 8, "")
+	page, err := b.Charge(t.Context(), b.owner, id)
+	b.must(err)
+	of := page.Item.Charge.BatteryID
+	said := record.MakerCharge{Volts: ptr(14.4), Charger: "its own"}
+	b.must(b.SetMakerCharge(t.Context(), b.owner, of, said))
+	b.must(b.SetMakerCharge(t.Context(), b.owner, of, said))
+	if got, err := b.MakerCharge(t.Context(), b.owner, of); err != nil || got.Volts == nil || *got.Volts != 14.4 || got.Amps != nil || got.Charger != "its own" {
+		t.Errorf("%+v %v", got, err)
+	}
+	if got := fault(b.SetMakerCharge(t.Context(), b.owner, of, record.MakerCharge{Volts: ptr(0.0)})); got != "volts" {
+		t.Errorf("0 V is refused for %q", got)
+	}
+	if err := b.SetMakerCharge(t.Context(), b.owner, record.NewID(), said); !errors.Is(err, shop.ErrNotFound) {
+		t.Errorf("a battery that there is not: %v", err)
+	}
+}

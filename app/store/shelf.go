@@ -166,3 +166,14 @@ func traceFrom(r gen.Trace) (record.Trace, error) {
 	}
 	return t, nil
 }
+
+// SetMakerCharge writes down how a battery's maker wants it charged.
+func (s *Store) SetMakerCharge(ctx context.Context, shopID, battery record.ID, m record.MakerCharge) error {
+	return s.q.SetMakerCharge(ctx, gen.SetMakerChargeParams{BatteryID: battery, ShopID: shopID, Volts: m.Volts, Amps: m.Amps, Charger: m.Charger})
+}
+
+// MakerCharge is how a battery's maker wants it charged; shop.ErrNotFound where nobody said.
+func (s *Store) MakerCharge(ctx context.Context, shopID, battery record.ID) (record.MakerCharge, error) {
+	row, err := s.q.MakerCharge(ctx, gen.MakerChargeParams{ShopID: shopID, BatteryID: battery})
+	return record.MakerCharge{Volts: row.Volts, Amps: row.Amps, Charger: row.Charger}, found(err)
+}

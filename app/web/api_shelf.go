@@ -68,6 +68,15 @@ type handsInput struct {
 	}
 }
 
+type makerInput struct {
+	BatteryPath
+	Body struct {
+		Volts   *float64 `json:"volts,omitempty"`
+		Amps    *float64 `json:"amps,omitempty"`
+		Charger string   `json:"charger" maxLength:"120"`
+	}
+}
+
 type followInput struct {
 	ChargePath
 	Body struct {
@@ -114,6 +123,18 @@ func (s *Server) shelfAPI(api huma.API) {
 	get(s, api, "/jobs/{job}/charges", "charged", "What the batteries of a job were charged with on the shelf",
 		func(ctx context.Context, in *JobPath) ([]shop.Charged, error) {
 			return s.shop.Charged(ctx, who(ctx), in.JobID)
+		})
+	get(s, api, "/batteries/{battery}/maker-charge", "makerCharge", "How a battery's maker wants it charged",
+		func(ctx context.Context, in *BatteryPath) (record.MakerCharge, error) {
+			return s.shop.MakerCharge(ctx, who(ctx), in.BatteryID)
+		})
+	put(s, api, "/batteries/{battery}/maker-charge", "setMakerCharge", "Write down how a battery's maker wants it charged",
+		func(ctx context.Context, in *makerInput) (record.MakerCharge, error) {
+			b := in.Body
+			if err := s.shop.SetMakerCharge(ctx, who(ctx), in.BatteryID, record.MakerCharge{Volts: b.Volts, Amps: b.Amps, Charger: b.Charger}); err != nil {
+				return record.MakerCharge{}, err
+			}
+			return s.shop.MakerCharge(ctx, who(ctx), in.BatteryID)
 		})
 	put(s, api, "/shelf/hands", "setHands", "Say when somebody is there; the owner only",
 		func(ctx context.Context, in *handsInput) (shop.Shelf, error) {

@@ -99,6 +99,7 @@ func TestAnswersAreAsDescribed(t *testing.T) {
 			ask("GET", "/jobs/{job}/batteries/{battery}/account", job+"/batteries/"+b.ID.String()+"/account", nil)
 			ask("GET", "/jobs/{job}/batteries/{battery}/charge", job+"/batteries/"+b.ID.String()+"/charge", nil)
 			ask("GET", "/batteries/{battery}", "/batteries/"+b.ID.String(), nil)
+			ask("GET", "/batteries/{battery}/maker-charge", "/batteries/"+b.ID.String()+"/maker-charge", nil)
 			ask("GET", "/batteries/{battery}/stays", "/batteries/"+b.ID.String()+"/stays", nil)
 			ask("POST", "/jobs/{job}/preview", job+"/preview", map[string]any{"line": "look none", "battery_id": b.ID})
 		}

@@ -235,12 +235,12 @@ func (p *Page) TapIn(within, name string) error {
 	return fmt.Errorf("%s does not stand still", name)
 }
 
-// press clicks on a spot and reports whether that took what it was meant for. A page that
-// is left by it has taken it.
+// press clicks on a spot and reports whether that took what it was meant for, which it does
+// not when the thing moves between down and up. A page that is left by it has taken it.
 func (p *Page) press(target string, at point) (bool, error) {
 	const watch = `(e => {
 		window.missed = undefined
-		addEventListener('click', c => { window.missed = !e.contains(c.target) && !c.target.contains(e) }, {capture: true, once: true})
+		addEventListener('click', c => { window.missed = !e.contains(c.target) }, {capture: true, once: true})
 		return true
 	})(`
 	if _, err := JS[bool](p, watch+target+")"); err != nil {

@@ -206,6 +206,14 @@ type JobState struct {
 	MadeAt    time.Time
 }
 
+type MakerCharge struct {
+	BatteryID record.ID
+	ShopID    record.ID
+	Volts     *float64
+	Amps      *float64
+	Charger   string
+}
+
 type Milestone struct {
 	Name string
 }

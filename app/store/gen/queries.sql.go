@@ -2247,6 +2247,28 @@ func (q *Queries) LooseReadings(ctx context.Context, arg LooseReadingsParams) ([
 	return items, nil
 }
 
+const makerCharge = `-- name: MakerCharge :one
+SELECT battery_id, shop_id, volts, amps, charger FROM maker_charge WHERE shop_id = ? AND battery_id = ?
+`
+
+type MakerChargeParams struct {
+	ShopID    record.ID
+	BatteryID record.ID
+}
+
+func (q *Queries) MakerCharge(ctx context.Context, arg MakerChargeParams) (MakerCharge, error) {
+	row := q.db.QueryRowContext(ctx, makerCharge, arg.ShopID, arg.BatteryID)
+	var i MakerCharge
+	err := row.Scan(
+		&i.BatteryID,
+		&i.ShopID,
+		&i.Volts,
+		&i.Amps,
+		&i.Charger,
+	)
+	return i, err
+}
+
 const onlyShop = `-- name: OnlyShop :one
 SELECT id, name, time_zone, school, created_at, touched, hands FROM shop ORDER BY created_at LIMIT 1
 `
@@ -2856,6 +2878,30 @@ type SetHandsParams struct {
 
 func (q *Queries) SetHands(ctx context.Context, arg SetHandsParams) error {
 	_, err := q.db.ExecContext(ctx, setHands, arg.Hands, arg.ID)
+	return err
+}
+
+const setMakerCharge = `-- name: SetMakerCharge :exec
+INSERT INTO maker_charge (battery_id, shop_id, volts, amps, charger) VALUES (?, ?, ?, ?, ?)
+ON DUPLICATE KEY UPDATE volts = VALUES(volts), amps = VALUES(amps), charger = VALUES(charger)
+`
+
+type SetMakerChargeParams struct {
+	BatteryID record.ID
+	ShopID    record.ID
+	Volts     *float64
+	Amps      *float64
+	Charger   string
+}
+
+func (q *Queries) SetMakerCharge(ctx context.Context, arg SetMakerChargeParams) error {
+	_, err := q.db.ExecContext(ctx, setMakerCharge,
+		arg.BatteryID,
+		arg.ShopID,
+		arg.Volts,
+		arg.Amps,
+		arg.Charger,
+	)
 	return err
 }
 

@@ -18,5 +18,15 @@ CREATE TABLE IF NOT EXISTS trace (
   CONSTRAINT trace_person_fk FOREIGN KEY (person_id) REFERENCES person (id)
 );
 
+-- How its maker wants a battery charged that is charged by its maker's instructions alone.
+CREATE TABLE IF NOT EXISTS maker_charge (
+  battery_id BINARY(16)   NOT NULL PRIMARY KEY,
+  shop_id    BINARY(16)   NOT NULL,
+  volts      DOUBLE       NULL,
+  amps       DOUBLE       NULL,
+  charger    VARCHAR(120) NOT NULL,
+  CONSTRAINT maker_charge_fk FOREIGN KEY (battery_id) REFERENCES battery (id)
+);
+
 -- +goose Down
 SELECT 1;

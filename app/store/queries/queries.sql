@@ -158,6 +158,13 @@ UPDATE trace SET holder = sqlc.arg(me), held_until = sqlc.arg(till) WHERE charge
 -- name: KeepTrace :exec
 UPDATE trace SET points = ?, trouble = ?, checked_at = ? WHERE charge_id = ? AND holder = ?;
 
+-- name: SetMakerCharge :exec
+INSERT INTO maker_charge (battery_id, shop_id, volts, amps, charger) VALUES (?, ?, ?, ?, ?)
+ON DUPLICATE KEY UPDATE volts = VALUES(volts), amps = VALUES(amps), charger = VALUES(charger);
+
+-- name: MakerCharge :one
+SELECT * FROM maker_charge WHERE shop_id = ? AND battery_id = ?;
+
 -- name: Chargers :many
 SELECT * FROM charger WHERE shop_id = ? AND active = 1 ORDER BY name, id LIMIT 200;
 

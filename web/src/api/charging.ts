@@ -1,7 +1,7 @@
 // The charge of a battery as the server plans and judges it.
-import { useQuery } from '@tanstack/react-query'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { client, take } from './client'
-import type { JobPage } from './types'
+import type { Bodies, JobPage } from './types'
 
 /** The plan with a charger of the shop; without one, with one that is kind to the battery. */
 export function useChargePlan({ job: { id: job, revision } }: JobPage, battery: string, charger: string) {
@@ -24,5 +24,25 @@ export function useChargers() {
     queryKey: ['chargers'],
     queryFn: async () => await take(client.GET('/chargers')),
     staleTime: 60_000,
+  })
+}
+
+const makerKey = (battery: string) => ['maker charge', battery]
+
+/** How a battery's maker wants it charged. */
+export function useMakerCharge(battery: string) {
+  return useQuery({
+    queryKey: makerKey(battery),
+    queryFn: async ({ signal }) =>
+      await take(client.GET('/batteries/{battery}/maker-charge', { params: { path: { battery } }, signal })),
+  })
+}
+
+export function useSetMakerCharge(battery: string) {
+  const cache = useQueryClient()
+  return useMutation({
+    mutationFn: (body: Bodies['MakerInputBody']) =>
+      take(client.PUT('/batteries/{battery}/maker-charge', { params: { path: { battery } }, body })),
+    onSuccess: (said) => cache.setQueryData(makerKey(battery), said),
   })
 }

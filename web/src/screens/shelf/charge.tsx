@@ -8,6 +8,7 @@ import type { ChargePage, ShelfItem } from '../../api/types'
 import { Anomalies, Curves, Looks, Refused, SideBySide, type Tile, Tiles } from '../../parts/charge'
 import { clock, fromZone, span, thin, when } from '../../parts/format'
 import { Shell } from '../../parts/shell'
+import { MakerCharge } from '../../parts/maker-charge'
 import { Trouble } from '../../parts/trouble'
 import { Button } from '../../parts/ui/button'
 import { OneOf } from '../../parts/ui/chips'
@@ -52,6 +53,7 @@ function Screen({ page }: { page: ChargePage }) {
       <div className="grid flex-1 lg:grid-cols-[1fr_376px]">
         <main className="min-w-0 bg-paper px-4 py-3 md:px-5">
           <Refused plan={plan} />
+          {plan.refusals.some((r) => r.code === 'lithium') && <MakerCharge battery={item.charge.battery_id} />}
           {plan.curve.length > 1 && <Curves plan={plan} clocked={clocked(page)} logged={seen?.logged} />}
           <p className="text-small text-lead">The band holds about four of five batteries of this label.</p>
           <Looks plan={plan} />

@@ -6,6 +6,7 @@ import type { ChargePlan, JobPage, Likely } from '../../../api/types'
 import { Anomalies, Curves, Looks, Refused, SideBySide, type Tile, Tiles } from '../../../parts/charge'
 import { useDraft } from '../../../parts/draft'
 import { clock, thin } from '../../../parts/format'
+import { MakerCharge } from '../../../parts/maker-charge'
 import { Trouble } from '../../../parts/trouble'
 import { OneOrNone } from '../../../parts/ui/chips'
 
@@ -31,6 +32,7 @@ export function ChargePlanned({ page, battery, zone }: Props) {
         />
       )}
       <Refused plan={plan} />
+      {plan.refusals.some((r) => r.code === 'lithium') && <MakerCharge battery={battery} />}
       <Anomalies plan={plan} />
       {plan.setting && <Settings plan={plan} from={dataUpdatedAt} zone={zone} />}
       {plan.curve.length > 1 && <Curves plan={plan} />}
