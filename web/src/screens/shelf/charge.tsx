@@ -53,7 +53,7 @@ function Screen({ page }: { page: ChargePage }) {
       <div className="grid flex-1 lg:grid-cols-[1fr_376px]">
         <main className="min-w-0 bg-paper px-4 py-3 md:px-5">
           <Refused plan={plan} />
-          {plan.refusals.some((r) => r.code === 'lithium') && <MakerCharge battery={item.charge.battery_id} />}
+          {plan.refusals.some((r) => r.code === 'refusal.lithium') && <MakerCharge battery={item.charge.battery_id} />}
           {plan.curve.length > 1 && <Curves plan={plan} clocked={clocked(page)} logged={seen?.logged} />}
           <p className="text-small text-lead">The band holds about four of five batteries of this label.</p>
           <Looks plan={plan} />

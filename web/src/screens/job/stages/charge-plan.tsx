@@ -32,7 +32,7 @@ export function ChargePlanned({ page, battery, zone }: Props) {
         />
       )}
       <Refused plan={plan} />
-      {plan.refusals.some((r) => r.code === 'lithium') && <MakerCharge battery={battery} />}
+      {plan.refusals.some((r) => r.code === 'refusal.lithium') && <MakerCharge battery={battery} />}
       <Anomalies plan={plan} />
       {plan.setting && <Settings plan={plan} from={dataUpdatedAt} zone={zone} />}
       {plan.curve.length > 1 && <Curves plan={plan} />}
