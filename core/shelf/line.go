@@ -48,10 +48,14 @@ type line struct {
 	// free is when each channel of the shelf is free, by what was laid so far.
 	free []int
 	// load is what the place gives, by minute; only where the group is tight.
-	load []step
+	load  []step
+	asked int
 	// marks are how the line stood before each turn of the list that was kept last, with
 	// what the turns before it cost; only where the group is tight.
 	marks []mark
+	// like are, for a channel, those that a battery for it may go on as well, itself among
+	// them; nil where each is by itself.
+	like [][]int
 }
 
 // step is what a place gives from a minute on.
@@ -90,7 +94,7 @@ func (l *line) clear() {
 // false where there is none, or nobody is there to take it off.
 func (l *line) lay(battery, channel int) (one block, ok bool) {
 	w := &l.ways[battery][channel]
-	at := max(l.free[channel], l.jobs[battery].from)
+	at := max(l.freeFrom(channel), l.jobs[battery].from)
 	for {
 		on := l.hands.next(at)
 		if on == never {
@@ -103,6 +107,7 @@ func (l *line) lay(battery, channel int) (one block, ok bool) {
 		if at = l.blocked(channel, on, off, w); at > on {
 			continue
 		}
+		channel = l.closest(channel, on)
 		l.free[channel] = off
 		if l.group.tight {
 			l.take(on, off, w)
@@ -113,6 +118,32 @@ func (l *line) lay(battery, channel int) (one block, ok bool) {
 		}
 		return block{battery, channel, on, testable, off}, true
 	}
+}
+
+// freeFrom is when a channel, or the first that is like it, is free.
+func (l *line) freeFrom(channel int) int {
+	first := l.free[channel]
+	if l.like != nil {
+		for _, c := range l.like[channel] {
+			first = min(first, l.free[c])
+		}
+	}
+	return first
+}
+
+// closest is the one of the channels like this that is free by a minute and became so last:
+// those that are free longer stay so for what comes earlier.
+func (l *line) closest(channel, on int) int {
+	if l.like == nil {
+		return channel
+	}
+	best := none
+	for _, c := range l.like[channel] {
+		if l.free[c] <= on && (best == none || l.free[c] > l.free[best]) {
+			best = c
+		}
+	}
+	return best
 }
 
 // blocked is the minute up to which something stands in the way of a battery that is on a
@@ -139,8 +170,11 @@ func (l *line) blocked(channel, on, off int, w *way) int {
 	return until
 }
 
-// stepAt is the step that a minute lies in.
+// stepAt is the step that a minute lies in: most often the one asked for last.
 func (l *line) stepAt(minute int) int {
+	if i := l.asked; i < len(l.load) && l.load[i].from <= minute && (i+1 == len(l.load) || l.load[i+1].from > minute) {
+		return i
+	}
 	low, high := 0, len(l.load)
 	for high-low > 1 {
 		if middle := (low + high) / 2; l.load[middle].from <= minute {
@@ -149,6 +183,7 @@ func (l *line) stepAt(minute int) int {
 			high = middle
 		}
 	}
+	l.asked = low
 	return low
 }
 

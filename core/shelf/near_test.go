@@ -44,8 +44,8 @@ var longest = map[string][3]cost{
 const (
 	withinOne   = 1.0
 	leastWithin = 10
-	mostLater   = 2
-	mostFlat    = 7.0
+	mostLater   = 3
+	mostFlat    = 5.0
 )
 
 // TestNearTheBest holds 40 batteries on 12 channels against the best that is known of each,

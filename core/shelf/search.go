@@ -191,11 +191,14 @@ func (b *board) searcher(open []bool, seed uint64) *searcher {
 	s.work = int(float64(workEach) * (smallPart + (1-smallPart)*part*part*part))
 	for i := range b.groups {
 		s.lines = append(s.lines, newLine(b, i))
+		if b.groups[i].tight {
+			s.lines[i].like = b.alike(i, open)
+		}
 	}
 	for _, i := range b.free {
 		s.may[i] = make([]bool, len(open))
 		for c := range open {
-			if s.may[i][c] = open[c] && b.ways[i][c].ready != never; s.may[i][c] {
+			if s.may[i][c] = open[c] && b.ways[i][c].ready != never; s.may[i][c] && s.kindOf(c) == c {
 				s.to[i] = append(s.to[i], c)
 			}
 		}
@@ -207,8 +210,12 @@ func (b *board) searcher(open []bool, seed uint64) *searcher {
 // at the end.
 func (s *searcher) run(from *order) *order {
 	now := from.copyOf()
-	for i := range now.lists {
-		s.lines[i].keep(now.lists[i], 0)
+	for i, list := range now.lists {
+		for at := range list {
+			list[at].channel = s.kindOf(list[at].channel)
+		}
+		now.costs[i] = s.lines[i].whole(list)
+		s.lines[i].keep(list, 0)
 	}
 	s.fill(now)
 	best := now.copyOf()
@@ -226,7 +233,52 @@ func (s *searcher) run(from *order) *order {
 			}
 		}
 	}
+	if from.missing == best.missing && from.total.compare(best.total) < 0 {
+		return from
+	}
+	s.settle(best)
 	return best
+}
+
+// alike are, for each channel of a group, the open ones that are to every battery as it is:
+// which of them one goes on is settled when it is laid.
+func (b *board) alike(group int, open []bool) [][]int {
+	like := make([][]int, len(b.ask.Channels))
+	for _, c := range b.groups[group].channels {
+		like[c] = []int{c}
+		for _, d := range b.groups[group].channels {
+			same := func(i int) bool { return b.ways[i][c] == b.ways[i][d] }
+			if c != d && open[c] && open[d] && len(b.pins[c])+len(b.pins[d]) == 0 && !slices.ContainsFunc(b.free, func(i int) bool { return !same(i) }) {
+				like[c] = append(like[c], d)
+			}
+		}
+		slices.Sort(like[c])
+	}
+	return like
+}
+
+// kindOf is the first channel like a channel: it stands for all of them.
+func (s *searcher) kindOf(channel int) int {
+	if like := s.lines[s.groupOf[channel]].like; like != nil {
+		return like[channel][0]
+	}
+	return channel
+}
+
+// settle writes down on which of several channels that are alike each battery goes.
+func (s *searcher) settle(o *order) {
+	for i, list := range o.lists {
+		l := s.lines[i]
+		if l.like == nil {
+			continue
+		}
+		l.clear()
+		for at := range list {
+			if one, ok := l.lay(list[at].battery, list[at].channel); ok {
+				list[at].channel = one.channel
+			}
+		}
+	}
 }
 
 // movesEach are tried at one heat.
