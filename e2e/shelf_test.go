@@ -106,6 +106,32 @@ func TestShelfOnThePhone(t *testing.T) {
 	}
 }
 
+// TestShelfWithoutTheLine shows the shelf and a charge as they were seen last, and says that
+// nothing can be put on or off until the line is back; then it goes on.
+func TestShelfWithoutTheLine(t *testing.T) {
+	shop, p := atHand(t, 390, 844)
+	p.do(p.Open("/shelf"))
+	p.tap("ST-104")
+	p.see("shelf-logger followed it")
+	p.do(p.Open("/shelf"))
+	p.see("ST-103")
+	shop.Down()
+	p.see("The line is down")
+	p.do(p.Open("/shelf"))
+	p.see("The line is down", "ST-103", "ST-109")
+	p.tap("ST-104")
+	p.see("shelf-logger followed it", "Charged about")
+	p.do(p.Open("/shelf"))
+	p.tap("Off")
+	p.see("The server cannot be reached.")
+	if err := shop.Up(); err != nil {
+		t.Fatal(err)
+	}
+	p.do(p.Until(`!document.body.innerText.includes("The line is down")`))
+	p.tap("Off")
+	p.see("is off. Let it rest an hour")
+}
+
 // shift is a script that puts the page's clock on by what it finds kept.
 const shift = `(() => {
 	const Real = Date, skew = () => Number(localStorage.getItem('skew') ?? 0)

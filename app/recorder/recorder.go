@@ -141,10 +141,7 @@ func (r *Recorder) follow(ctx context.Context, w *shop.Watch) {
 		if errors.Is(err, instrument.ErrRubbish) {
 			w.Trouble = instrument.Rubbish
 		}
-		if err := r.keep(ctx, w, nil); err != nil {
-			if !errors.Is(err, errLost) && ctx.Err() == nil {
-				r.log.Error("logger", slog.String("name", w.Name), slog.Any("error", err))
-			}
+		if r.keep(ctx, w, nil) != nil {
 			return
 		}
 		select {
@@ -158,10 +155,12 @@ func (r *Recorder) follow(ctx context.Context, w *shop.Watch) {
 func (r *Recorder) leave(ctx context.Context, w *shop.Watch) {
 	ctx, cancel := context.WithTimeout(ctx, leaveIn)
 	defer cancel()
-	if err := r.keep(ctx, w, nil); err != nil {
-		return
+	// A charge that is no longer followed is still this reader's to finish.
+	err := r.shop.Saw(ctx, r.me, w, nil)
+	if err == nil {
+		_, err = r.shop.Hold(ctx, w.ChargeID, r.me, 0)
 	}
-	if _, err := r.shop.Hold(ctx, w.ChargeID, r.me, 0); err != nil {
+	if err != nil {
 		r.log.Error("logger", slog.String("name", w.Name), slog.Any("error", err))
 	}
 }
@@ -183,7 +182,8 @@ func (r *Recorder) read(ctx context.Context, w *shop.Watch) error {
 	})
 }
 
-// keep hands what was seen to the shop. A fault there is said and tried again with the next.
+// keep hands what was seen to the shop; errLost where another server has the charge. A fault
+// is logged, and it is tried again with the next.
 func (r *Recorder) keep(ctx context.Context, w *shop.Watch, latest []charging.TracePoint) error {
 	held, err := r.shop.Hold(ctx, w.ChargeID, r.me, holdLife)
 	if err == nil && held {

@@ -52,7 +52,8 @@ registerRoute(
 )
 
 const constants = /^\/api\/(hello|choices|people|sums|instruments|figures)$/
-const pages = /^\/api\/(today|clocks|jobs\/[^/]+|jobs\/[^/]+\/batteries\/[^/]+\/account|batteries\/[^/]+)$/
+const pages =
+  /^\/api\/(today|clocks|shelf|shelf\/charges\/[^/]+|shelf\/charges\/[^/]+\/trace|jobs\/[^/]+|jobs\/[^/]+\/batteries\/[^/]+\/account|batteries\/[^/]+)$/
 
 registerRoute(
   ({ url }) => constants.test(url.pathname),

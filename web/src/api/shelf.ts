@@ -32,7 +32,7 @@ export function useLogged(charge: string) {
   })
 }
 
-const loggedKey = (charge: string) => ['logged', charge]
+const loggedKey = (charge: string) => [...key, charge, 'logged']
 
 /** Has a charge followed by a logger, or no longer. */
 export function useFollow(charge: string) {
