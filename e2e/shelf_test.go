@@ -60,6 +60,8 @@ func TestShelf(t *testing.T) {
 	p.tap("Undo")
 	p.lies("ST-109", first)
 	p.tabTo("9 ST-109")
+	// What has the focus is scrolled to, and taken up when it stands.
+	p.do(p.Until(`(at => (window.at === at ? ++window.same : (window.at = at, window.same = 0)) > 3)(document.activeElement.getBoundingClientRect().top)`))
 	p.do(p.Type(" "))
 	p.heard("9 ST-109 over " + first + ".")
 	// The lanes stand in the order of the list: down until it is there.

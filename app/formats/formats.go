@@ -12,6 +12,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"grapnel/core/charging"
+	"grapnel/core/jump"
 	"grapnel/core/shelf"
 )
 
@@ -19,6 +20,7 @@ import (
 var answers = map[string]any{
 	"charge": charging.Plan{},
 	"shelf":  shelf.Plan{},
+	"jump":   jump.Answer{},
 }
 
 // Names lists the commands whose answers are described.

@@ -13,6 +13,7 @@ import (
 
 	"grapnel/app/formats"
 	"grapnel/core/charging"
+	"grapnel/core/jump"
 	"grapnel/core/shelf"
 	"grapnel/core/twin"
 )
@@ -26,6 +27,11 @@ var asked = map[string][]string{
 		`{"battery": {"chemistry": "flooded", "nominal_v": 12, "capacity_ah": 65}, "charge": {"percent": 40}, "charger": {"kind": "multi_stage", "amps": 6}, "log": ["charge 10.9v 6a 60min", "charge 11.0v 6a 90min hot"]}`,
 		`{"battery": {"chemistry": "flooded", "nominal_v": 12, "capacity_ah": 65}, "charge": {"percent": 40}, "charger": {"kind": "multi_stage", "amps": 6}, "log": ["charge 13.2v 6.1a 30min cool"]}`,
 		`{"battery": {"chemistry": "gel", "nominal_v": 12, "capacity_ah": 40}, "readings": ["3 v"], "charger": {"kind": "supply", "amps": 4, "wake_v": 6}}`,
+	},
+	"jump": {
+		`{"dead": {"battery": {"chemistry": "flooded", "nominal_v": 12, "capacity_ah": 60}, "charge": {"percent": 15, "low": 8, "high": 22}, "battery_c": 0}, "joints_mohm": 35, "with": {"kind": "vehicle", "running": true}}`,
+		`{"dead": {"battery": {"chemistry": "lifepo4", "nominal_v": 12}}, "with": {"kind": "pack"}}`,
+		`{"dead": {"battery": {"chemistry": "agm", "nominal_v": 12}, "charge": {"percent": 40}}, "with": {"kind": "charger", "amps": 200}, "school": "earth_first"}`,
 	},
 	"shelf": {
 		`{"now": "2026-11-24T08:00:00Z"}`,
@@ -47,6 +53,12 @@ func answer(t *testing.T, name, question string) any {
 			t.Fatal(err)
 		}
 		return shelf.Planner{Charging: charging.Planner{Designs: new(twin.Designs)}}.Plan(a)
+	case "jump":
+		a, err := jump.Decode(strings.NewReader(question))
+		if err != nil {
+			t.Fatal(err)
+		}
+		return jump.Planner{Designs: new(twin.Designs)}.Plan(a)
 	case "charge":
 		a, err := charging.Decode(strings.NewReader(question))
 		if err != nil {

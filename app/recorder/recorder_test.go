@@ -4,6 +4,7 @@ import (
 	"context"
 	"log/slog"
 	"net"
+	"slices"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -206,11 +207,12 @@ func TestWhatMayBeFollowed(t *testing.T) {
 	b, charge, _ := follow(t, "")
 	list, err := b.Instruments(t.Context(), b.who)
 	must(t, err)
+	logger := list[slices.IndexFunc(list, func(one record.Instrument) bool { return one.Name == "logger-1" })]
 	page, err := b.Shelf(t.Context(), b.who)
 	must(t, err)
 	for _, item := range page.Items {
 		want := "another charge"
-		err := b.FollowCharge(t.Context(), b.who, item.Charge.ID, list[0].ID)
+		err := b.FollowCharge(t.Context(), b.who, item.Charge.ID, logger.ID)
 		switch {
 		case item.Charge.ID == charge && err != nil:
 			t.Errorf("followed again: %v", err)
@@ -223,6 +225,24 @@ func TestWhatMayBeFollowed(t *testing.T) {
 				t.Errorf("%s: %v, wanted %s", item.Tag, err, want)
 			}
 		}
+	}
+	// Two hands at once: the logger is free again, and two charges ask for it.
+	must(t, b.UnfollowCharge(t.Context(), b.who, charge))
+	var asking sync.WaitGroup
+	var got atomic.Int32
+	for _, item := range page.Items {
+		if item.State != "on" {
+			continue
+		}
+		asking.Go(func() {
+			if b.FollowCharge(t.Context(), b.who, item.Charge.ID, logger.ID) == nil {
+				got.Add(1)
+			}
+		})
+	}
+	asking.Wait()
+	if got.Load() != 1 {
+		t.Errorf("%d charges are followed by one logger", got.Load())
 	}
 	if err := b.FollowCharge(t.Context(), b.who, charge, record.NewID()); err == nil || !strings.Contains(err.Error(), "a logger of this shop") {
 		t.Errorf("an unknown instrument: %v", err)

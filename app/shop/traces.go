@@ -39,6 +39,10 @@ func (s shelves) FollowCharge(ctx context.Context, who Person, id, instrumentID 
 		if c.On == nil || !c.Open() {
 			return problem.List{problem.New("problem.taken", "charge", fmt.Sprint(c.Chalk), "one that is on a charger")}
 		}
+		// Of two who ask for one logger at once the second sees what the first did.
+		if err := tx.TouchShop(ctx, who.ShopID); err != nil {
+			return err
+		}
 		list, err := tx.Instruments(ctx, who.ShopID)
 		if err != nil {
 			return err
@@ -82,7 +86,8 @@ func (s shelves) Logged(ctx context.Context, who Person, id ID) (*Logged, error)
 		return nil, err
 	}
 	list, err := s.store.Instruments(ctx, who.ShopID)
-	out := &Logged{Followed: t.Followed, Trouble: t.Trouble, Trace: t.Trace}
+	// One that is off the list by now has no name any more.
+	out := &Logged{Instrument: wording.Word("instrument_" + Logger), Followed: t.Followed, Trouble: t.Trouble, Trace: t.Trace}
 	if t.Trouble != "" {
 		out.Why = wording.Word("trouble_" + t.Trouble)
 	}

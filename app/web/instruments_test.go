@@ -70,7 +70,7 @@ func TestInstrumentsOverHTTP(t *testing.T) {
 	if len(want) > 0 {
 		t.Errorf("not steady: %v", want)
 	}
-	if r := v.call("DELETE", "/api/instruments/"+list[0].ID.String(), nil, &list); r.StatusCode != http.StatusOK || len(list) != 2 {
+	if r := v.call("DELETE", "/api/instruments/"+list[0].ID.String(), nil, &list); r.StatusCode != http.StatusOK || len(list) != 3 {
 		t.Errorf("%s %+v", r.Status, list)
 	}
 }

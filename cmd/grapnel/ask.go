@@ -11,6 +11,7 @@ import (
 	"grapnel/core/charging"
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
+	"grapnel/core/jump"
 	"grapnel/core/shelf"
 	"grapnel/core/twin"
 )
@@ -46,6 +47,11 @@ func assess(_ context.Context, args []string, in io.Reader, out, errs io.Writer)
 // charge plans one charge, follows it by its log and judges it.
 func charge(_ context.Context, args []string, in io.Reader, out, errs io.Writer) error {
 	return answer("charge", args, in, out, errs, charging.Decode, charging.Planner{Designs: new(twin.Designs)}.Plan)
+}
+
+// workJump works out a jump start before anything is clamped.
+func workJump(_ context.Context, args []string, in io.Reader, out, errs io.Writer) error {
+	return answer("jump", args, in, out, errs, jump.Decode, jump.Planner{Designs: new(twin.Designs)}.Plan)
 }
 
 // planShelf plans many charges on the channels there are.

@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"math"
 	"strings"
 	"testing"
 
@@ -67,6 +68,30 @@ func TestCharge(t *testing.T) {
 		if !strings.Contains(errs, field) {
 			t.Errorf("%s is not named in %q", field, errs)
 		}
+	}
+}
+
+// TestJump works a jump out over the command, has one refused, and bad input named field by
+// field with nothing on standard output.
+func TestJump(t *testing.T) {
+	dead := `"dead":{"battery":{"chemistry":"flooded","nominal_v":12,"capacity_ah":60},"charge":{"percent":20},"battery_c":%s}`
+	var answer struct {
+		Allowed bool
+		Cranks  *struct{ Probability float64 }
+		Cable   *struct{ Mohm float64 }
+	}
+	code, out, errs := command0([]string{"jump"}, "{"+fmt.Sprintf(dead, "20")+`,"cables":{"awg":4,"metres":3}}`)
+	if err := json.Unmarshal([]byte(out), &answer); err != nil || code != 0 || !answer.Allowed || answer.Cranks.Probability < 0.9 || math.Abs(answer.Cable.Mohm-7.89) > 0.02 {
+		t.Errorf("exit %d, %v, %s %s", code, err, out, errs)
+	}
+	code, out, _ = command0([]string{"jump"}, "{"+fmt.Sprintf(dead, "-30")+"}")
+	answer.Cranks, answer.Cable = nil, nil
+	if err := json.Unmarshal([]byte(out), &answer); err != nil || code != 0 || answer.Allowed || answer.Cranks != nil || answer.Cable != nil {
+		t.Errorf("ice: exit %d, %v, %s", code, err, out)
+	}
+	code, out, errs = command0([]string{"jump"}, `{"with":{"kind":"rope"},"people":4}`)
+	if code != exitBadInput || out != "" || !strings.Contains(errs, "dead") || !strings.Contains(errs, "with.kind") || !strings.Contains(errs, "people") {
+		t.Errorf("exit %d, output %q, %q", code, out, errs)
 	}
 }
 

@@ -271,6 +271,23 @@ func (a Ask) State() battery.Charge {
 	return charge
 }
 
+// State is what is known of a battery before anything is connected to it.
+type State struct {
+	Charge  battery.Charge
+	Celsius quantity.Celsius
+	// Frozen, Damaged and EyeClear forbid every charge and every jump.
+	Frozen, Damaged, EyeClear bool
+	// Assumed is what was taken for what is not known of its charge and temperature.
+	Assumed []wording.Statement
+}
+
+// StateOf is what is known of the battery of a question.
+func StateOf(a Ask) State {
+	a.Where = OnBench // where it stands is no matter here
+	s := situationOf(a)
+	return State{s.charge, s.celsius, s.frozen(), s.damaged(), s.stopped(school.EyeClear), s.assumed}
+}
+
 // Assumed is what is taken for what the question leaves open.
 func Assumed(a Ask) []wording.Statement { return situationOf(a).assumed }
 

@@ -417,7 +417,7 @@ func (b *batterySide) loadAmps(r *reading.Reading) (amps, sigma float64) {
 	}
 	target, ok := b.ev.Case.LoadTarget()
 	if r.Choice(reading.Method) == "starter" || !ok {
-		target = starterAmps(b.ev.Case.Vehicle, b.design)
+		target = StarterAmps(b.ev.Case.Vehicle, b.design)
 	}
 	return float64(target), unsaidAmps * float64(target)
 }
@@ -591,9 +591,9 @@ const (
 	endNear quantity.Volts = 0.05
 )
 
-// starterAmps is what a starter of this vehicle draws from a warm engine in
+// StarterAmps is what a starter of this vehicle draws from a warm engine in
 // order: a middling one of its kind.
-func starterAmps(v evidence.Vehicle, d *twin.Design) quantity.Amperes {
+func StarterAmps(v evidence.Vehicle, d *twin.Design) quantity.Amperes {
 	litres := 0.0
 	if v.Litres != nil {
 		litres = *v.Litres
@@ -647,7 +647,7 @@ func (b *batterySide) crank(i int, r *reading.Reading) rows {
 	at, _, _ := b.ev.TemperatureAt(i)
 	v := float64(b.ev.Case.Label.PerTwelve(r.Volts()))
 	_, asks := battery.ColdPower(at)
-	amps := starterAmps(b.ev.Case.Vehicle, b.design) * quantity.Amperes(asks/100)
+	amps := StarterAmps(b.ev.Case.Vehicle, b.design) * quantity.Amperes(asks/100)
 	loaded := b.loaded(at, amps, crankSeconds)
 	out := rows{reading: i, turns: make([][][]float64, turnings)}
 	n := len(b.engine.axis.at)

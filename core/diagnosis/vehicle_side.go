@@ -402,7 +402,7 @@ func (f *facts) hearStarter(t *likelihood, i int, r *reading.Reading) {
 	}
 	if hasAmps {
 		wide := math.Hypot(drawSigma, float64(accuracy.ClampSigma(quantity.Amperes(amps)))/amps)
-		usual := float64(starterAmps(f.ev.Case.Vehicle, f.design))
+		usual := float64(StarterAmps(f.ev.Case.Vehicle, f.design))
 		// The engine is as cold as the battery, and asks for more.
 		if at, _, known := f.ev.TemperatureAt(i); known {
 			_, asks := battery.ColdPower(at)

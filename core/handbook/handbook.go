@@ -44,6 +44,7 @@ import (
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
 	"grapnel/core/fitting"
+	"grapnel/core/jump"
 	"grapnel/core/quantity"
 	"grapnel/core/reading"
 	"grapnel/core/school"
@@ -62,7 +63,7 @@ func Sources() []source.Entry {
 	for _, list := range [][]source.Entry{
 		quantities(), battery.Sources(), accuracy.Sources(), circuit.Sources(), use.Sources(), reading.Sources(), school.Sources(),
 		evidence.Sources(),
-		twin.Sources(), diagnosis.Sources(), charging.Sources(), shelf.Sources(), fitting.Sources(), storing.Sources(), trail.Sources(),
+		twin.Sources(), diagnosis.Sources(), charging.Sources(), shelf.Sources(), jump.Sources(), fitting.Sources(), storing.Sources(), trail.Sources(),
 	} {
 		all = append(all, list...)
 	}

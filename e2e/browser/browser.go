@@ -240,7 +240,10 @@ func (p *Page) TapIn(within, name string) error {
 func (p *Page) press(target string, at point) (bool, error) {
 	const watch = `(e => {
 		window.missed = undefined
-		addEventListener('click', c => { window.missed = !e.contains(c.target) }, {capture: true, once: true})
+		let down = false
+		addEventListener('pointerdown', d => { down = e.contains(d.target) }, {capture: true, once: true})
+		// What opens a menu does so on the way down, and the menu lies over it on the way up.
+		addEventListener('click', c => { window.missed = !e.contains(c.target) && !(down && e.matches('[aria-haspopup]')) }, {capture: true, once: true})
 		return true
 	})(`
 	if _, err := JS[bool](p, watch+target+")"); err != nil {
