@@ -118,6 +118,10 @@ func (p Planner) Plan(a Ask) Answer {
 	var ok bool
 	if s.design, ok = p.Designs.Of(label); ok {
 		s.starter = diagnosis.StarterAmps(a.Vehicle, s.design)
+		if a.Vehicle.Electric() {
+			s.starter, s.engine = wakeAmps, warmest
+			assume("jump_wake", wording.Values{"amps": s.starter})
+		}
 		s.takeCables(a, assume)
 		s.donor = p.donorOf(a, s, assume)
 	}
@@ -136,6 +140,10 @@ func (p Planner) Plan(a Ask) Answer {
 	out.After = afterwards(a)
 	return out
 }
+
+// wakeAmps is what a hybrid or electric car draws on 12 V until it is ready: it cranks
+// nothing there. Value from memory.
+const wakeAmps quantity.Amperes = 20
 
 // takeCables takes the leads, and what is usual for what is not said.
 func (s *scene) takeCables(a Ask, assume func(string, wording.Values)) {

@@ -232,6 +232,16 @@ func TestFeeding(t *testing.T) {
 	}
 }
 
+// TestElectric wakes a car that cranks nothing on 12 V: a small pack does.
+func TestElectric(t *testing.T) {
+	for _, kind := range []string{"hybrid", "electric"} {
+		a := planner.Plan(ask(t, fmt.Sprintf(`vehicle {"kind": %q}`, kind), `with {"kind": "pack", "amps": 200}`))
+		if !a.Allowed || a.Cranks.Probability < 0.95 || a.Cranks.DonorAmps > 25 {
+			t.Errorf("%s: %q %+v", kind, codes(a), a.Cranks)
+		}
+	}
+}
+
 // TestBadQuestions names every wrong field and what is allowed.
 func TestBadQuestions(t *testing.T) {
 	_, err := Decode(strings.NewReader(`{"dead": {"battery_c": 200}, "with": {"kind": "rope", "amps": 0}, "cables": {"mm2": 16, "awg": 4, "metres": 99}, "people": 3, "school": "mine", "more": 1}`))

@@ -19,6 +19,7 @@ func Sources() []source.Entry {
 		source.Figure("mostNominal", mostNominal, "V", memory),
 		source.Figure("mostPeak", mostPeak, "A", memory),
 		source.Figure("milli", milli, "", exact),
+		source.Figure("wakeAmps", wakeAmps, "A", memory),
 		source.Figure("usualArea", usualArea, "mm²", memory),
 		source.Figure("usualMetres", usualMetres, "m", memory),
 		source.Figure("shortLead", shortLead, "m", memory),

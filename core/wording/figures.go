@@ -505,6 +505,7 @@ var figureWords = map[string]string{
 	"jump.mostNominal":                  "Most volts of a donor that are taken",
 	"jump.mostPeak":                     "Most amps of a donor that are taken",
 	"jump.milli":                        "A thousandth",
+	"jump.wakeAmps":                     "What a hybrid or electric car draws until it is ready",
 	"jump.usualArea":                    "Copper of usual jump leads",
 	"jump.usualMetres":                  "Length of one usual jump lead",
 	"jump.shortLead":                    "Length of a pack’s or charger’s own lead",

@@ -25,6 +25,7 @@ var jumpWords = map[string]string{
 	"jump_after.pack":   "Charge the pack again, by its maker’s instructions, before it is needed.",
 
 	"assumed.jump_chemistry": "What kind of battery it is is not known: worked out as flooded.",
+	"assumed.jump_wake":      "Nothing is cranked on 12\u00a0V here: worked out as waking it with {amps:A}.",
 	"assumed.jump_cables":    "The leads were not described in full: taken as {square:0}\u00a0mm², {metres:1}\u00a0m each.",
 	"assumed.jump_charger":   "The start current of the charger was not said: taken as {amps:A}.",
 	"assumed.jump_pack":      "The peak on the pack’s label was not said: taken as {amps:A}.",

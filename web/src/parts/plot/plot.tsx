@@ -212,9 +212,9 @@ export function Band({
   )
 }
 
-/** A line through points; broken where it is worked out rather than measured, fine for very many. */
 type CurvedProps = { points: readonly Point[]; tone?: Tone; broken?: boolean; fine?: boolean }
 
+/** A line through points; broken where it is worked out rather than measured, fine for very many. */
 export function Curved({ points, tone = 'ink', broken, fine }: CurvedProps) {
   const { x, y } = useArea()
   const shape = lineOf<Point>(
