@@ -187,6 +187,33 @@ func TestLoggerStops(t *testing.T) {
 	}
 }
 
+// TestLoggerTheWrongWayRound says of a logger whose clamps are reversed that its figures are
+// none, and keeps no check of them.
+func TestLoggerTheWrongWayRound(t *testing.T) {
+	b, charge, run := follow(t, "")
+	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	must(t, err)
+	t.Cleanup(func() { listener.Close() })
+	go func() {
+		conn, err := listener.Accept()
+		for err == nil {
+			_, err = conn.Write([]byte("-12.4 V; -3 A\n"))
+			time.Sleep(50 * time.Millisecond)
+		}
+	}()
+	list, err := b.Instruments(t.Context(), b.who)
+	must(t, err)
+	one := list[slices.IndexFunc(list, func(one record.Instrument) bool { return one.Name == "logger-1" })]
+	one.Address = listener.Addr().String()
+	must(t, b.KeepInstrument(t.Context(), b.who, one))
+	b.ahead.Add(int64(31 * time.Minute))
+	run()
+	b.until(charge, "its trouble", func(l *shop.Logged) bool { return l.Trouble == instrument.Overload && l.Why != "" })
+	if n := b.checks(charge); n != 0 {
+		t.Errorf("%d checks of figures the wrong way round", n)
+	}
+}
+
 // TestLoggerSurvivesRestart goes on with the same record when the server is started anew,
 // without waiting for a hold to end.
 func TestLoggerSurvivesRestart(t *testing.T) {

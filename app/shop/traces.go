@@ -143,10 +143,17 @@ func (s shelves) Hold(ctx context.Context, id, holder ID, life time.Duration) (b
 func (s shelves) Saw(ctx context.Context, holder ID, w *Watch, latest []charging.TracePoint) error {
 	at := s.stamp()
 	line := ""
+	var check reading.Reading
 	if len(latest) > 0 {
 		line = checkLine(w, middle(latest))
+		p, err := reading.Parse(line)
+		if err != nil {
+			// Volts the wrong way round, or more than any charge has: no check comes of it.
+			line, w.Trouble = "", beyondRange
+		}
+		check = p.Reading
 	}
-	due, err := s.checkDue(ctx, w, line)
+	due, err := s.checkDue(ctx, w, line, check)
 	if err != nil {
 		return err
 	}
@@ -162,7 +169,7 @@ func (s shelves) Saw(ctx context.Context, holder ID, w *Watch, latest []charging
 
 // checkDue reports whether a line is to be kept as a check: each half hour, and at once where
 // a stop rule would hold.
-func (s shelves) checkDue(ctx context.Context, w *Watch, line string) (bool, error) {
+func (s shelves) checkDue(ctx context.Context, w *Watch, line string, check reading.Reading) (bool, error) {
 	if line == "" {
 		return false, nil
 	}
@@ -174,17 +181,16 @@ func (s shelves) checkDue(ctx context.Context, w *Watch, line string) (bool, err
 	if since >= charging.CheckMinutes.Duration() || since < urgentEvery {
 		return since >= urgentEvery, nil
 	}
-	p, err := reading.Parse(line)
-	if err != nil {
-		return false, nil // a figure that no reading may have says nothing
-	}
 	c, err := s.store.Charge(ctx, w.ShopID, w.ChargeID)
 	if err != nil {
 		return false, err
 	}
 	one, err := s.whatOf(ctx, s.store, Person{ID: w.PersonID, ShopID: w.ShopID}, c)
-	return err == nil && charging.Urgent(one.judged, p.Reading), err
+	return err == nil && charging.Urgent(one.judged, check), err
 }
+
+// beyondRange is the trouble of an instrument whose figures no reading may have.
+const beyondRange = "overload"
 
 // urgentEvery is how long after a check the next may be kept at once.
 const urgentEvery = time.Minute
