@@ -64,9 +64,15 @@ test: system build
 ## lint: go vet, staticcheck, gofmt, tsc, eslint, prettier
 .PHONY: lint
 lint: web/node_modules/.installed
+	@$(MAKE) --no-print-directory -j 2 lint-go lint-web
+
+.PHONY: lint-go lint-web
+lint-go:
 	go vet ./...
 	go tool staticcheck ./...
 	@unformatted=$$(gofmt -l app cmd core e2e); if [ -n "$$unformatted" ]; then echo "gofmt: $$unformatted"; exit 1; fi
+
+lint-web: web/node_modules/.installed
 	cd web && npm run --silent types && npm run --silent lint
 
 ## bench: how fast it is
