@@ -42,11 +42,11 @@ type Recorder struct {
 
 // How the recorder works: how often it looks for charges to read and keeps what it has seen,
 // for how long a charge is held by one server, when a logger that broke off is dialled again,
-// how long the last keeping may take, and how many figures a check is the mean of.
+// how long the database may take to answer, and how many figures a check is the mean of.
 const (
 	lookEvery  = 2 * time.Second
 	keepEvery  = 10 * time.Second
-	leaveIn    = 2 * time.Second
+	answerIn    = 2 * time.Second
 	holdLife   = 30 * time.Second
 	retryAfter = 2 * time.Second
 	latestMost = 10
@@ -76,14 +76,18 @@ func (r *Recorder) Run(ctx context.Context) {
 
 // look begins to read what is new, and leaves what is no longer to be read.
 func (r *Recorder) look(ctx context.Context) error {
-	list, err := r.shop.Watches(ctx)
+	// A question to the database is asked to its end: a connection broken off in the middle
+	// costs both sides more than the answer.
+	whole, done := context.WithTimeout(context.WithoutCancel(ctx), answerIn)
+	defer done()
+	list, err := r.shop.Watches(whole)
 	if err != nil {
 		return err
 	}
 	wanted := map[record.ID]bool{}
 	for _, w := range list {
 		wanted[w.ChargeID] = true
-		if err := r.begin(ctx, w); err != nil {
+		if err := r.begin(ctx, whole, w); err != nil {
 			return err
 		}
 	}
@@ -98,14 +102,14 @@ func (r *Recorder) look(ctx context.Context) error {
 }
 
 // begin reads a charge that nobody else holds.
-func (r *Recorder) begin(ctx context.Context, w shop.Watch) error {
+func (r *Recorder) begin(ctx, whole context.Context, w shop.Watch) error {
 	r.mu.Lock()
 	_, known := r.reading[w.ChargeID]
 	r.mu.Unlock()
 	if known {
 		return nil
 	}
-	held, err := r.shop.Hold(ctx, w.ChargeID, r.me, holdLife)
+	held, err := r.shop.Hold(whole, w.ChargeID, r.me, holdLife)
 	if err != nil || !held {
 		return err
 	}
@@ -153,7 +157,7 @@ func (r *Recorder) follow(ctx context.Context, w *shop.Watch) {
 
 // leave keeps what was seen last and gives the charge free, so that another need not wait.
 func (r *Recorder) leave(ctx context.Context, w *shop.Watch) {
-	ctx, cancel := context.WithTimeout(ctx, leaveIn)
+	ctx, cancel := context.WithTimeout(ctx, answerIn)
 	defer cancel()
 	// A charge that is no longer followed is still this reader's to finish.
 	err := r.shop.Saw(ctx, r.me, w, nil)

@@ -7,6 +7,7 @@ import (
 	"database/sql"
 	"fmt"
 	"os"
+	"strings"
 	"sync"
 	"sync/atomic"
 	"testing"
@@ -157,9 +158,18 @@ func makePattern(ctx context.Context, fill func(context.Context, *sql.DB) error)
 	return db.QueryRowContext(ctx, "SELECT DATABASE()").Scan(&pattern.name)
 }
 
-// written lists the columns of a table that are not worked out from others.
-const written = "SELECT GROUP_CONCAT('`', COLUMN_NAME, '`') FROM information_schema.COLUMNS" +
-	" WHERE TABLE_SCHEMA = ? AND TABLE_NAME = ? AND EXTRA NOT LIKE '%GENERATED%'"
+// written lists the columns that a table is made with, those left out that are worked out
+// from others.
+func written(create string) string {
+	var names []string
+	for line := range strings.Lines(create) {
+		name, rest, ok := strings.Cut(strings.TrimPrefix(strings.TrimSpace(line), "`"), "`")
+		if ok && strings.HasPrefix(strings.TrimSpace(line), "`") && !strings.Contains(rest, " GENERATED ALWAYS ") {
+			names = append(names, "`"+name+"`")
+		}
+	}
+	return strings.Join(names, ", ")
+}
 
 // copyFrom copies every table of a database, with what is in it.
 func copyFrom(ctx context.Context, from string, db *sql.DB) error {
@@ -177,13 +187,11 @@ func copyFrom(ctx context.Context, from string, db *sql.DB) error {
 		return err
 	}
 	for _, table := range tables {
-		var name, create, columns string
+		var name, create string
 		if err := c.QueryRowContext(ctx, "SHOW CREATE TABLE `"+from+"`.`"+table+"`").Scan(&name, &create); err != nil {
 			return err
 		}
-		if err := c.QueryRowContext(ctx, written, from, table).Scan(&columns); err != nil {
-			return err
-		}
+		columns := written(create)
 		for _, do := range []string{create, "INSERT INTO `" + table + "` (" + columns + ") SELECT " + columns + " FROM `" + from + "`.`" + table + "`"} {
 			if _, err := c.ExecContext(ctx, do); err != nil {
 				return fmt.Errorf("%s: %w", table, err)
