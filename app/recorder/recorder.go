@@ -46,7 +46,7 @@ type Recorder struct {
 const (
 	lookEvery  = 2 * time.Second
 	keepEvery  = 10 * time.Second
-	answerIn    = 2 * time.Second
+	answerIn   = 2 * time.Second
 	holdLife   = 30 * time.Second
 	retryAfter = 2 * time.Second
 	latestMost = 10
