@@ -22,6 +22,8 @@ type Shop interface {
 	Watches(ctx context.Context) ([]shop.Watch, error)
 	// Hold gives a charge to one holder for a while and tells whether it has it.
 	Hold(ctx context.Context, id, holder record.ID, life time.Duration) (bool, error)
+	// Resume takes up what was seen of a charge that is held.
+	Resume(ctx context.Context, w *shop.Watch) error
 	// Saw keeps what was seen of a charge that is held.
 	Saw(ctx context.Context, holder record.ID, w *shop.Watch, latest []charging.TracePoint) error
 }
@@ -111,6 +113,9 @@ func (r *Recorder) begin(ctx, whole context.Context, w shop.Watch) error {
 	}
 	held, err := r.shop.Hold(whole, w.ChargeID, r.me, holdLife)
 	if err != nil || !held {
+		return err
+	}
+	if err := r.shop.Resume(whole, &w); err != nil {
 		return err
 	}
 	ctx, end := context.WithCancel(ctx)

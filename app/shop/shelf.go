@@ -40,6 +40,7 @@ type ShelfStore interface {
 	FollowCharge(ctx context.Context, t record.Trace) error
 	LeaveCharge(ctx context.Context, shopID, id record.ID) error
 	Trace(ctx context.Context, shopID, id record.ID) (record.Trace, error)
+	// FollowedTraces lists what is followed, without what was seen.
 	FollowedTraces(ctx context.Context) ([]record.Trace, error)
 	// HoldTrace gives a followed charge to one server alone until some time, and tells whether
 	// it has it; KeepTrace writes what that saw.

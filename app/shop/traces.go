@@ -110,7 +110,7 @@ type Watch struct {
 	OnAt    time.Time
 }
 
-// Watches lists what is to be read now.
+// Watches lists what is to be read now, without what was seen before.
 func (s shelves) Watches(ctx context.Context) ([]Watch, error) {
 	list, err := s.store.FollowedTraces(ctx)
 	out := []Watch{}
@@ -130,6 +130,12 @@ func (s shelves) Watches(ctx context.Context) ([]Watch, error) {
 		out = append(out, Watch{t, instruments[i].Name, instruments[i].Address, c.On.At})
 	}
 	return out, err
+}
+
+// Resume takes up what was seen of a charge that its reader holds.
+func (s shelves) Resume(ctx context.Context, w *Watch) (err error) {
+	w.Trace, err = s.store.Trace(ctx, w.ShopID, w.ChargeID)
+	return err
 }
 
 // Hold gives a followed charge to one server alone for a while, and tells whether it has it.

@@ -121,18 +121,12 @@ func (s *Store) Trace(ctx context.Context, shopID, id record.ID) (record.Trace, 
 	return traceFrom(row)
 }
 
-// FollowedTraces lists the charges that are followed now.
+// FollowedTraces lists the charges that are followed now, without what was seen of them.
 func (s *Store) FollowedTraces(ctx context.Context) ([]record.Trace, error) {
 	rows, err := s.q.FollowedTraces(ctx)
-	var out []record.Trace
-	for _, row := range rows {
-		t, bad := traceFrom(row)
-		if bad != nil {
-			return nil, bad
-		}
-		out = append(out, t)
-	}
-	return out, err
+	return each(rows, func(r gen.FollowedTracesRow) record.Trace {
+		return record.Trace{ChargeID: r.ChargeID, ShopID: r.ShopID, InstrumentID: r.InstrumentID, PersonID: r.PersonID, Followed: true, CheckedAt: r.CheckedAt}
+	}), err
 }
 
 // HoldTrace gives a followed charge to one server alone until some time, and tells whether

@@ -124,8 +124,8 @@ func (s *situation) believe(d *twin.Design, drive twin.Charger) []belief {
 		for _, start := range s.starts() {
 			with := drive
 			with.Lead = one.lead
-			b := belief{suspect: one, track: trackOf(d, one.of, start.x, with, s.celsius, s.air)}
-			b.weight = math.Log(one.prior*start.weight) + s.likelihood(b.track)
+			b := belief{suspect: one, track: trackOf(d, one.of, start.X, with, s.celsius, s.air)}
+			b.weight = math.Log(one.prior*start.Weight) + s.likelihood(b.track)
 			best = max(best, b.weight)
 			out = append(out, b)
 		}
@@ -143,12 +143,12 @@ func (s *situation) believe(d *twin.Design, drive twin.Charger) []belief {
 
 // starts are the charges before the log that are tried: the likely one, and one to either
 // side, each as likely as what it stands for.
-func (s *situation) starts() []weighed {
+func (s *situation) starts() []Weighed {
 	c := s.charge
 	if c.Low == c.High {
-		return []weighed{{c.Percent, 1}}
+		return []Weighed{{c.Percent, 1}}
 	}
-	return []weighed{{c.Percent + (c.Low-c.Percent)*share, 0.25}, {c.Percent, 0.5}, {c.Percent + (c.High-c.Percent)*share, 0.25}}
+	return []Weighed{{c.Percent + (c.Low-c.Percent)*share, 0.25}, {c.Percent, 0.5}, {c.Percent + (c.High-c.Percent)*share, 0.25}}
 }
 
 // likelihood is how well a track explains the log, as a logarithm. A point counts less
@@ -218,15 +218,15 @@ const countedShare = 0.05
 
 // nowOf is what the beliefs come to at the end of the log.
 func nowOf(beliefs []belief, hours float64, ah Estimate) *Now {
-	percent := make([]weighed, len(beliefs))
-	left := make([]weighed, len(beliefs))
+	percent := make([]Weighed, len(beliefs))
+	left := make([]Weighed, len(beliefs))
 	for i, b := range beliefs {
-		percent[i] = weighed{math.Min(b.track.at(hours).Percent, 100), b.weight}
+		percent[i] = Weighed{math.Min(b.track.at(hours).Percent, 100), b.weight}
 		end, ok := b.track.hours(chargedPercent)
 		if !ok {
 			end = MostHours
 		}
-		left[i] = weighed{math.Max(0, end-hours), b.weight}
+		left[i] = Weighed{math.Max(0, end-hours), b.weight}
 	}
 	now := &Now{Percent: bandOf(percent, leastPercentBand), AhIn: &ah, HoursLeft: bandOf(left, 0)}
 	now.Percent.High = math.Min(now.Percent.High, 100)
@@ -239,22 +239,33 @@ func nowOf(beliefs []belief, hours float64, ah Estimate) *Now {
 // Value from memory.
 const leastPercentBand = 4.0
 
-type weighed struct{ x, weight float64 }
+// Weighed is a figure with how likely it is.
+type Weighed struct{ X, Weight float64 }
+
+// Outer is where four of five of what is likely lie; it puts the list, which is not empty, in
+// order.
+func Outer(list []Weighed) (low, high float64) {
+	slices.SortFunc(list, func(a, b Weighed) int { return cmp.Compare(a.X, b.X) })
+	sum := 0.0
+	low, high = list[0].X, list[len(list)-1].X
+	for _, w := range list {
+		if sum < outerTenth && sum+w.Weight >= outerTenth {
+			low = w.X
+		}
+		if sum < 1-outerTenth && sum+w.Weight >= 1-outerTenth {
+			high = w.X
+		}
+		sum += w.Weight
+	}
+	return low, high
+}
 
 // bandOf is the mean of what is believed, and where four of five lie.
-func bandOf(list []weighed, least float64) *Estimate {
-	slices.SortFunc(list, func(a, b weighed) int { return cmp.Compare(a.x, b.x) })
-	mean, sum := 0.0, 0.0
-	low, high := list[0].x, list[len(list)-1].x
+func bandOf(list []Weighed, least float64) *Estimate {
+	low, high := Outer(list)
+	mean := 0.0
 	for _, w := range list {
-		mean += w.x * w.weight
-		if sum < outerTenth && sum+w.weight >= outerTenth {
-			low = w.x
-		}
-		if sum < 1-outerTenth && sum+w.weight >= 1-outerTenth {
-			high = w.x
-		}
-		sum += w.weight
+		mean += w.X * w.Weight
 	}
 	return &Estimate{mean, math.Max(0, math.Min(low, mean-least)), math.Max(high, mean+least)}
 }

@@ -4,9 +4,7 @@
 package jump
 
 import (
-	"cmp"
 	"math"
-	"slices"
 
 	"grapnel/core/battery"
 	"grapnel/core/charging"
@@ -17,13 +15,6 @@ import (
 	"grapnel/core/twin"
 	"grapnel/core/wording"
 )
-
-// Band is a figure with where four of five outcomes lie.
-type Band struct {
-	Value float64 `json:"value"`
-	Low   float64 `json:"low"`
-	High  float64 `json:"high"`
-}
 
 // Answer is what is to be known before a jump. Sums are nil where it is refused.
 type Answer struct {
@@ -42,12 +33,12 @@ type Answer struct {
 // Cranks is what the starter makes of both batteries together.
 type Cranks struct {
 	// Probability that the engine turns fast enough to fire.
-	Probability  float64 `json:"probability"`
-	StarterVolts Band    `json:"starter_volts"`
+	Probability  float64           `json:"probability"`
+	StarterVolts charging.Estimate `json:"starter_volts"`
 	// Speed is that of a warm engine on a sound battery as 1.
-	Speed     Band    `json:"speed"`
-	DeadAmps  float64 `json:"dead_amps"`
-	DonorAmps float64 `json:"donor_amps"`
+	Speed     charging.Estimate `json:"speed"`
+	DeadAmps  float64           `json:"dead_amps"`
+	DonorAmps float64           `json:"donor_amps"`
 }
 
 // Cable is what both leads and the four clamps take.
@@ -60,7 +51,7 @@ type Cable struct {
 
 // Feed is for how long the donor charges first until it cranks in nine of ten.
 type Feed struct {
-	Minutes Band `json:"minutes"`
+	Minutes charging.Estimate `json:"minutes"`
 }
 
 // Better is a change with what it makes of the probability.
@@ -197,9 +188,7 @@ func (s *scene) cable(amps float64) *Cable {
 
 // drags are what an engine may ask against a middling one of its kind, each as likely as its
 // weight. Values from memory.
-var drags = []weighed{{0.8, 0.25}, {1, 0.5}, {1.25, 0.25}}
-
-type weighed struct{ x, weight float64 }
+var drags = []charging.Weighed{{X: 0.8, Weight: 0.25}, {X: 1, Weight: 0.5}, {X: 1.25, Weight: 0.25}}
 
 // speedSigma is how far the speed of the model may be off, as a share of a warm engine's.
 // Value from memory.
@@ -210,12 +199,12 @@ const (
 )
 
 // starts are the charges that the dead battery may have: the ends of its band and its middle.
-func (s *scene) starts() []weighed {
+func (s *scene) starts() []charging.Weighed {
 	c := s.dead.Charge
 	if c.Low == c.High {
-		return []weighed{{c.Percent, 1}}
+		return []charging.Weighed{{X: c.Percent, Weight: 1}}
 	}
-	return []weighed{{c.Low, 0.25}, {c.Percent, 0.5}, {c.High, 0.25}}
+	return []charging.Weighed{{X: c.Low, Weight: 0.25}, {X: c.Percent, Weight: 0.5}, {X: c.High, Weight: 0.25}}
 }
 
 // fed is the dead battery at a charge once the donor has fed it for some minutes.
@@ -255,13 +244,13 @@ func likely(speed float64) float64 {
 
 // probability is how likely it starts after so many minutes of feeding, from a list of
 // charges.
-func (s *scene) probability(minutes float64, from []weighed) float64 {
+func (s *scene) probability(minutes float64, from []charging.Weighed) float64 {
 	total := 0.0
 	for _, start := range from {
-		b := s.fed(start.x, minutes)
+		b := s.fed(start.X, minutes)
 		for _, drag := range drags {
-			turned, _ := s.turn(&b, drag.x)
-			total += start.weight * drag.weight * likely(turned.Speed)
+			turned, _ := s.turn(&b, drag.X)
+			total += start.Weight * drag.Weight * likely(turned.Speed)
 		}
 	}
 	return total
@@ -269,14 +258,14 @@ func (s *scene) probability(minutes float64, from []weighed) float64 {
 
 // cranks tries it over all that is not known.
 func (s *scene) cranks() Cranks {
-	var volts, speeds []weighed
+	var volts, speeds []charging.Weighed
 	var out Cranks
 	for _, start := range s.starts() {
-		b := s.fed(start.x, s.feed)
+		b := s.fed(start.X, s.feed)
 		for _, drag := range drags {
-			turned, _ := s.turn(&b, drag.x)
-			w := start.weight * drag.weight
-			volts, speeds = append(volts, weighed{float64(turned.Stud), w}), append(speeds, weighed{turned.Speed, w})
+			turned, _ := s.turn(&b, drag.X)
+			w := start.Weight * drag.Weight
+			volts, speeds = append(volts, charging.Weighed{X: float64(turned.Stud), Weight: w}), append(speeds, charging.Weighed{X: turned.Speed, Weight: w})
 			out.Probability += w * likely(turned.Speed)
 		}
 	}
@@ -293,28 +282,11 @@ func (s *scene) cranks() Cranks {
 // crankSeconds is when the volts of a crank are read, as twin has it.
 const crankSeconds = 2
 
-// outerTenth lies outside a band on either side. Exact by definition.
-const outerTenth = 0.1
-
-func bandOf(value float64, list []weighed) Band {
-	slices.SortFunc(list, func(a, b weighed) int { return cmp.Compare(a.x, b.x) })
-	sum := 0.0
-	b := Band{value, list[0].x, list[len(list)-1].x}
-	for _, w := range list {
-		if sum < outerTenth && sum+w.weight >= outerTenth {
-			b.Low = w.x
-		}
-		if sum < 1-outerTenth && sum+w.weight >= 1-outerTenth-rounding {
-			b.High = w.x
-		}
-		sum += w.weight
-	}
-	b.Low, b.High = min(b.Low, value), max(b.High, value)
-	return Band{thousandth(b.Value), thousandth(b.Low), thousandth(b.High)}
+// bandOf is a figure with where four of five outcomes lie.
+func bandOf(value float64, list []charging.Weighed) charging.Estimate {
+	low, high := charging.Outer(list)
+	return charging.Estimate{Value: thousandth(value), Low: thousandth(min(low, value)), High: thousandth(max(high, value))}
 }
-
-// rounding is how near sums of weights come.
-const rounding = 1e-9
 
 // thousandth rounds what is only an estimate.
 func thousandth[T ~float64](x T) float64 { return math.Round(float64(x)*1000) / 1000 }
@@ -330,7 +302,7 @@ const (
 
 // feeding is how long to feed until it cranks in nine of ten; nil where an hour does not do.
 func (s *scene) feeding() *Feed {
-	until := func(from []weighed) (float64, bool) {
+	until := func(from []charging.Weighed) (float64, bool) {
 		for _, minutes := range feedSteps {
 			if s.probability(minutes, from) >= enough {
 				return minutes, true
@@ -342,7 +314,7 @@ func (s *scene) feeding() *Feed {
 	if !ok {
 		return nil
 	}
-	low, _ := until([]weighed{{s.dead.Charge.High, 1}})
-	high, _ := until([]weighed{{s.dead.Charge.Low, 1}})
-	return &Feed{Band{value, min(low, value), max(high, value)}}
+	low, _ := until([]charging.Weighed{{X: s.dead.Charge.High, Weight: 1}})
+	high, _ := until([]charging.Weighed{{X: s.dead.Charge.Low, Weight: 1}})
+	return &Feed{charging.Estimate{Value: value, Low: min(low, value), High: max(high, value)}}
 }

@@ -1,6 +1,9 @@
 package jump
 
-import "grapnel/core/source"
+import (
+	"grapnel/core/charging"
+	"grapnel/core/source"
+)
 
 // Sources lists every figure of this package.
 func Sources() []source.Entry {
@@ -33,8 +36,6 @@ func Sources() []source.Entry {
 		source.Figure("minutesPerHour", minutesPerHour, "min/h", exact),
 		source.Figure("wholePercent", wholePercent, "%", exact),
 		source.Figure("crankSeconds", crankSeconds, "s", memory),
-		source.Figure("outerTenth", outerTenth, "share", exact),
-		source.Figure("rounding", rounding, "", exact),
 		source.Table("feedSteps", "min", memory, source.Row("tried", feedSteps...)),
 		source.Figure("enough", enough, "share", exact),
 		source.Figure("mostFed", mostFed, "min", memory),
@@ -70,10 +71,10 @@ func Sources() []source.Entry {
 }
 
 // weights are a table's rows: what is taken, and how likely.
-func weights(list []weighed) []string {
+func weights(list []charging.Weighed) []string {
 	rows := make([]string, len(list))
 	for i, w := range list {
-		rows[i] = source.Row("asks", w.x, w.weight)
+		rows[i] = source.Row("asks", w.X, w.Weight)
 	}
 	return rows
 }

@@ -519,8 +519,6 @@ var figureWords = map[string]string{
 	"jump.minutesPerHour":               "Minutes of an hour",
 	"jump.wholePercent":                 "The whole",
 	"jump.crankSeconds":                 "When the volts of a crank are read",
-	"jump.outerTenth":                   "What lies outside a band on either side",
-	"jump.rounding":                     "How near sums come",
 	"jump.feedSteps":                    "Feedings that are tried",
 	"jump.enough":                       "Probability that is enough",
 	"jump.mostFed":                      "Longest feeding that is worked out",

@@ -1667,29 +1667,32 @@ func (q *Queries) FollowCharge(ctx context.Context, arg FollowChargeParams) erro
 }
 
 const followedTraces = `-- name: FollowedTraces :many
-SELECT charge_id, shop_id, instrument_id, person_id, followed, trouble, points, checked_at, holder, held_until FROM trace WHERE followed = 1 ORDER BY charge_id LIMIT 300
+SELECT charge_id, shop_id, instrument_id, person_id, checked_at FROM trace WHERE followed = 1 ORDER BY charge_id LIMIT 300
 `
 
-func (q *Queries) FollowedTraces(ctx context.Context) ([]Trace, error) {
+type FollowedTracesRow struct {
+	ChargeID     record.ID
+	ShopID       record.ID
+	InstrumentID record.ID
+	PersonID     record.ID
+	CheckedAt    *time.Time
+}
+
+func (q *Queries) FollowedTraces(ctx context.Context) ([]FollowedTracesRow, error) {
 	rows, err := q.db.QueryContext(ctx, followedTraces)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
-	var items []Trace
+	var items []FollowedTracesRow
 	for rows.Next() {
-		var i Trace
+		var i FollowedTracesRow
 		if err := rows.Scan(
 			&i.ChargeID,
 			&i.ShopID,
 			&i.InstrumentID,
 			&i.PersonID,
-			&i.Followed,
-			&i.Trouble,
-			&i.Points,
 			&i.CheckedAt,
-			&i.Holder,
-			&i.HeldUntil,
 		); err != nil {
 			return nil, err
 		}

@@ -150,7 +150,7 @@ UPDATE trace SET followed = 0 WHERE shop_id = ? AND charge_id = ?;
 SELECT * FROM trace WHERE shop_id = ? AND charge_id = ?;
 
 -- name: FollowedTraces :many
-SELECT * FROM trace WHERE followed = 1 ORDER BY charge_id LIMIT 300;
+SELECT charge_id, shop_id, instrument_id, person_id, checked_at FROM trace WHERE followed = 1 ORDER BY charge_id LIMIT 300;
 
 -- name: HoldTrace :execrows
 UPDATE trace SET holder = sqlc.arg(me), held_until = sqlc.arg(till) WHERE charge_id = sqlc.arg(id) AND followed = 1 AND (holder IS NULL OR holder = sqlc.arg(me) OR held_until < sqlc.arg(at));

@@ -70,3 +70,6 @@ export function when(iso: string, now: string, zone?: string): string {
   const date = (at: string) => new Date(at).toLocaleDateString('sv', { timeZone: zone })
   return date(iso) === date(now) ? clock(iso, zone) : weekdayAndClock(iso, zone)
 }
+
+/** A figure as it was typed, with a comma or a point; nothing for nothing. */
+export const figureOf = (text: string) => (text.trim() === '' ? undefined : Number(text.replace(',', '.')))

@@ -2,7 +2,7 @@
 // and where it is written.
 import { useMakerCharge, useSetMakerCharge } from '../api/charging'
 import type { MakerCharge as Said } from '../api/types'
-import { thin } from './format'
+import { figureOf, thin } from './format'
 import { FormDialog } from './form-dialog'
 import { Tiles } from './charge'
 import { Loaded } from './ui/loaded'
@@ -44,8 +44,6 @@ function Shown({ battery, said }: Props & { said: Said }) {
     </section>
   )
 }
-
-const figureOf = (text: string) => (text.trim() === '' ? undefined : Number(text.replace(',', '.')))
 
 function Write({ battery, said, done }: Props & { said: Said; done: () => void }) {
   const set = useSetMakerCharge(battery)

@@ -9,7 +9,7 @@ import { useChoices } from '../../api/jobs'
 import { useHello } from '../../api/session'
 import type { Bodies, Charger, Hours, Place } from '../../api/types'
 import { useWord } from '../../api/words'
-import { thin } from '../../parts/format'
+import { figureOf, thin } from '../../parts/format'
 import { Shell } from '../../parts/shell'
 import { Trouble } from '../../parts/trouble'
 import { Button } from '../../parts/ui/button'
@@ -127,8 +127,6 @@ function chargerDraft(c: Charger): ChargerDraft {
   }
 }
 
-const figure = (text: string) => (text.trim() === '' ? undefined : Number(text.replace(',', '.')))
-
 function ChargersPart({ list, places, owner }: { list: Charger[]; places: Place[]; owner: boolean }) {
   const word = useWord()
   const [begun, setBegun] = useState<ChargerDraft>()
@@ -212,12 +210,12 @@ function KeepCharger({ begun, places, done }: { begun: ChargerDraft; places: Pla
     body: (c) => ({
       name: c.name,
       kind: c.kind,
-      amps: c.amps.split(/[\s;]+/).flatMap((text) => figure(text) ?? []),
-      volts: figure(c.volts),
+      amps: c.amps.split(/[\s;]+/).flatMap((text) => figureOf(text) ?? []),
+      volts: figureOf(c.volts),
       settings: c.settings,
-      wake_v: figure(c.wake),
+      wake_v: figureOf(c.wake),
       compensates: c.compensates,
-      channels: figure(c.channels),
+      channels: figureOf(c.channels),
       place_id: c.place || undefined,
     }),
     named: (field) => (field.startsWith('amps') ? 'amps' : ({ wake_v: 'wake', place_id: 'place' }[field] ?? field)),
@@ -368,9 +366,9 @@ function KeepPlace({ begun, done }: { begun: PlaceDraft; done: () => void }) {
       kind: p.kind,
       indoors: p.indoors,
       ordinal: p.ordinal,
-      watts: figure(p.watts),
-      air_m3h: figure(p.air),
-      room_m3: figure(p.room),
+      watts: figureOf(p.watts),
+      air_m3h: figureOf(p.air),
+      room_m3: figureOf(p.room),
     }),
     named: (field) => ({ air_m3h: 'air', room_m3: 'room' })[field] ?? field,
     send: (body: Bodies['KeepPlaceInputBody'], p) =>
