@@ -28,7 +28,7 @@ $(DIST): web/node_modules/.installed $(WEB_SOURCES) $(DEVICE)
 
 # Inlined calls are kept where the time goes, the weighing of causes; everywhere else they
 # would only make the file larger that a phone has to fetch.
-SMALL := $(foreach p,std grapnel/app/... grapnel/core/bench grapnel/core/reading grapnel/core/trail grapnel/core/evidence grapnel/core/procedure grapnel/core/field grapnel/core/wording grapnel/core/safety grapnel/core/school grapnel/core/battery grapnel/core/problem,-gcflags=$(p)=-l)
+SMALL := $(foreach p,std grapnel/app/... grapnel/core/bench grapnel/core/reading grapnel/core/trail grapnel/core/evidence grapnel/core/drawing grapnel/core/field grapnel/core/wording grapnel/core/safety grapnel/core/school grapnel/core/battery grapnel/core/problem,-gcflags=$(p)=-l)
 
 $(DEVICE): $(DEVICE_SOURCES)
 	@echo "== building the core for the browser"

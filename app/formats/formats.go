@@ -13,6 +13,7 @@ import (
 
 	"grapnel/core/charging"
 	"grapnel/core/jump"
+	"grapnel/core/procedure"
 	"grapnel/core/shelf"
 )
 
@@ -21,6 +22,10 @@ var answers = map[string]any{
 	"charge": charging.Plan{},
 	"shelf":  shelf.Plan{},
 	"jump":   jump.Answer{},
+
+	"procedure-list":  []procedure.Listed{},
+	"procedure-show":  procedure.Written{},
+	"procedure-check": procedure.Verdict{},
 }
 
 // Names lists the commands whose answers are described.
@@ -36,6 +41,11 @@ func Schema(name string) ([]byte, error) {
 	registry := huma.NewMapRegistry(definitions, huma.DefaultSchemaNamer)
 	root := registry.Schema(reflect.TypeOf(answers[name]), true, name)
 	Nullable(registry, definitions)
+	if root.Ref == "" {
+		// A list has no name of its own in the registry.
+		registry.Map()[name] = root
+		root = &huma.Schema{Ref: definitions + name}
+	}
 	return json.MarshalIndent(struct {
 		Schema string                  `json:"$schema"`
 		ID     string                  `json:"$id"`
@@ -43,7 +53,7 @@ func Schema(name string) ([]byte, error) {
 		Ref    string                  `json:"$ref"`
 		Defs   map[string]*huma.Schema `json:"$defs"`
 	}{
-		"https://json-schema.org/draft/2020-12/schema", "grapnel:" + name, "What grapnel " + name + " answers", root.Ref, registry.Map(),
+		"https://json-schema.org/draft/2020-12/schema", "grapnel:" + name, "What grapnel " + strings.ReplaceAll(name, "-", " ") + " answers", root.Ref, registry.Map(),
 	}, "", "  ")
 }
 

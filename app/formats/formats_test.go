@@ -14,6 +14,7 @@ import (
 	"grapnel/app/formats"
 	"grapnel/core/charging"
 	"grapnel/core/jump"
+	"grapnel/core/procedure"
 	"grapnel/core/shelf"
 	"grapnel/core/twin"
 )
@@ -32,6 +33,15 @@ var asked = map[string][]string{
 		`{"dead": {"battery": {"chemistry": "flooded", "nominal_v": 12, "capacity_ah": 60}, "charge": {"percent": 15, "low": 8, "high": 22}, "battery_c": 0}, "joints_mohm": 35, "with": {"kind": "vehicle", "running": true}}`,
 		`{"dead": {"battery": {"chemistry": "lifepo4", "nominal_v": 12}}, "with": {"kind": "pack"}}`,
 		`{"dead": {"battery": {"chemistry": "agm", "nominal_v": 12}, "charge": {"percent": 40}}, "with": {"kind": "charger", "amps": 200}, "school": "earth_first"}`,
+	},
+	"procedure-list": {`{}`},
+	"procedure-show": {
+		`{"name": "jump"}`,
+		`{"name": "replace", "setting": {"vehicle": "two_24v", "by": "none"}}`,
+	},
+	"procedure-check": {
+		`{"scene": {"sources": [{"id": "b", "plus": "p", "minus": "m", "nominal_v": 12}], "places": [], "leads": []}, "steps": []}`,
+		`{"scene": {"sources": [{"id": "b", "plus": "p", "minus": "m", "nominal_v": 12}], "leads": [{"id": "l", "ends": ["x", "y"]}]}, "steps": [{"op": "clamp", "end": "x", "place": "p"}, {"op": "clamp", "end": "y", "place": "m"}]}`,
 	},
 	"shelf": {
 		`{"now": "2026-11-24T08:00:00Z"}`,
@@ -53,6 +63,24 @@ func answer(t *testing.T, name, question string) any {
 			t.Fatal(err)
 		}
 		return shelf.Planner{Charging: charging.Planner{Designs: new(twin.Designs)}}.Plan(a)
+	case "procedure-list":
+		return procedure.List()
+	case "procedure-show":
+		a, err := procedure.DecodeAsk(strings.NewReader(question))
+		if err != nil {
+			t.Fatal(err)
+		}
+		w, err := procedure.Show(a)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return w
+	case "procedure-check":
+		o, err := procedure.Decode(strings.NewReader(question))
+		if err != nil {
+			t.Fatal(err)
+		}
+		return procedure.Check(o.Scene, o.Steps)
 	case "jump":
 		a, err := jump.Decode(strings.NewReader(question))
 		if err != nil {

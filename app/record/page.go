@@ -8,7 +8,7 @@ import (
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
 	"grapnel/core/problem"
-	"grapnel/core/procedure"
+	"grapnel/core/drawing"
 	"grapnel/core/reading"
 	"grapnel/core/safety"
 	"grapnel/core/school"
@@ -38,7 +38,7 @@ func (r Records) Page(engine *diagnosis.Engine, m Moment) JobPage {
 		situation := c.Situation(r.Job, r.Vehicle, a, r.Answers)
 		page.Batteries = append(page.Batteries, BatteryOnJob{
 			Fitted: c.Battery, LabelText: c.Label.Text(), MayOpen: c.Label.MayOpen(), Cells: c.Label.Cells(), Assessment: a, Picture: engine.Draw(c.Case), Trail: stages,
-			Work: workOf(situation, stages, c), Scenes: procedure.Of(situation), Readings: c.Readings, Visits: max(0, c.Battery.Jobs-1),
+			Work: workOf(situation, stages, c), Scenes: drawing.Of(situation), Readings: c.Readings, Visits: max(0, c.Battery.Jobs-1),
 		})
 		cautions = append(cautions, a.Cautions...)
 	}

@@ -8,7 +8,7 @@ import (
 	"grapnel/core/bench"
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
-	"grapnel/core/procedure"
+	"grapnel/core/drawing"
 	"grapnel/core/quantity"
 	"grapnel/core/safety"
 	"grapnel/core/school"
@@ -214,7 +214,7 @@ type BatteryOnJob struct {
 	Trail      []trail.Stage        `json:"trail"`
 	Work       Work                 `json:"work"`
 	// Scenes are the drawings of it: the battery, how it sits, the circuit around it.
-	Scenes   []procedure.Scene `json:"scenes"`
+	Scenes   []drawing.Scene `json:"scenes"`
 	Readings []ReadingView     `json:"readings"`
 	// Visits counts the earlier jobs of this battery.
 	Visits int `json:"visits"`

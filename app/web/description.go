@@ -18,7 +18,7 @@ import (
 	"grapnel/core/bench"
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
-	"grapnel/core/procedure"
+	"grapnel/core/drawing"
 	"grapnel/core/reading"
 	"grapnel/core/safety"
 	"grapnel/core/school"
@@ -73,9 +73,9 @@ func codeLists() []codeList {
 		{"InstrumentKind", shop.InstrumentKinds(), "Instrument.kind InstrumentNow.kind KeepInstrumentInputBody.kind"},
 		{"Protocol", instrument.Protocols(), "Instrument.protocol KeepInstrumentInputBody.protocol Probed.protocol"},
 		{"WaitKind", trail.WaitKinds(), "TodayRow.waits"},
-		{"Symbol", procedure.Symbols(), "Part.symbol?"},
-		{"PartState", names(procedure.States()), "Part.state Lead.state"},
-		{"LeadRole", procedure.Roles(), "Lead.role"},
+		{"Symbol", drawing.Symbols(), "Part.symbol?"},
+		{"PartState", names(drawing.States()), "Part.state Lead.state"},
+		{"LeadRole", drawing.Roles(), "Lead.role"},
 		{"SumGroup", bench.Groups(), "SumCard.group"},
 		{"Tone", bench.Tones(), "Figure.tone"},
 		{"SourceKind", names(source.Kinds()), "Source.kind"},

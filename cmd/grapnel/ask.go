@@ -12,6 +12,7 @@ import (
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
 	"grapnel/core/jump"
+	"grapnel/core/procedure"
 	"grapnel/core/shelf"
 	"grapnel/core/twin"
 )
@@ -52,6 +53,36 @@ func charge(_ context.Context, args []string, in io.Reader, out, errs io.Writer)
 // workJump works out a jump start before anything is clamped.
 func workJump(_ context.Context, args []string, in io.Reader, out, errs io.Writer) error {
 	return answer("jump", args, in, out, errs, jump.Decode, jump.Planner{Designs: new(twin.Designs)}.Plan)
+}
+
+// workProcedure lists, shows or checks the orders of work.
+func workProcedure(_ context.Context, args []string, in io.Reader, out, errs io.Writer) error {
+	verb := ""
+	if len(args) > 0 {
+		verb, args = args[0], args[1:]
+	}
+	switch verb {
+	case "list":
+		nothing := func(io.Reader) (struct{}, error) { return struct{}{}, nil }
+		return answer("procedure list", args, in, out, errs, nothing, func(struct{}) []procedure.Listed { return procedure.List() })
+	case "show":
+		return answer("procedure show", args, in, out, errs, readProcedure, func(w procedure.Written) procedure.Written { return w })
+	case "check":
+		check := func(o procedure.Order) procedure.Verdict { return procedure.Check(o.Scene, o.Steps) }
+		return answer("procedure check", args, in, out, errs, procedure.Decode, check)
+	}
+	fmt.Fprintf(errs, "grapnel procedure: list, show or check, not %q\n", verb)
+	return errBadInput
+}
+
+// readProcedure takes what is asked for and writes it; an order that is not safe is a fault
+// of ours.
+func readProcedure(in io.Reader) (procedure.Written, error) {
+	ask, err := procedure.DecodeAsk(in)
+	if err != nil {
+		return procedure.Written{}, err
+	}
+	return procedure.Show(ask)
 }
 
 // planShelf plans many charges on the channels there are.

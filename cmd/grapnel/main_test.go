@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"io"
 	"math"
+	"slices"
 	"strings"
 	"testing"
 
@@ -92,6 +93,49 @@ func TestJump(t *testing.T) {
 	code, out, errs = command0([]string{"jump"}, `{"with":{"kind":"rope"},"people":4}`)
 	if code != exitBadInput || out != "" || !strings.Contains(errs, "dead") || !strings.Contains(errs, "with.kind") || !strings.Contains(errs, "people") {
 		t.Errorf("exit %d, output %q, %q", code, out, errs)
+	}
+}
+
+// TestProcedure shows the first setting of every procedure that is listed, has the checker
+// take what was shown as it stands and object to it with a step left out, and bad input named.
+func TestProcedure(t *testing.T) {
+	code, out, errs := command0([]string{"procedure", "list"}, "")
+	var list []struct {
+		Name     string
+		Settings []map[string]string
+		Schools  []string
+		People   []int
+	}
+	if err := json.Unmarshal([]byte(out), &list); err != nil || code != 0 || len(list) != 13 || list[0].Name != "jump" || list[0].Settings[0]["vehicle"] != "car" {
+		t.Fatalf("exit %d, %v, %s %s", code, err, out, errs)
+	}
+	for _, l := range list {
+		ask, _ := json.Marshal(map[string]any{"name": l.Name, "setting": l.Settings[0], "people": l.People[0]})
+		code, out, errs := command0([]string{"procedure", "show"}, string(ask))
+		var shown struct {
+			Scene json.RawMessage
+			Steps []map[string]any
+			Ends  struct{ Joined [][2]string }
+		}
+		if err := json.Unmarshal([]byte(out), &shown); err != nil || code != 0 || len(shown.Steps) < 4 || shown.Ends.Joined == nil {
+			t.Errorf("%s: exit %d, %v, %s", ask, code, err, errs)
+		}
+		if code, said, errs := command0([]string{"procedure", "check"}, out); code != 0 || !strings.Contains(said, `"safe": true`) {
+			t.Errorf("%s: exit %d, %s %s", ask, code, said, errs)
+		}
+		at := slices.IndexFunc(shown.Steps, func(st map[string]any) bool { return st["op"] == "unclamp" })
+		if at < 0 {
+			continue
+		}
+		order, _ := json.Marshal(map[string]any{"scene": shown.Scene, "steps": slices.Delete(shown.Steps, at, at+1)})
+		if code, said, errs := command0([]string{"procedure", "check"}, string(order)); code != 0 || !strings.Contains(said, `"safe": false`) {
+			t.Errorf("%s without a step: exit %d, %s %s", ask, code, said, errs)
+		}
+	}
+	for _, bad := range [][2]string{{"show", `{"name": "fly"}`}, {"check", `{"steps": []}`}, {"fold", `{}`}} {
+		if code, out, errs := command0([]string{"procedure", bad[0]}, bad[1]); code != exitBadInput || out != "" || errs == "" {
+			t.Errorf("%v: exit %d, %q %q", bad, code, out, errs)
+		}
 	}
 }
 

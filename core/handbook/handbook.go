@@ -45,6 +45,7 @@ import (
 	"grapnel/core/evidence"
 	"grapnel/core/fitting"
 	"grapnel/core/jump"
+	"grapnel/core/procedure"
 	"grapnel/core/quantity"
 	"grapnel/core/reading"
 	"grapnel/core/school"
@@ -63,7 +64,7 @@ func Sources() []source.Entry {
 	for _, list := range [][]source.Entry{
 		quantities(), battery.Sources(), accuracy.Sources(), circuit.Sources(), use.Sources(), reading.Sources(), school.Sources(),
 		evidence.Sources(),
-		twin.Sources(), diagnosis.Sources(), charging.Sources(), shelf.Sources(), jump.Sources(), fitting.Sources(), storing.Sources(), trail.Sources(),
+		twin.Sources(), diagnosis.Sources(), charging.Sources(), shelf.Sources(), jump.Sources(), fitting.Sources(), storing.Sources(), trail.Sources(), procedure.Sources(),
 	} {
 		all = append(all, list...)
 	}

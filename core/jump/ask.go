@@ -9,6 +9,7 @@ import (
 	"grapnel/core/evidence"
 	"grapnel/core/field"
 	"grapnel/core/quantity"
+	"grapnel/core/trail"
 )
 
 // What a vehicle is jumped with.
@@ -33,6 +34,8 @@ type Ask struct {
 	// Dead is the battery that does not crank, with what is known of it.
 	Dead    charging.Ask
 	Vehicle evidence.Vehicle
+	// Mounting is how it sits, where that is known.
+	Mounting trail.Mounting
 	// Engine is how warm the engine is; nil for as the battery.
 	Engine *quantity.Celsius
 	// Joints is what lies in the way of the whole starter current beyond cables in order.

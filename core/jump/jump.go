@@ -10,6 +10,7 @@ import (
 	"grapnel/core/charging"
 	"grapnel/core/circuit"
 	"grapnel/core/diagnosis"
+	"grapnel/core/procedure"
 	"grapnel/core/quantity"
 	"grapnel/core/school"
 	"grapnel/core/twin"
@@ -64,7 +65,7 @@ type Better struct {
 // Procedure is the order of the clamps, as grapnel procedure show takes it.
 type Procedure struct {
 	Name    string            `json:"name"`
-	Setting map[string]string `json:"setting"`
+	Setting procedure.Setting `json:"setting"`
 	School  string            `json:"school"`
 	People  int               `json:"people"`
 }

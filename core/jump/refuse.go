@@ -2,6 +2,8 @@ package jump
 
 import (
 	"grapnel/core/battery"
+	"grapnel/core/evidence"
+	"grapnel/core/procedure"
 	"grapnel/core/quantity"
 	"grapnel/core/wording"
 )
@@ -18,7 +20,7 @@ type refusal struct {
 var refusals = []refusal{
 	{"mixed_voltage", func(a Ask, _ scene) bool {
 		volts := a.With.nominal()
-		return volts > 0 && volts != float64(a.Dead.Label.NominalV)
+		return volts > 0 && volts != a.nominal()
 	}},
 	{"frozen", func(_ Ask, s scene) bool { return s.dead.Frozen }},
 	{"damaged", func(_ Ask, s scene) bool { return s.dead.Damaged }},
@@ -26,6 +28,14 @@ var refusals = []refusal{
 	{"lithium", func(a Ask, _ scene) bool { return a.Dead.Label.Chemistry == battery.LiFePO4 }},
 	{"weak_donor", weak},
 	{notThisWay, func(a Ask, _ scene) bool { return a.School == EarthFirst }},
+}
+
+// nominal is that of the side that is jumped: of a system of several the whole.
+func (a Ask) nominal() float64 {
+	if a.Vehicle.SystemV != nil {
+		return max(float64(*a.Vehicle.SystemV), float64(a.Dead.Label.NominalV))
+	}
+	return float64(a.Dead.Label.NominalV)
 }
 
 // nominal is the donor's volts by what is said of it, 0 for nothing.
@@ -59,7 +69,7 @@ func refuse(a Ask, s scene, known bool) []wording.Statement {
 		if !r.holds(a, s) {
 			continue
 		}
-		values := wording.Values{"volts": a.Dead.Label.NominalV, "other": quantity.Volts(a.With.nominal())}
+		values := wording.Values{"volts": quantity.Volts(a.nominal()), "other": quantity.Volts(a.With.nominal())}
 		if known {
 			values["amps"], values["asks"] = quantity.Amperes(s.donor.most), s.starter
 		}
@@ -69,17 +79,23 @@ func refuse(a Ask, s scene, known bool) []wording.Statement {
 }
 
 // procedureOf is the order of the clamps that goes with a jump: never one that is recorded
-// only.
+// only. Nil where nothing hangs on the battery that a jump could start.
 func procedureOf(a Ask) *Procedure {
 	way := a.School
 	if way == EarthFirst {
 		way = Body
 	}
-	kind := a.Vehicle.Kind
-	if kind == "" {
-		kind = "car"
+	sits := procedure.Sits(a.Vehicle, a.Dead.Label, a.Mounting)
+	settings := procedure.For("jump", sits)
+	if len(settings) == 0 {
+		settings = procedure.For("jump", procedure.Sits(evidence.Vehicle{}, a.Dead.Label, a.Mounting))
 	}
-	return &Procedure{"jump", map[string]string{"vehicle": kind, "with": a.With.Kind}, way, a.People}
+	for _, setting := range settings {
+		if setting.With == a.With.Kind {
+			return &Procedure{"jump", setting, way, a.People}
+		}
+	}
+	return nil
 }
 
 // afterwards is what follows a jump.

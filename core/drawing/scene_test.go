@@ -1,4 +1,4 @@
-package procedure_test
+package drawing_test
 
 import (
 	"math"
@@ -7,8 +7,8 @@ import (
 
 	"grapnel/core/battery"
 	"grapnel/core/diagnosis"
+	"grapnel/core/drawing"
 	"grapnel/core/evidence"
-	"grapnel/core/procedure"
 	"grapnel/core/reading"
 	"grapnel/core/trail"
 	"grapnel/core/wording"
@@ -33,7 +33,7 @@ func situation(t *testing.T, mounting trail.Mounting, earth string, lines ...str
 	return &trail.Situation{Case: c, Mounting: mounting, Assessment: a, Answers: map[string]trail.Answer{}}
 }
 
-func find(t *testing.T, sc procedure.Scene, id string) procedure.Part {
+func find(t *testing.T, sc drawing.Scene, id string) drawing.Part {
 	t.Helper()
 	for _, p := range sc.Parts {
 		if p.ID == id {
@@ -41,31 +41,31 @@ func find(t *testing.T, sc procedure.Scene, id string) procedure.Part {
 		}
 	}
 	t.Fatalf("%s has no %s", sc.Code, id)
-	return procedure.Part{}
+	return drawing.Part{}
 }
 
 // TestWhatWasSeen checks that each finding stands on its own part, on its own side.
 func TestWhatWasSeen(t *testing.T) {
 	s := situation(t, trail.Mounting{}, "", "look corrosion positive heavy", "look cable green negative", "look crack", "look none")
-	sc := procedure.Battery(s)
-	if p := find(t, sc, "positive"); p.State != procedure.Found || len(p.Marks) != 1 || p.Marks[0] != "corrosion" {
+	sc := drawing.Battery(s)
+	if p := find(t, sc, "positive"); p.State != drawing.Found || len(p.Marks) != 1 || p.Marks[0] != "corrosion" {
 		t.Errorf("the positive post: %+v", p)
 	}
-	if p := find(t, sc, "negative"); p.State != procedure.Plain {
+	if p := find(t, sc, "negative"); p.State != drawing.Plain {
 		t.Errorf("the negative post: %+v", p)
 	}
 	if p := find(t, sc, "case"); len(p.Marks) != 1 || p.Marks[0] != "crack" {
 		t.Errorf("the case: %+v", p)
 	}
 	for _, lead := range sc.Leads {
-		if bad := lead.State == procedure.Bad; bad != (lead.ID == "cable_negative") {
+		if bad := lead.State == drawing.Bad; bad != (lead.ID == "cable_negative") {
 			t.Errorf("%s: %q", lead.ID, lead.State)
 		}
 	}
 	if want := "Battery, seen: " + wording.Word("cable_green") + ", " + wording.Word("corrosion") + ", " + wording.Word("crack"); sc.Says.Text != want {
 		t.Errorf("it says %q, not %q", sc.Says.Text, want)
 	}
-	if clean := procedure.Battery(situation(t, trail.Mounting{}, "", "look none")); clean.Says.Code != "scene.battery_clean" {
+	if clean := drawing.Battery(situation(t, trail.Mounting{}, "", "look none")); clean.Says.Code != "scene.battery_clean" {
 		t.Errorf("a clean one says %q", clean.Says.Text)
 	}
 }
@@ -74,14 +74,14 @@ func TestWhatWasSeen(t *testing.T) {
 // a clamp while cranking, common practice), and that a positive earth swaps signs, not
 // places.
 func TestCircuitHasItsDrops(t *testing.T) {
-	sc, ok := procedure.Circuit(situation(t, trail.Mounting{}, "positive", "drop negative_clamp 0.45v 150a", "drop positive_clamp 0.03v 150a"))
+	sc, ok := drawing.Circuit(situation(t, trail.Mounting{}, "positive", "drop negative_clamp 0.45v 150a", "drop positive_clamp 0.03v 150a"))
 	if !ok {
 		t.Fatal("no circuit")
 	}
-	if p := find(t, sc, "negative_clamp"); p.State != procedure.Bad || p.Value == "" {
+	if p := find(t, sc, "negative_clamp"); p.State != drawing.Bad || p.Value == "" {
 		t.Errorf("the bad joint: %+v", p)
 	}
-	if p := find(t, sc, "positive_clamp"); p.State != procedure.Good {
+	if p := find(t, sc, "positive_clamp"); p.State != drawing.Good {
 		t.Errorf("the good joint: %+v", p)
 	}
 	for _, p := range sc.Parts {
@@ -111,7 +111,7 @@ func TestCircuitHasItsDrops(t *testing.T) {
 	}
 	bare := situation(t, trail.Mounting{}, "")
 	bare.Case.Vehicle = evidence.Vehicle{}
-	if _, ok := procedure.Circuit(bare); ok {
+	if _, ok := drawing.Circuit(bare); ok {
 		t.Error("a battery by itself has a circuit")
 	}
 }
@@ -122,14 +122,14 @@ func TestEveryScene(t *testing.T) {
 	for _, joined := range append(trail.Joins(), "") {
 		for _, where := range trail.Places() {
 			for _, posts := range trail.Posts() {
-				for _, sc := range procedure.Of(situation(t, trail.Mounting{Where: where, Posts: posts, Joined: joined}, "")) {
+				for _, sc := range drawing.Of(situation(t, trail.Mounting{Where: where, Posts: posts, Joined: joined}, "")) {
 					ids := map[string]bool{}
 					for _, p := range sc.Parts {
 						if ids[p.ID] {
 							t.Errorf("%s has %s twice", sc.Code, p.ID)
 						}
 						ids[p.ID] = true
-						if p.Symbol != "" && !slices.Contains(procedure.Symbols(), p.Symbol) {
+						if p.Symbol != "" && !slices.Contains(drawing.Symbols(), p.Symbol) {
 							t.Errorf("%s is drawn as %q, which no symbol is", p.ID, p.Symbol)
 						}
 						if p.X < 0 || p.Y < 0 || p.X+p.W > sc.Width || p.Y+p.H > sc.Height || math.IsNaN(p.X+p.Y) {
