@@ -6,9 +6,9 @@ import (
 	"strings"
 
 	"grapnel/core/diagnosis"
+	"grapnel/core/drawing"
 	"grapnel/core/evidence"
 	"grapnel/core/problem"
-	"grapnel/core/drawing"
 	"grapnel/core/reading"
 	"grapnel/core/safety"
 	"grapnel/core/school"

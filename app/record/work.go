@@ -7,8 +7,8 @@ import (
 
 	"grapnel/core/bench"
 	"grapnel/core/diagnosis"
-	"grapnel/core/evidence"
 	"grapnel/core/drawing"
+	"grapnel/core/evidence"
 	"grapnel/core/quantity"
 	"grapnel/core/safety"
 	"grapnel/core/school"
@@ -215,7 +215,7 @@ type BatteryOnJob struct {
 	Work       Work                 `json:"work"`
 	// Scenes are the drawings of it: the battery, how it sits, the circuit around it.
 	Scenes   []drawing.Scene `json:"scenes"`
-	Readings []ReadingView     `json:"readings"`
+	Readings []ReadingView   `json:"readings"`
 	// Visits counts the earlier jobs of this battery.
 	Visits int `json:"visits"`
 }

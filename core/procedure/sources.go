@@ -5,7 +5,12 @@ import "grapnel/core/source"
 // Sources lists every figure of this package.
 func Sources() []source.Entry {
 	memory, common := source.Recalled(""), source.Common("")
+	var sits []string
+	for _, r := range rigs {
+		sits = append(sits, source.Row(r.code, r.nominal, float64(r.count)))
+	}
 	return source.In("procedure",
+		source.Table("rigs", "V, batteries", common, sits...),
 		source.Figure("MostKeepAlive", MostKeepAlive, "A", common),
 		source.Figure("keepAliveFuse", keepAliveFuse, "A", common),
 		source.Figure("maintainerFuse", maintainerFuse, "A", memory),

@@ -492,6 +492,7 @@ var figureWords = map[string]string{
 	"evidence.endTolerance":             "How near 10.5\u00a0V counts as run out",
 	"evidence.longestGap":               "Hours between two checks of one charge at the most",
 	"evidence.mildDay":                  "Air of a week's driving when nobody said",
+	"procedure.rigs":                    "How batteries sit: nominal volts and how many",
 	"procedure.MostKeepAlive":           "Largest fuse of a keep-alive supply",
 	"procedure.keepAliveFuse":           "Fuse of a keep-alive supply",
 	"procedure.maintainerFuse":          "Fuse in a maintainer’s lead",
