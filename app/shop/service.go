@@ -11,6 +11,7 @@ import (
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
 	"grapnel/core/handbook"
+	"grapnel/core/jump"
 	"grapnel/core/twin"
 )
 
@@ -48,6 +49,7 @@ type Service struct {
 	logbooks
 	charges
 	shelves
+	attempts
 
 	house *house
 }
@@ -62,6 +64,7 @@ func NewService(store Store, now func() time.Time) *Service {
 		readings: readings{h}, stops: stops{h},
 		answers: answers{h}, waits: waits{h}, pictures: pictures{h}, board: board{h}, lives: lives{h}, sums: sums{h}, limits: limits{h},
 		instruments: instruments{h}, logbooks: logbooks{h}, charges: charges{h, planner}, shelves: shelves{h, planner, &shelfCache{}, readings{h}},
+		attempts: attempts{h, jump.Planner{Designs: planner.Designs}},
 	}
 }
 

@@ -45,6 +45,7 @@ type Tx interface {
 	EventStore
 	LimitStore
 	WorkStore
+	AttemptStore
 	ClockStore
 	InstrumentStore
 	PhotoStore
@@ -165,6 +166,16 @@ type WorkStore interface {
 	AnswersOfJob(ctx context.Context, shopID, jobID record.ID) ([]record.StepAnswer, error)
 	AddClearing(ctx context.Context, shopID record.ID, c record.Clearing) error
 	ClearingsOfJob(ctx context.Context, shopID, jobID record.ID) ([]record.Clearing, error)
+}
+
+// AttemptStore keeps the orders of work that were begun, and what was done in them.
+type AttemptStore interface {
+	AddAttempt(ctx context.Context, shopID record.ID, a record.Attempt) error
+	Attempt(ctx context.Context, shopID, id record.ID) (record.Attempt, error)
+	AttemptsOfJob(ctx context.Context, shopID, jobID record.ID) ([]record.Attempt, error)
+	AddAttemptEvent(ctx context.Context, shopID record.ID, e record.AttemptEvent, received time.Time) error
+	AttemptEvents(ctx context.Context, shopID, attemptID record.ID) ([]record.AttemptEvent, error)
+	AttemptEventsOfJob(ctx context.Context, shopID, jobID record.ID) ([]record.AttemptEvent, error)
 }
 
 // ClockStore keeps the waits that are counted.

@@ -39,6 +39,7 @@ func (s *Server) operations(api huma.API) {
 	s.instrumentAPI(api)
 	s.placeAPI(api)
 	s.shelfAPI(api)
+	s.attemptsAPI(api)
 	s.assessAPI(api)
 	s.benchAPI(api)
 }

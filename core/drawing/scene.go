@@ -24,6 +24,9 @@ type Scene struct {
 	Height float64 `json:"height"`
 	Parts  []Part  `json:"parts"`
 	Leads  []Lead  `json:"leads"`
+	// Focus is the part that a narrow screen shows, left, top, width and height; all zero for
+	// the whole.
+	Focus [4]float64 `json:"focus"`
 	// Says is the whole in words.
 	Says wording.Statement `json:"says"`
 }
@@ -83,6 +86,8 @@ type Lead struct {
 	State State        `json:"state"`
 	// Over tells that it lies over the parts, not under them.
 	Over bool `json:"over"`
+	// Loose tells that it hangs: its middle point pulls it, it does not go through it.
+	Loose bool `json:"loose"`
 }
 
 // Roles lists what a lead may be.
@@ -95,6 +100,9 @@ func Symbols() []string {
 		"joint", "off", "sign", "car_side", "vent_tube", "case_edge", "adapter", "clip", "name",
 		"battery_above", "clamp", "ring", "cable_end", "stud", "strap", "charger", "pack", "meter", "converter", "fuse_box",
 		"bay", "boot", "seat", "motorcycle", "mower",
+		"car_above", "car_whole", "cycle_above", "quad_above", "mower_above", "locker", "bench_above", "engine_above", "keep_clear", "bare_metal",
+		"starter_above", "front_post", "front_bolt", "socket", "outside_live", "mat", "person", "clamp_above", "clamp_off", "marker", "ring_here",
+		"cover_on", "cover_off", "supply", "load_box",
 	}
 }
 

@@ -19,10 +19,13 @@ import (
 
 // Answer is what is to be known before a jump. Sums are nil where it is refused.
 type Answer struct {
-	Allowed   bool                `json:"allowed"`
-	Refusals  []wording.Statement `json:"refusals"`
-	Cranks    *Cranks             `json:"cranks"`
-	Cable     *Cable              `json:"cable"`
+	Allowed  bool                `json:"allowed"`
+	Refusals []wording.Statement `json:"refusals"`
+	Cranks   *Cranks             `json:"cranks"`
+	Cable    *Cable              `json:"cable"`
+	// Lost is where the donor's volts stay on the way to the starter, in its order; what is
+	// left reaches the starter.
+	Lost      []Loss              `json:"lost"`
 	Feed      *Feed               `json:"feed"`
 	Better    []Better            `json:"better"`
 	Procedure *Procedure          `json:"procedure"`
@@ -50,6 +53,13 @@ type Cable struct {
 	KelvinPerTry float64 `json:"kelvin_per_try"`
 }
 
+// Loss is what one part of the way takes, volts.
+type Loss struct {
+	Code  string  `json:"code" enum:"donor,leads,joints,starter"`
+	Text  string  `json:"text"`
+	Volts float64 `json:"volts"`
+}
+
 // Feed is for how long the donor charges first until it cranks in nine of ten.
 type Feed struct {
 	Minutes charging.Estimate `json:"minutes"`
@@ -65,7 +75,7 @@ type Better struct {
 // Procedure is the order of the clamps, as grapnel procedure show takes it.
 type Procedure struct {
 	Name    string            `json:"name"`
-	Setting procedure.Setting `json:"setting"`
+	Setting procedure.Sitting `json:"setting"`
 	School  string            `json:"school"`
 	People  int               `json:"people"`
 }
@@ -91,7 +101,7 @@ type scene struct {
 // Plan works a jump out.
 func (p Planner) Plan(a Ask) Answer {
 	out := Answer{
-		Refusals: []wording.Statement{}, Better: []Better{}, After: []wording.Statement{}, Cautions: cautions(a), Assumed: []wording.Statement{},
+		Refusals: []wording.Statement{}, Better: []Better{}, Lost: []Loss{}, After: []wording.Statement{}, Cautions: cautions(a), Assumed: []wording.Statement{},
 	}
 	assume := func(what string, values wording.Values) {
 		out.Assumed = append(out.Assumed, wording.Say("assumed."+what, values))
@@ -126,6 +136,7 @@ func (p Planner) Plan(a Ask) Answer {
 		return out
 	}
 	cranks := s.cranks()
+	out.Lost = s.losses()
 	out.Cranks, out.Cable = &cranks, s.cable(cranks.DonorAmps)
 	out.Feed = s.feeding()
 	out.Better = s.better(cranks.Probability)
@@ -277,6 +288,25 @@ func (s *scene) cranks() Cranks {
 	out.StarterVolts = bandOf(float64(turned.Stud), volts)
 	out.Speed = bandOf(turned.Speed, speeds)
 	out.Probability = thousandth(out.Probability)
+	return out
+}
+
+// losses follow the donor's volts on their way to the starter. Where the donor gives nothing
+// they are the dead battery's own.
+func (s *scene) losses() []Loss {
+	b := s.fed(s.dead.Charge.Percent, s.feed)
+	turned, both := s.turn(&b, 1)
+	from := both.split(float64(turned.Amps), crankSeconds)
+	posts := float64(both.Under(turned.Amps, crankSeconds))
+	rest := max(s.donor.gives(0), posts)
+	leads := from * s.ohms()
+	var out []Loss
+	for _, l := range []Loss{
+		{Code: "donor", Volts: max(0, rest-leads-posts)}, {Code: "leads", Volts: leads}, {Code: "joints", Volts: max(0, posts-float64(turned.Stud))},
+		{Code: "starter", Volts: float64(turned.Stud)},
+	} {
+		out = append(out, Loss{l.Code, wording.Word("lost_" + l.Code), thousandth(l.Volts)})
+	}
 	return out
 }
 

@@ -12,9 +12,9 @@ import (
 // bear neither charge nor load, and a lithium battery takes nothing that is made for lead.
 // Common practice, no source.
 var moreForbids = map[school.Caution][]safety.Work{
-	school.PlatesDry: {safety.Charge, safety.Test},
-	school.Lithium:   {safety.Charge, safety.Test, safety.Jump},
-	"lithium-hot":    {safety.Charge, safety.Test, safety.Jump, safety.Crank},
+	school.PlatesDry:  {safety.Charge, safety.Test},
+	school.Lithium:    {safety.Charge, safety.Test, safety.Jump},
+	school.LithiumHot: {safety.Charge, safety.Test, safety.Jump, safety.Crank},
 }
 
 // forbidden is the caution in force that forbids a work, empty for none.

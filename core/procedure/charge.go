@@ -4,15 +4,15 @@ import "grapnel/core/school"
 
 // chargeSettings: a motorcycle's or off-road vehicle's battery is charged out of it, always;
 // what stands on a bench there only. Common practice, no source.
-func chargeSettings(r rig) []Setting {
-	in, out := Setting{Vehicle: r.code, Where: inPlace}, Setting{Vehicle: r.code, Where: onBench}
+func chargeSettings(r rig) []Sitting {
+	in, out := Sitting{Vehicle: r.code, Where: inPlace}, Sitting{Vehicle: r.code, Where: onBench}
 	switch {
 	case r.alone, r.out:
-		return []Setting{out}
+		return []Sitting{out}
 	case r.remote, r.traction, r.count > 1:
-		return []Setting{in}
+		return []Sitting{in}
 	}
-	return []Setting{in, out}
+	return []Sitting{in, out}
 }
 
 // checkMinutes is between two checks of a charge, restMinutes the rest after it. Common
@@ -22,7 +22,7 @@ const (
 	restMinutes  = 60
 )
 
-func writeCharge(o *order, _ Setting, way string, _ int) {
+func writeCharge(o *order, _ Sitting, way string, _ int) {
 	o.prepare()
 	o.ask("charge_stop", school.FrozenOrDamaged, school.EyeClear, school.PlatesDry, school.Hot)
 	o.do("charge_air", school.Ventilation, school.Gas)
@@ -97,11 +97,11 @@ func (o *order) chargerOff() {
 }
 
 // wakeSettings: on the bench, where a good battery can stand beside it.
-func wakeSettings(r rig) []Setting {
+func wakeSettings(r rig) []Sitting {
 	if r.count > 1 || r.remote || r.traction {
 		return nil
 	}
-	return []Setting{{Vehicle: r.code, Where: onBench}}
+	return []Sitting{{Vehicle: r.code, Where: onBench}}
 }
 
 // wakeMinutes is how long the good battery holds the other up. Value from memory.
@@ -109,7 +109,7 @@ const wakeMinutes = 10
 
 // writeWake is a charger that does not begin on a battery that lies too low: a good battery
 // beside it, its last clamp at its own post, which does not gas.
-func writeWake(o *order, _ Setting, _ string, _ int) {
+func writeWake(o *order, _ Sitting, _ string, _ int) {
 	o.prepare()
 	o.ask("wake_stop", school.FrozenOrDamaged, school.EyeClear)
 	o.do("charge_air", school.Ventilation, school.Gas)

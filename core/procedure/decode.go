@@ -13,9 +13,12 @@ import (
 // Ask is one order that is asked for.
 type Ask struct {
 	Name    string
-	Setting Setting
+	Setting Sitting
 	School  string
 	People  int
+	// Feed is for how long a donor feeds before the first try, minutes, as it was worked out;
+	// nil for the usual.
+	Feed *float64
 }
 
 // Bounds of what is asked: plausibility only (common practice, no source).
@@ -133,15 +136,12 @@ func takeScene(o *field.Object) Scene {
 	return sc
 }
 
-// lithiumHot is the caution of a hot lithium battery, which has no rule of the shop yet.
-const lithiumHot = "lithium-hot"
-
 func cautionCodes() []string {
 	var out []string
 	for _, c := range school.Cautions() {
 		out = append(out, string(c))
 	}
-	return append(out, lithiumHot, "reversed", "outdoors-mains")
+	return out
 }
 
 const idForm = "an id: letters, digits, _ and -"

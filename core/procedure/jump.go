@@ -10,13 +10,13 @@ const (
 )
 
 // jumpSettings are all that an engine or computers hang on, with each of the three ways.
-func jumpSettings(r rig) []Setting {
+func jumpSettings(r rig) []Sitting {
 	if r.alone || r.idle {
 		return nil
 	}
-	var out []Setting
+	var out []Sitting
 	for _, with := range []string{WithVehicle, WithPack, WithCharger} {
-		out = append(out, Setting{Vehicle: r.code, With: with})
+		out = append(out, Sitting{Vehicle: r.code, With: with})
 	}
 	return out
 }
@@ -36,7 +36,7 @@ const feedMinutes = 5
 // packMinutes is how long a pack feeds first. Value from memory.
 const packMinutes = 1
 
-func writeJump(o *order, s Setting, way string, people int) {
+func writeJump(o *order, s Sitting, way string, people int) {
 	o.prepareJump(s)
 	switch s.With {
 	case WithVehicle:
@@ -49,7 +49,7 @@ func writeJump(o *order, s Setting, way string, people int) {
 	o.afterJump(s)
 }
 
-func (o *order) prepareJump(s Setting) {
+func (o *order) prepareJump(s Sitting) {
 	o.do("glasses", school.Acid, school.Tools)
 	o.ask("jump_stop", school.FrozenOrDamaged, school.EyeClear, school.Lithium)
 	o.ask("jump_cause")
@@ -90,7 +90,7 @@ func (o *order) jumpByVehicle(way string, people int) {
 	} else {
 		o.do("jump_donor_off")
 	}
-	o.wait(feedMinutes, "jump_feed")
+	o.wait(o.feed, "jump_feed")
 	o.tryIt()
 	o.do("jump_surge", school.Surge)
 	o.unclampBy(people, 1, earthDead, "jump_off_earth_dead")
@@ -141,7 +141,7 @@ func (o *order) layFor(people int, end, code string) {
 }
 
 func (o *order) clampBy(people, by int, end, place, code string) {
-	o.clamp(end, place, code).By = who(people, by)
+	o.clamp(end, place, code, school.Reversed).By = who(people, by)
 }
 
 func (o *order) unclampBy(people, by int, end, code string) {
@@ -180,7 +180,7 @@ func (o *order) jumpBy(kind, way string, people int) {
 	live, earthed := o.clips(kind)
 	o.reach()
 	o.do("jump_place_" + kind)
-	o.clamp(live, o.livePost(), "jump_clip_live").By = who(people, 1)
+	o.clamp(live, o.livePost(), "jump_clip_live", school.Reversed).By = who(people, 1)
 	code := "jump_clip_body"
 	switch {
 	case o.remote:
@@ -194,7 +194,7 @@ func (o *order) jumpBy(kind, way string, people int) {
 		o.wait(packMinutes, "jump_pack_feed")
 	} else {
 		o.say(Step{Op: Plug, Source: kind, By: second(people)}, "jump_plug", school.Ventilation)
-		o.wait(feedMinutes, "jump_feed")
+		o.wait(o.feed, "jump_feed")
 		// A start current is too much for a small battery, and nothing is cranked where one only
 		// wakes computers. Common practice, no source.
 		if o.small || o.traction {
@@ -214,7 +214,7 @@ func (o *order) jumpBy(kind, way string, people int) {
 	o.shut()
 }
 
-func (o *order) afterJump(s Setting) {
+func (o *order) afterJump(s Sitting) {
 	if o.traction {
 		o.read("dcdc ", "jump_dcdc")
 	} else {

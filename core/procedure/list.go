@@ -6,9 +6,9 @@ import (
 	"strings"
 )
 
-// Setting is what an order is written for. Vehicle is how the battery sits; the others stand
+// Sitting is what an order is written for. Vehicle is how the battery sits; the others stand
 // where they make a difference.
-type Setting struct {
+type Sitting struct {
 	Vehicle string `json:"vehicle"`
 	// Earth is the side that lies on the body, where it may be either: negative or positive.
 	Earth string `json:"earth,omitempty"`
@@ -25,21 +25,21 @@ type Setting struct {
 
 // settingKeys are the fields of a setting.
 var settingKeys = []settingKey{
-	{"vehicle", func(s *Setting) *string { return &s.Vehicle }},
-	{"earth", func(s *Setting) *string { return &s.Earth }},
-	{"with", func(s *Setting) *string { return &s.With }},
-	{"where", func(s *Setting) *string { return &s.Where }},
-	{"by", func(s *Setting) *string { return &s.By }},
-	{"bypass", func(s *Setting) *string { return &s.Bypass }},
+	{"vehicle", func(s *Sitting) *string { return &s.Vehicle }},
+	{"earth", func(s *Sitting) *string { return &s.Earth }},
+	{"with", func(s *Sitting) *string { return &s.With }},
+	{"where", func(s *Sitting) *string { return &s.Where }},
+	{"by", func(s *Sitting) *string { return &s.By }},
+	{"bypass", func(s *Sitting) *string { return &s.Bypass }},
 }
 
 type settingKey struct {
 	name string
-	of   func(*Setting) *string
+	of   func(*Sitting) *string
 }
 
 // codes are what the field may be among some settings.
-func (k settingKey) codes(settings []Setting) []string {
+func (k settingKey) codes(settings []Sitting) []string {
 	var out []string
 	for _, s := range settings {
 		if code := *k.of(&s); code != "" && !slices.Contains(out, code) {
@@ -50,7 +50,7 @@ func (k settingKey) codes(settings []Setting) []string {
 }
 
 // String is the setting in one line.
-func (s Setting) String() string {
+func (s Sitting) String() string {
 	var parts []string
 	for _, key := range settingKeys {
 		if code := *key.of(&s); code != "" {
@@ -60,7 +60,7 @@ func (s Setting) String() string {
 	return strings.Join(parts, ", ")
 }
 
-func settingNames(settings []Setting) []string {
+func settingNames(settings []Sitting) []string {
 	out := make([]string, len(settings))
 	for i, s := range settings {
 		out[i] = s.String()
@@ -80,7 +80,7 @@ const (
 // Listed is one procedure with what it can be shown for. The first of each is the default.
 type Listed struct {
 	Name     string    `json:"name"`
-	Settings []Setting `json:"settings"`
+	Settings []Sitting `json:"settings"`
 	Schools  []string  `json:"schools"`
 	People   []int     `json:"people"`
 }
@@ -91,8 +91,8 @@ type procedure struct {
 	schools []string
 	people  []int
 	// settings of a rig, none where the procedure makes no sense on it.
-	settings func(rig) []Setting
-	write    func(o *order, s Setting, way string, people int)
+	settings func(rig) []Sitting
+	write    func(o *order, s Sitting, way string, people int)
 }
 
 var (
@@ -131,7 +131,7 @@ func Names() []string {
 }
 
 func (p procedure) listed() Listed {
-	l := Listed{p.name, []Setting{}, []string{}, p.people}
+	l := Listed{p.name, []Sitting{}, []string{}, p.people}
 	l.Schools = append(l.Schools, p.schools...)
 	for _, r := range rigs {
 		for _, setting := range p.settings(r) {
@@ -203,6 +203,9 @@ func write(a Ask) (Written, bool) {
 		return Written{}, false
 	}
 	o := newOrder(rigOf(a.Setting), a.School)
+	if o.feed = feedMinutes; a.Feed != nil && *a.Feed >= 1 {
+		o.feed = *a.Feed
+	}
 	p.write(o, a.Setting, a.School, max(1, a.People))
 	return o.written(), true
 }
@@ -213,9 +216,9 @@ const (
 )
 
 // inVehicle is every rig with a vehicle around it, whose battery can be reached.
-func inVehicle(r rig) []Setting {
+func inVehicle(r rig) []Sitting {
 	if r.alone {
 		return nil
 	}
-	return []Setting{{Vehicle: r.code}}
+	return []Sitting{{Vehicle: r.code}}
 }

@@ -12,14 +12,14 @@ const (
 
 // maintainerSettings: rings want a screwed clamp to sit under, and a lead that is laid out
 // to where it is reached.
-func maintainerSettings(r rig) []Setting {
+func maintainerSettings(r rig) []Sitting {
 	switch {
 	case r.alone:
-		return []Setting{{Vehicle: r.code, By: byClamps}}
+		return []Sitting{{Vehicle: r.code, By: byClamps}}
 	case r.remote, r.count > 1:
-		return []Setting{{Vehicle: r.code, By: byClamps}}
+		return []Sitting{{Vehicle: r.code, By: byClamps}}
 	}
-	return []Setting{{Vehicle: r.code, By: byClamps}, {Vehicle: r.code, By: byRings}}
+	return []Sitting{{Vehicle: r.code, By: byClamps}, {Vehicle: r.code, By: byRings}}
 }
 
 // Fuses of a maintainer's leads, A. Values from memory.
@@ -32,10 +32,10 @@ const maintainer = "maintainer"
 
 func fuse(amps float64) *float64 { return &amps }
 
-func writeMaintainer(o *order, s Setting, way string, _ int) {
+func writeMaintainer(o *order, s Sitting, way string, _ int) {
 	o.prepare()
 	o.ask("maintain_fit", school.FrozenOrDamaged, school.Lithium)
-	o.do("maintain_place", school.Ventilation, outdoorsMains)
+	o.do("maintain_place", school.Ventilation, school.OutdoorsMains)
 	if s.By == byRings {
 		o.rings()
 	} else {
@@ -80,15 +80,12 @@ func (o *order) rings() {
 	o.do("ring_lead")
 }
 
-// outdoorsMains is the caution of mains in the damp.
-const outdoorsMains school.Caution = "outdoors-mains"
-
 // socketSettings are vehicles with an accessory socket.
-func socketSettings(r rig) []Setting {
+func socketSettings(r rig) []Sitting {
 	if !r.modules {
 		return nil
 	}
-	return []Setting{{Vehicle: r.code}}
+	return []Sitting{{Vehicle: r.code}}
 }
 
 // socket puts the vehicle's accessory socket into the scene, and the plug of a source that
@@ -113,10 +110,10 @@ func (o *order) socket(id string) (tip string) {
 	return tip
 }
 
-func writeSocket(o *order, _ Setting, _ string, _ int) {
+func writeSocket(o *order, _ Sitting, _ string, _ int) {
 	o.prepareSocket()
 	o.ask("maintain_fit", school.FrozenOrDamaged, school.Lithium)
-	o.do("maintain_place", school.Ventilation, outdoorsMains)
+	o.do("maintain_place", school.Ventilation, school.OutdoorsMains)
 	o.ask("socket_live")
 	o.ask("socket_fuse")
 	o.bring(maintainer, Charger, o.volts(), fuse(maintainerFuse))
@@ -141,14 +138,14 @@ func (o *order) prepareSocket() {
 }
 
 // keepAliveSettings are vehicles with electronics.
-func keepAliveSettings(r rig) []Setting {
+func keepAliveSettings(r rig) []Sitting {
 	if !r.modules {
 		return nil
 	}
-	return []Setting{{Vehicle: r.code, By: byClips}, {Vehicle: r.code, By: bySocket}}
+	return []Sitting{{Vehicle: r.code, By: byClips}, {Vehicle: r.code, By: bySocket}}
 }
 
-func writeKeepAlive(o *order, s Setting, _ string, _ int) {
+func writeKeepAlive(o *order, s Sitting, _ string, _ int) {
 	o.prepare()
 	o.keepAliveOn(s.By)
 	o.do("keep_work", school.LiveClamp, school.Electronics)
@@ -201,17 +198,17 @@ func (o *order) keepAliveOff(by string) {
 }
 
 // switchSettings: where a switch fits on the one earthed post that feeds the vehicle.
-func switchSettings(r rig) []Setting {
+func switchSettings(r rig) []Sitting {
 	if r.alone || r.remote || r.traction || r.side || r.join == parallel {
 		return nil
 	}
-	return []Setting{{Vehicle: r.code, Bypass: "none"}, {Vehicle: r.code, Bypass: "fused"}}
+	return []Sitting{{Vehicle: r.code, Bypass: "none"}, {Vehicle: r.code, Bypass: "fused"}}
 }
 
 // bypassFuse is the fuse in a bypass, A. Value from memory.
 const bypassFuse = 10
 
-func writeSwitch(o *order, s Setting, _ string, _ int) {
+func writeSwitch(o *order, s Sitting, _ string, _ int) {
 	earthed, _ := o.sides()
 	clamp, post := clampOf(earthed, 1), o.earthedPost()
 	o.prepare()

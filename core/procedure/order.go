@@ -11,6 +11,8 @@ type order struct {
 	*Scene
 	steps  []Step
 	values wording.Values
+	// feed is how long a donor feeds before the first try, minutes.
+	feed float64
 }
 
 func newOrder(r rig, way string) *order {

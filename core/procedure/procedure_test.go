@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"grapnel/core/procedure"
+	"grapnel/core/wording"
 )
 
 // all hands out every procedure in every setting, school and number of people.
@@ -40,6 +41,11 @@ func TestEveryProcedureIsSafe(t *testing.T) {
 		for i, st := range w.Steps {
 			if strings.ContainsAny(st.Text+st.Why+st.Right, "⟨{") || st.Text == "" {
 				t.Errorf("%s, %s: step %d says %q %q %q", a.Name, a.Setting, i, st.Text, st.Why, st.Right)
+			}
+			for _, id := range []string{st.End, st.Place, st.Source, st.Lead} {
+				if id != "" && !wording.Has("thing."+id) {
+					t.Errorf("%s, %s: %q is called nothing", a.Name, a.Setting, id)
+				}
 			}
 		}
 	})

@@ -80,7 +80,7 @@ var hazardOf = map[string]string{
 }
 
 // rigOf is the rig of a setting.
-func rigOf(s Setting) rig {
+func rigOf(s Sitting) rig {
 	i := slices.IndexFunc(rigs, func(r rig) bool { return r.code == s.Vehicle })
 	r := rigs[max(0, i)]
 	if s.Earth != "" {

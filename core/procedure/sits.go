@@ -10,8 +10,8 @@ import (
 
 // Sits is how a battery sits, as settings name it, by what is known of it and of its
 // vehicle; the ordinary car for what nothing is known of. Common practice, no source.
-func Sits(v evidence.Vehicle, l battery.Label, m trail.Mounting) Setting {
-	s := Setting{Vehicle: sitsCode(v, l, m)}
+func Sits(v evidence.Vehicle, l battery.Label, m trail.Mounting) Sitting {
+	s := Sitting{Vehicle: sitsCode(v, l, m)}
 	if rigOf(s).either {
 		if s.Earth = Negative; v.Earth == Positive {
 			s.Earth = Positive
@@ -66,10 +66,10 @@ func sitsCode(v evidence.Vehicle, l battery.Label, m trail.Mounting) string {
 
 // For are the settings of a procedure for how a battery sits, the ordinary one first; none
 // where the procedure makes no sense on it.
-func For(name string, sits Setting) []Setting {
+func For(name string, sits Sitting) []Sitting {
 	l, ok := listed(name)
 	if !ok {
 		return nil
 	}
-	return slices.DeleteFunc(l.Settings, func(s Setting) bool { return s.Vehicle != sits.Vehicle || s.Earth != sits.Earth })
+	return slices.DeleteFunc(l.Settings, func(s Sitting) bool { return s.Vehicle != sits.Vehicle || s.Earth != sits.Earth })
 }

@@ -3,9 +3,9 @@ package procedure
 import "grapnel/core/school"
 
 // cleanOutSettings: what can be lifted out alone.
-func cleanOutSettings(r rig) []Setting { return inVehicle(r) }
+func cleanOutSettings(r rig) []Sitting { return inVehicle(r) }
 
-func writeCleanInPlace(o *order, s Setting, way string, _ int) {
+func writeCleanInPlace(o *order, s Sitting, way string, _ int) {
 	o.prepare()
 	o.ask("clean_light")
 	o.off("")
@@ -14,7 +14,7 @@ func writeCleanInPlace(o *order, s Setting, way string, _ int) {
 	o.proof()
 }
 
-func writeCleanOut(o *order, s Setting, way string, _ int) {
+func writeCleanOut(o *order, s Sitting, way string, _ int) {
 	o.prepare()
 	o.off("")
 	o.out()
@@ -130,17 +130,17 @@ func (o *order) proof() {
 }
 
 // replaceSettings: with electronics a supply by clips or socket keeps them awake.
-func replaceSettings(r rig) []Setting {
+func replaceSettings(r rig) []Sitting {
 	switch {
 	case r.alone:
 		return nil
 	case r.modules:
-		return []Setting{{Vehicle: r.code, By: byClips}, {Vehicle: r.code, By: bySocket}}
+		return []Sitting{{Vehicle: r.code, By: byClips}, {Vehicle: r.code, By: bySocket}}
 	}
-	return []Setting{{Vehicle: r.code, By: byNothing}}
+	return []Sitting{{Vehicle: r.code, By: byNothing}}
 }
 
-func writeReplace(o *order, s Setting, _ string, _ int) {
+func writeReplace(o *order, s Sitting, _ string, _ int) {
 	o.prepare()
 	o.ask("replace_tested")
 	o.do("replace_compare")
@@ -179,11 +179,11 @@ func (o *order) replaceOn() {
 }
 
 // drainSettings: where the earthed clamp can be reached.
-func drainSettings(r rig) []Setting {
+func drainSettings(r rig) []Sitting {
 	if r.alone || r.side || r.count > 1 || r.remote {
 		return nil
 	}
-	return []Setting{{Vehicle: r.code}}
+	return []Sitting{{Vehicle: r.code}}
 }
 
 // Waits for the modules, and the fuse in a meter's 10 A socket. Common practice, no source.
@@ -195,7 +195,7 @@ const (
 
 // writeDrain puts a meter in series without breaking the supply: it bridges the joint before
 // the joint opens, and is bridged before it comes off.
-func writeDrain(o *order, _ Setting, _ string, _ int) {
+func writeDrain(o *order, _ Sitting, _ string, _ int) {
 	earthed, _ := o.sides()
 	clamp, post := clampOf(earthed, 1), o.earthedPost()
 	o.prepareDrain()
@@ -231,17 +231,17 @@ func (o *order) prepareDrain() {
 }
 
 // loadSettings is every battery whose posts are reached.
-func loadSettings(r rig) []Setting {
+func loadSettings(r rig) []Sitting {
 	if r.remote {
 		return nil
 	}
-	return []Setting{{Vehicle: r.code}}
+	return []Sitting{{Vehicle: r.code}}
 }
 
 // coolMinutes is how long a load cools before the next test. Common practice, no source.
 const coolMinutes = 1
 
-func writeLoad(o *order, _ Setting, _ string, _ int) {
+func writeLoad(o *order, _ Sitting, _ string, _ int) {
 	earthed, live := o.sides()
 	o.prepare()
 	o.ask("load_charged", school.FrozenOrDamaged, school.EyeClear, school.GlowingLoad)
@@ -268,18 +268,18 @@ func writeLoad(o *order, _ Setting, _ string, _ int) {
 }
 
 // lockedSettings are cars that a flat battery locks.
-func lockedSettings(r rig) []Setting {
+func lockedSettings(r rig) []Sitting {
 	if !r.modules || r.count > 1 {
 		return nil
 	}
-	out := []Setting{{Vehicle: r.code, By: "blade"}}
+	out := []Sitting{{Vehicle: r.code, By: "blade"}}
 	if r.remote || r.traction {
-		out = append(out, Setting{Vehicle: r.code, By: "front_post"})
+		out = append(out, Sitting{Vehicle: r.code, By: "front_post"})
 	}
-	return append(out, Setting{Vehicle: r.code, By: "outside_lead"})
+	return append(out, Sitting{Vehicle: r.code, By: "outside_lead"})
 }
 
-func writeLocked(o *order, s Setting, _ string, _ int) {
+func writeLocked(o *order, s Sitting, _ string, _ int) {
 	if o.traction {
 		o.do("jump_orange", school.HighVoltage)
 	}

@@ -38,6 +38,9 @@ const (
 	Clearance       Caution = "clearance"
 	Soda            Caution = "soda"
 	Lithium         Caution = "lithium"
+	LithiumHot      Caution = "lithium-hot"
+	Reversed        Caution = "reversed"
+	OutdoorsMains   Caution = "outdoors-mains"
 	Defer           Caution = "defer"
 )
 
@@ -45,7 +48,8 @@ const (
 func Cautions() []Caution {
 	return []Caution{
 		FrozenOrDamaged, EyeClear, PlatesDry, Hot, Gas, Spark, EarthSide, HighVoltage, Electronics, Acid, Lifting, Ventilation, Tools,
-		VehicleMoves, CrankingLimit, GlowingLoad, Exhaust, HighVolts, Runaway, MixedVoltage, LiveClamp, Surge, Clearance, Soda, Lithium, Defer,
+		VehicleMoves, CrankingLimit, GlowingLoad, Exhaust, HighVolts, Runaway, MixedVoltage, LiveClamp, Surge, Clearance, Soda, Lithium, LithiumHot, Reversed,
+		OutdoorsMains, Defer,
 	}
 }
 

@@ -17,6 +17,8 @@ var jumpWords = map[string]string{
 	"jump_better.warm":          "Bring battery and engine into the warm, some fifteen degrees.",
 	"jump_better.clean_joints":  "Clean and seat the joint that is in the way: that alone may start it.",
 
+	"word.lost_donor": "inside what gives", "word.lost_leads": "leads and clamps", "word.lost_joints": "the vehicle’s own cables and joints", "word.lost_starter": "reaches the starter",
+
 	"jump_after.volts":  "Read the charging volts at the posts; just after a jump they prove little.",
 	"jump_after.drive":  "Keep to where it can be jumped again for the first 10 to 15 minutes: that long proves only that it starts again.",
 	"jump_after.charge": "It is not charged by the drive: that takes hours on a charger.",

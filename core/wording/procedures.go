@@ -39,6 +39,12 @@ var placeWords = map[string]string{
 	"thing.live_dead": "the lead’s end here", "thing.live_donor": "the lead’s end at the donor", "thing.earth_dead": "the last clamp", "thing.earth_donor": "the earth lead’s end at the donor",
 	"thing.donor": "the donor", "thing.charger": "the charger", "thing.pack": "the pack", "thing.keep_alive": "the keep-alive supply", "thing.maintainer": "the maintainer", "thing.helper": "the good battery", "thing.meter": "the meter", "thing.bypass": "the fused bypass", "thing.switch": "the switch",
 	"thing.switch_stud": "the switch’s far post", "thing.switch_post": "the switch", "thing.probe_clamp": "the meter’s clip at the clamp", "thing.probe_post": "the meter’s clip at the post",
+	"thing.battery": "the battery’s caps", "thing.wake_live_dead": "the lead’s end here", "thing.wake_live_helper": "the lead’s end at the good battery",
+	"thing.wake_earth_dead": "the earth lead’s end here", "thing.wake_earth_helper": "the earth lead’s end at the good battery",
+	"thing.pack_clip_plus": "the pack’s + clip", "thing.pack_clip_minus": "the pack’s − clip", "thing.charger_clip_plus": "the charger’s + clip", "thing.charger_clip_minus": "the charger’s − clip",
+	"thing.keep_alive_clip_plus": "the supply’s + clip", "thing.keep_alive_clip_minus": "the supply’s − clip", "thing.keep_alive_tip": "the supply’s plug", "thing.keep_alive_shell": "the supply’s plug",
+	"thing.maintainer_clip_plus": "the maintainer’s + lead", "thing.maintainer_clip_minus": "the maintainer’s − lead", "thing.maintainer_tip": "the maintainer’s plug", "thing.maintainer_shell": "the maintainer’s plug",
+	"thing.tester_clip_plus": "the load’s + clamp", "thing.tester_clip_minus": "the load’s − clamp", "thing.bypass_stud": "the bypass’s end", "thing.bypass_post": "the bypass’s other end",
 	"word.live_side": "live-side (−)", "word.earthed_side": "earthed-side (+)",
 
 	"word.procedure_jump": "Jump it", "word.procedure_charge": "Charge it", "word.procedure_wake_charger": "Wake a charger",
@@ -55,6 +61,8 @@ var placeWords = map[string]string{
 	"way_why.post":          "Older: only where the maker says so, or no bare metal can be reached. The spark falls at the battery.",
 	"way_why.grease_over":   "Bare metal on bare metal carries the current; grease over it afterwards keeps air out. The default for top posts.",
 	"way_why.grease_before": "A skim on the post before the clamp: protects the seat, but what is left between insulates. Wipe it thin.",
+
+	"word.did_done": "done", "word.did_back": "taken back", "word.did_left": "left", "word.did_taken_up": "taken up", "word.did_finished": "finished",
 
 	"word.by_clips": "by clips", "word.by_socket": "by the socket", "word.by_clamps": "by clamps", "word.by_rings": "by ring leads", "word.by_none": "without a supply",
 	"word.by_blade": "by the blade", "word.by_front_post": "by the front post", "word.by_outside_lead": "by an outside lead",

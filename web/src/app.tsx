@@ -26,6 +26,9 @@ const ChargeScreen = lazy(async () => ({ default: (await import('./screens/shelf
 const SetUpShelfScreen = lazy(async () => ({ default: (await import('./screens/shelf/set-up')).SetUpShelfScreen }))
 const SumsScreen = lazy(async () => ({ default: (await import('./screens/sums/sums')).SumsScreen }))
 const FiguresScreen = lazy(async () => ({ default: (await import('./screens/figures/figures')).FiguresScreen }))
+const ProcedureScreen = lazy(async () => ({ default: (await import('./screens/procedure/procedure')).ProcedureScreen }))
+const ProceduresScreen = lazy(async () => ({ default: (await import('./screens/procedure/list')).ProceduresScreen }))
+const JumpScreen = lazy(async () => ({ default: (await import('./screens/jump/jump')).JumpScreen }))
 
 const KitScreen = lazy(async () => ({ default: (await import('./screens/kit/kit')).KitScreen }))
 const InstrumentsScreen = lazy(async () => ({
@@ -99,6 +102,9 @@ function Screens({ demo }: { demo: boolean }) {
         <Route path="/jobs/:job/:battery?/:stage?" element={<JobScreen />} />
         <Route path="/jobs/:job/report" element={<ReportScreen />} />
         <Route path="/jobs/:job/customer" element={<HandOverScreen />} />
+        <Route path="/jobs/:job/procedures" element={<ProceduresScreen />} />
+        <Route path="/jobs/:job/procedures/:attempt" element={<ProcedureScreen />} />
+        <Route path="/jobs/:job/jump" element={<JumpScreen />} />
         <Route path="/batteries/:battery" element={<BatteryScreen />} />
         <Route path="/shelf" element={<ShelfScreen />} />
         <Route path="/shelf/set-up" element={<SetUpShelfScreen />} />

@@ -53,7 +53,7 @@ registerRoute(
 
 const constants = /^\/api\/(hello|choices|people|sums|instruments|figures)$/
 const pages =
-  /^\/api\/(today|clocks|shelf|shelf\/charges\/[^/]+|shelf\/charges\/[^/]+\/trace|jobs\/[^/]+|jobs\/[^/]+\/batteries\/[^/]+\/account|batteries\/[^/]+)$/
+  /^\/api\/(today|clocks|shelf|shelf\/charges\/[^/]+|shelf\/charges\/[^/]+\/trace|jobs\/[^/]+|jobs\/[^/]+\/batteries\/[^/]+\/account|jobs\/[^/]+\/attempts|jobs\/[^/]+\/attempts\/[^/]+|batteries\/[^/]+)$/
 
 registerRoute(
   ({ url }) => constants.test(url.pathname),

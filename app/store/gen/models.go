@@ -25,6 +25,33 @@ type Answer struct {
 	VehicleID *record.ID
 }
 
+type Attempt struct {
+	ID        record.ID
+	ShopID    record.ID
+	JobID     record.ID
+	BatteryID record.ID
+	PersonID  record.ID
+	Name      string
+	Setting   string
+	School    string
+	People    int32
+	Minutes   *float64
+	BegunAt   time.Time
+}
+
+type AttemptEvent struct {
+	Place      int64
+	ID         record.ID
+	ShopID     record.ID
+	AttemptID  record.ID
+	PersonID   record.ID
+	Step       int32
+	Did        string
+	Note       string
+	At         time.Time
+	ReceivedAt time.Time
+}
+
 type Battery struct {
 	ID             record.ID
 	ShopID         record.ID

@@ -48,6 +48,72 @@ func (q *Queries) AddAnswer(ctx context.Context, arg AddAnswerParams) error {
 	return err
 }
 
+const addAttempt = `-- name: AddAttempt :exec
+INSERT INTO attempt (id, shop_id, job_id, battery_id, person_id, name, setting, school, people, minutes, begun_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+`
+
+type AddAttemptParams struct {
+	ID        record.ID
+	ShopID    record.ID
+	JobID     record.ID
+	BatteryID record.ID
+	PersonID  record.ID
+	Name      string
+	Setting   string
+	School    string
+	People    int32
+	Minutes   *float64
+	BegunAt   time.Time
+}
+
+func (q *Queries) AddAttempt(ctx context.Context, arg AddAttemptParams) error {
+	_, err := q.db.ExecContext(ctx, addAttempt,
+		arg.ID,
+		arg.ShopID,
+		arg.JobID,
+		arg.BatteryID,
+		arg.PersonID,
+		arg.Name,
+		arg.Setting,
+		arg.School,
+		arg.People,
+		arg.Minutes,
+		arg.BegunAt,
+	)
+	return err
+}
+
+const addAttemptEvent = `-- name: AddAttemptEvent :exec
+INSERT INTO attempt_event (id, shop_id, attempt_id, person_id, step, did, note, at, received_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+`
+
+type AddAttemptEventParams struct {
+	ID         record.ID
+	ShopID     record.ID
+	AttemptID  record.ID
+	PersonID   record.ID
+	Step       int32
+	Did        string
+	Note       string
+	At         time.Time
+	ReceivedAt time.Time
+}
+
+func (q *Queries) AddAttemptEvent(ctx context.Context, arg AddAttemptEventParams) error {
+	_, err := q.db.ExecContext(ctx, addAttemptEvent,
+		arg.ID,
+		arg.ShopID,
+		arg.AttemptID,
+		arg.PersonID,
+		arg.Step,
+		arg.Did,
+		arg.Note,
+		arg.At,
+		arg.ReceivedAt,
+	)
+	return err
+}
+
 const addBattery = `-- name: AddBattery :exec
 INSERT INTO battery (id, shop_id, tag, maker, chemistry, nominal_v, rating_value, rating_standard, capacity_ah, reserve_min, made, sealed, eye_fitted, label_load_a, full_sg, deep_cycle, plates, posts, created_at)
 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
@@ -720,6 +786,196 @@ func (q *Queries) AnswersOfJob(ctx context.Context, arg AnswersOfJobParams) ([]A
 			&i.Answer.At,
 			&i.Answer.JobID,
 			&i.Answer.VehicleID,
+			&i.PersonName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const attempt = `-- name: Attempt :one
+SELECT attempt.id, attempt.shop_id, attempt.job_id, attempt.battery_id, attempt.person_id, attempt.name, attempt.setting, attempt.school, attempt.people, attempt.minutes, attempt.begun_at, COALESCE(person.name, '') AS person_name
+FROM attempt LEFT JOIN person ON person.id = attempt.person_id
+WHERE attempt.shop_id = ? AND attempt.id = ?
+`
+
+type AttemptParams struct {
+	ShopID record.ID
+	ID     record.ID
+}
+
+type AttemptRow struct {
+	Attempt    Attempt
+	PersonName string
+}
+
+func (q *Queries) Attempt(ctx context.Context, arg AttemptParams) (AttemptRow, error) {
+	row := q.db.QueryRowContext(ctx, attempt, arg.ShopID, arg.ID)
+	var i AttemptRow
+	err := row.Scan(
+		&i.Attempt.ID,
+		&i.Attempt.ShopID,
+		&i.Attempt.JobID,
+		&i.Attempt.BatteryID,
+		&i.Attempt.PersonID,
+		&i.Attempt.Name,
+		&i.Attempt.Setting,
+		&i.Attempt.School,
+		&i.Attempt.People,
+		&i.Attempt.Minutes,
+		&i.Attempt.BegunAt,
+		&i.PersonName,
+	)
+	return i, err
+}
+
+const attemptEvents = `-- name: AttemptEvents :many
+SELECT attempt_event.place, attempt_event.id, attempt_event.shop_id, attempt_event.attempt_id, attempt_event.person_id, attempt_event.step, attempt_event.did, attempt_event.note, attempt_event.at, attempt_event.received_at, COALESCE(person.name, '') AS person_name
+FROM attempt_event LEFT JOIN person ON person.id = attempt_event.person_id
+WHERE attempt_event.shop_id = ? AND attempt_event.attempt_id = ? ORDER BY attempt_event.place
+`
+
+type AttemptEventsParams struct {
+	ShopID    record.ID
+	AttemptID record.ID
+}
+
+type AttemptEventsRow struct {
+	AttemptEvent AttemptEvent
+	PersonName   string
+}
+
+func (q *Queries) AttemptEvents(ctx context.Context, arg AttemptEventsParams) ([]AttemptEventsRow, error) {
+	rows, err := q.db.QueryContext(ctx, attemptEvents, arg.ShopID, arg.AttemptID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []AttemptEventsRow
+	for rows.Next() {
+		var i AttemptEventsRow
+		if err := rows.Scan(
+			&i.AttemptEvent.Place,
+			&i.AttemptEvent.ID,
+			&i.AttemptEvent.ShopID,
+			&i.AttemptEvent.AttemptID,
+			&i.AttemptEvent.PersonID,
+			&i.AttemptEvent.Step,
+			&i.AttemptEvent.Did,
+			&i.AttemptEvent.Note,
+			&i.AttemptEvent.At,
+			&i.AttemptEvent.ReceivedAt,
+			&i.PersonName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const attemptEventsOfJob = `-- name: AttemptEventsOfJob :many
+SELECT attempt_event.place, attempt_event.id, attempt_event.shop_id, attempt_event.attempt_id, attempt_event.person_id, attempt_event.step, attempt_event.did, attempt_event.note, attempt_event.at, attempt_event.received_at, COALESCE(person.name, '') AS person_name
+FROM attempt_event JOIN attempt ON attempt.id = attempt_event.attempt_id LEFT JOIN person ON person.id = attempt_event.person_id
+WHERE attempt.shop_id = ? AND attempt.job_id = ? ORDER BY attempt_event.place
+`
+
+type AttemptEventsOfJobParams struct {
+	ShopID record.ID
+	JobID  record.ID
+}
+
+type AttemptEventsOfJobRow struct {
+	AttemptEvent AttemptEvent
+	PersonName   string
+}
+
+func (q *Queries) AttemptEventsOfJob(ctx context.Context, arg AttemptEventsOfJobParams) ([]AttemptEventsOfJobRow, error) {
+	rows, err := q.db.QueryContext(ctx, attemptEventsOfJob, arg.ShopID, arg.JobID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []AttemptEventsOfJobRow
+	for rows.Next() {
+		var i AttemptEventsOfJobRow
+		if err := rows.Scan(
+			&i.AttemptEvent.Place,
+			&i.AttemptEvent.ID,
+			&i.AttemptEvent.ShopID,
+			&i.AttemptEvent.AttemptID,
+			&i.AttemptEvent.PersonID,
+			&i.AttemptEvent.Step,
+			&i.AttemptEvent.Did,
+			&i.AttemptEvent.Note,
+			&i.AttemptEvent.At,
+			&i.AttemptEvent.ReceivedAt,
+			&i.PersonName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const attemptsOfJob = `-- name: AttemptsOfJob :many
+SELECT attempt.id, attempt.shop_id, attempt.job_id, attempt.battery_id, attempt.person_id, attempt.name, attempt.setting, attempt.school, attempt.people, attempt.minutes, attempt.begun_at, COALESCE(person.name, '') AS person_name
+FROM attempt LEFT JOIN person ON person.id = attempt.person_id
+WHERE attempt.shop_id = ? AND attempt.job_id = ? ORDER BY attempt.begun_at DESC, attempt.id DESC
+`
+
+type AttemptsOfJobParams struct {
+	ShopID record.ID
+	JobID  record.ID
+}
+
+type AttemptsOfJobRow struct {
+	Attempt    Attempt
+	PersonName string
+}
+
+func (q *Queries) AttemptsOfJob(ctx context.Context, arg AttemptsOfJobParams) ([]AttemptsOfJobRow, error) {
+	rows, err := q.db.QueryContext(ctx, attemptsOfJob, arg.ShopID, arg.JobID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []AttemptsOfJobRow
+	for rows.Next() {
+		var i AttemptsOfJobRow
+		if err := rows.Scan(
+			&i.Attempt.ID,
+			&i.Attempt.ShopID,
+			&i.Attempt.JobID,
+			&i.Attempt.BatteryID,
+			&i.Attempt.PersonID,
+			&i.Attempt.Name,
+			&i.Attempt.Setting,
+			&i.Attempt.School,
+			&i.Attempt.People,
+			&i.Attempt.Minutes,
+			&i.Attempt.BegunAt,
 			&i.PersonName,
 		); err != nil {
 			return nil, err

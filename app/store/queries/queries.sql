@@ -385,3 +385,29 @@ UPDATE instrument SET active = 0 WHERE shop_id = ? AND id = ?;
 
 -- name: Instruments :many
 SELECT * FROM instrument WHERE shop_id = ? AND active = 1 ORDER BY name, id LIMIT 100;
+
+-- name: AddAttempt :exec
+INSERT INTO attempt (id, shop_id, job_id, battery_id, person_id, name, setting, school, people, minutes, begun_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: Attempt :one
+SELECT sqlc.embed(attempt), COALESCE(person.name, '') AS person_name
+FROM attempt LEFT JOIN person ON person.id = attempt.person_id
+WHERE attempt.shop_id = ? AND attempt.id = ?;
+
+-- name: AttemptsOfJob :many
+SELECT sqlc.embed(attempt), COALESCE(person.name, '') AS person_name
+FROM attempt LEFT JOIN person ON person.id = attempt.person_id
+WHERE attempt.shop_id = ? AND attempt.job_id = ? ORDER BY attempt.begun_at DESC, attempt.id DESC;
+
+-- name: AddAttemptEvent :exec
+INSERT INTO attempt_event (id, shop_id, attempt_id, person_id, step, did, note, at, received_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: AttemptEvents :many
+SELECT sqlc.embed(attempt_event), COALESCE(person.name, '') AS person_name
+FROM attempt_event LEFT JOIN person ON person.id = attempt_event.person_id
+WHERE attempt_event.shop_id = ? AND attempt_event.attempt_id = ? ORDER BY attempt_event.place;
+
+-- name: AttemptEventsOfJob :many
+SELECT sqlc.embed(attempt_event), COALESCE(person.name, '') AS person_name
+FROM attempt_event JOIN attempt ON attempt.id = attempt_event.attempt_id LEFT JOIN person ON person.id = attempt_event.person_id
+WHERE attempt.shop_id = ? AND attempt.job_id = ? ORDER BY attempt_event.place;

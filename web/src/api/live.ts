@@ -57,7 +57,7 @@ function hear(cache: QueryClient, told: Told) {
 
 /** Reads again what a burst of changes touched, but for pages that have it already. */
 function readAgain(cache: QueryClient, changes: Map<string, number>) {
-  for (const queryKey of [['clocks'], ['today'], ['shelf']]) void cache.invalidateQueries({ queryKey })
+  for (const queryKey of [['clocks'], ['today'], ['shelf'], ['attempt']]) void cache.invalidateQueries({ queryKey })
   for (const [job, event] of changes) {
     const page = cache.getQueryData<JobPage>(['job', job])
     if (!page || page.event < event) void cache.invalidateQueries({ queryKey: ['job', job] })

@@ -2,6 +2,7 @@
 // the key under which the server does it once. How each kind is sent stands in one table.
 import { ApiProblem, client, Offline, take } from '../api/client'
 import type {
+  AttemptPage,
   Clocks,
   Desk,
   JobPage,
@@ -32,6 +33,13 @@ export type Doing =
   | { kind: 'clock_stop'; clock: string }
   | { kind: 'sum'; sum: string; title: string; inputs: Record<string, string> }
   | { kind: 'picture'; note: string; body: Blob }
+  | {
+      kind: 'step'
+      attempt: string
+      step: number
+      did: 'done' | 'back' | 'left' | 'taken_up' | 'finished'
+      note: string
+    }
 
 export type Kind = Doing['kind']
 
@@ -54,7 +62,7 @@ export type Deed = Doing & {
 }
 
 /** What the server answered: the subject as it stands then. */
-export type Sent = { page?: JobPage; clocks?: Clocks; reopened?: boolean }
+export type Sent = { page?: JobPage; clocks?: Clocks; reopened?: boolean; attempt?: AttemptPage }
 
 type Of<K extends Kind> = Extract<Deed, { kind: K }>
 
@@ -161,6 +169,14 @@ const ways: { [K in Kind]: (deed: Of<K>) => Promise<Sent> } = {
       ),
     ),
   picture: sendPicture,
+  step: async ({ subject, id, attempt, step, did, note, at }) => ({
+    attempt: await take(
+      client.PUT('/jobs/{job}/attempts/{attempt}/events/{event}', {
+        params: { path: { job: subject, attempt, event: id } },
+        body: { step, did, note, at },
+      }),
+    ),
+  }),
 }
 
 /** A picture goes as it is. Only the one answer that the server gives for a kept one
@@ -211,6 +227,8 @@ export function says(deed: Deed, word: (code: string) => string): string {
       return deed.clock.text.text
     case 'sum':
       return `sum: ${deed.title}`
+    case 'step':
+      return `step ${deed.step + 1}: ${word(`did_${deed.did}`)}`
     default:
       return plain[deed.kind]
   }

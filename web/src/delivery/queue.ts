@@ -294,6 +294,7 @@ function tell(deed: Deed, sent: Sent) {
   if (!carrier) return
   const { cache } = carrier
   if (sent.clocks) cache.setQueryData(clocksKey, counted(sent.clocks))
+  if (sent.attempt) cache.setQueryData(['attempt', sent.attempt.attempt.id, deed.subject], sent.attempt)
   if (!sent.page) void cache.invalidateQueries({ queryKey: ['job', deed.subject] })
   // Clocks that a write set going or ended are told by the stream.
   for (const queryKey of [['today'], ['battery']]) void cache.invalidateQueries({ queryKey })

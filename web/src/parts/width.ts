@@ -1,4 +1,4 @@
-import { useLayoutEffect, useRef, useState } from 'react'
+import { useLayoutEffect, useRef, useState, useSyncExternalStore } from 'react'
 
 /** The width of an element in pixels, so that a drawing keeps its type size, and its height. */
 export function useWidth<T extends Element>(initial: number) {
@@ -18,4 +18,17 @@ export function useWidth<T extends Element>(initial: number) {
     return () => observer.disconnect()
   }, [])
   return [ref, width, height] as const
+}
+
+/** Whether there is room for what stands beside each other at a desk. */
+const desk = '(min-width: 64rem)'
+
+export function useWide(): boolean {
+  return useSyncExternalStore(watchDesk, () => matchMedia(desk).matches)
+}
+
+function watchDesk(tell: () => void): () => void {
+  const media = matchMedia(desk)
+  media.addEventListener('change', tell)
+  return () => media.removeEventListener('change', tell)
 }

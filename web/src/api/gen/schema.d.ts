@@ -398,6 +398,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/jobs/{job}/attempts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The orders of work that were begun on a job, the latest first */
+        get: operations["attempts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{job}/attempts/{attempt}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One attempt with its order drawn step by step, and what was done */
+        get: operations["attempt"];
+        /** Begin an order of work; its ID is the idempotency key */
+        put: operations["beginAttempt"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{job}/attempts/{attempt}/events/{event}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Write down what was done at a step; the ID is the idempotency key */
+        put: operations["stepAttempt"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/jobs/{job}/batteries/{battery}/account": {
         parameters: {
             query?: never;
@@ -432,6 +484,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/jobs/{job}/batteries/{battery}/jump": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Will it crank, before anything is clamped; nothing is written */
+        post: operations["workOutJump"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/jobs/{job}/batteries/{battery}/mounting": {
         parameters: {
             query?: never;
@@ -442,6 +511,23 @@ export interface paths {
         get?: never;
         /** How the battery sits: where, its posts, how several are joined */
         put: operations["mount"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{job}/batteries/{battery}/procedures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The orders of work that make sense on a battery as it sits */
+        get: operations["procedures"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1146,6 +1232,19 @@ export interface components {
             probability: number;
             text: string;
         };
+        Answer: {
+            after: components["schemas"]["Statement"][];
+            allowed: boolean;
+            assumed: components["schemas"]["Statement"][];
+            better: components["schemas"]["Better"][];
+            cable: components["schemas"]["Cable"] | null;
+            cautions: string[];
+            cranks: components["schemas"]["Cranks"] | null;
+            feed: components["schemas"]["Feed"] | null;
+            lost: components["schemas"]["Loss"][];
+            procedure: components["schemas"]["Procedure"] | null;
+            refusals: components["schemas"]["Statement"][];
+        };
         AnswerInputBody: {
             /** Format: date-time */
             at?: string;
@@ -1179,6 +1278,77 @@ export interface components {
             next: components["schemas"]["Next"][];
             stops: components["schemas"]["Stop"][];
             verdict: components["schemas"]["Verdict"];
+        };
+        Attempt: {
+            /** Format: uuid */
+            battery_id: string;
+            /** Format: date-time */
+            begun_at: string;
+            by: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            job_id: string;
+            /** Format: double */
+            minutes: number | null;
+            name: string;
+            /** Format: int64 */
+            people: number;
+            /** Format: uuid */
+            person_id: string;
+            school: string;
+            setting: components["schemas"]["Sitting"];
+        };
+        AttemptEvent: {
+            /** Format: date-time */
+            at: string;
+            /** Format: uuid */
+            attempt_id: string;
+            by: string;
+            did: string;
+            /** Format: uuid */
+            id: string;
+            note: string;
+            /** Format: uuid */
+            person_id: string;
+            /** Format: int64 */
+            step: number;
+        };
+        AttemptPage: {
+            attempt: components["schemas"]["Attempt"];
+            events: components["schemas"]["AttemptEvent"][];
+            other: components["schemas"]["WayOf"][];
+            progress: components["schemas"]["Progress"];
+            sits: string;
+            steps: components["schemas"]["Shown"][];
+            stopped: string[];
+            title: string;
+            way: components["schemas"]["WayOf"];
+        };
+        Attempted: {
+            /** Format: uuid */
+            battery_id: string;
+            /** Format: date-time */
+            begun_at: string;
+            by: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            job_id: string;
+            /** Format: double */
+            minutes: number | null;
+            name: string;
+            /** Format: int64 */
+            people: number;
+            /** Format: uuid */
+            person_id: string;
+            progress: components["schemas"]["Progress"];
+            school: string;
+            setting: components["schemas"]["Sitting"];
+            /** Format: int64 */
+            steps: number;
+            title: string;
+            word: string;
         };
         Band: {
             code: string;
@@ -1277,12 +1447,33 @@ export interface components {
             loose: components["schemas"]["ReadingView"][];
             visits: components["schemas"]["Visit"][];
         };
+        BeginInputBody: {
+            /** Format: uuid */
+            battery_id: string;
+            /**
+             * Format: double
+             * @description How long a donor feeds, as it was worked out
+             */
+            minutes?: number;
+            name: string;
+            /** Format: int64 */
+            people: number;
+            school: string;
+            setting: components["schemas"]["Sitting"];
+        };
         BenchPage: {
             cards: components["schemas"]["SumCard"][];
             groups: components["schemas"]["Choice"][];
             own: {
                 [key: string]: components["schemas"]["Override"];
             };
+        };
+        Better: {
+            /** @enum {string} */
+            change: "thicker_cable" | "shorter_cable" | "feed_longer" | "bigger_donor" | "warm" | "clean_joints";
+            /** Format: double */
+            probability: number;
+            text: string;
         };
         BringInInputBody: {
             batteries: components["schemas"]["BatteryInput"][];
@@ -1303,6 +1494,14 @@ export interface components {
             id: string;
             refusals: components["schemas"]["Statement"][];
             testable_hours: components["schemas"]["Estimate"] | null;
+        };
+        Cable: {
+            /** Format: double */
+            kelvin_per_try: number;
+            /** Format: double */
+            mohm: number;
+            /** Format: double */
+            volts_lost: number;
         };
         Carried: {
             /** Format: double */
@@ -1327,7 +1526,7 @@ export interface components {
         /** @enum {string} */
         CauseCode: "discharged_sound" | "worn" | "dead_cell" | "damaged" | "poor_connection" | "undercharging" | "overcharging" | "dcdc_fault" | "parasitic_drain" | "accessory_left_on" | "short_trips" | "over_cranking" | "storage" | "case_leakage" | "starter_drag" | "wrong_battery" | "engine_fault" | "key_or_interlock" | "nothing_wrong";
         /** @enum {string} */
-        Caution: "frozen-or-damaged" | "eye-clear" | "plates-dry" | "hot" | "gas" | "spark" | "earth-side" | "high-voltage" | "electronics" | "acid" | "lifting" | "ventilation" | "tools" | "vehicle-moves" | "cranking-limit" | "glowing-load" | "exhaust" | "high-volts" | "runaway" | "mixed-voltage" | "live-clamp" | "surge" | "clearance" | "soda" | "lithium" | "defer";
+        Caution: "frozen-or-damaged" | "eye-clear" | "plates-dry" | "hot" | "gas" | "spark" | "earth-side" | "high-voltage" | "electronics" | "acid" | "lifting" | "ventilation" | "tools" | "vehicle-moves" | "cranking-limit" | "glowing-load" | "exhaust" | "high-volts" | "runaway" | "mixed-voltage" | "live-clamp" | "surge" | "clearance" | "soda" | "lithium" | "lithium-hot" | "reversed" | "outdoors-mains" | "defer";
         CautionText: {
             id: components["schemas"]["Caution"];
             stops: boolean;
@@ -1543,6 +1742,16 @@ export interface components {
             /** Format: double */
             makespan_hours: number;
         };
+        Cranks: {
+            /** Format: double */
+            dead_amps: number;
+            /** Format: double */
+            donor_amps: number;
+            /** Format: double */
+            probability: number;
+            speed: components["schemas"]["Estimate"];
+            starter_volts: components["schemas"]["Estimate"];
+        };
         Curve: {
             lines: components["schemas"]["Line"][];
             marks: number[][];
@@ -1621,6 +1830,9 @@ export interface components {
             /** Format: double */
             celsius: number;
             fit: components["schemas"]["Fit"] | null;
+        };
+        Feed: {
+            minutes: components["schemas"]["Estimate"];
         };
         Figure: {
             code: string;
@@ -1844,6 +2056,39 @@ export interface components {
         };
         /** @enum {string} */
         Join: "alone" | "parallel" | "series" | "bank";
+        JumpDonor: {
+            /** Format: double */
+            amps?: number;
+            /** Format: double */
+            battery_c?: number;
+            /** Format: double */
+            capacity_ah?: number;
+            hybrid?: boolean;
+            /** @enum {string} */
+            kind: "vehicle" | "pack" | "charger";
+            /** Format: double */
+            nominal_v?: number;
+            /** Format: double */
+            percent?: number;
+            running?: boolean;
+        };
+        JumpInputBody: {
+            /** Format: double */
+            engine_c?: number;
+            /** Format: double */
+            feed_minutes?: number;
+            /** Format: double */
+            joints_mohm?: number;
+            /** Format: double */
+            metres?: number;
+            /** Format: double */
+            mm2?: number;
+            /** Format: int64 */
+            people?: number;
+            /** @enum {string} */
+            school?: "body" | "post";
+            with: components["schemas"]["JumpDonor"];
+        };
         KeepChargerInputBody: {
             amps: number[];
             /** Format: int64 */
@@ -1943,6 +2188,7 @@ export interface components {
         };
         Lead: {
             id: string;
+            loose: boolean;
             over: boolean;
             path: number[][];
             role: components["schemas"]["LeadRole"];
@@ -2033,6 +2279,13 @@ export interface components {
             /** Format: date-time */
             taken_at: string;
         };
+        Loss: {
+            /** @enum {string} */
+            code: "donor" | "leads" | "joints" | "starter";
+            text: string;
+            /** Format: double */
+            volts: number;
+        };
         MakerCharge: {
             /** Format: double */
             amps: number | null;
@@ -2110,6 +2363,15 @@ export interface components {
             ah_in: components["schemas"]["Estimate"] | null;
             hours_left: components["schemas"]["Estimate"] | null;
             percent: components["schemas"]["Estimate"] | null;
+        };
+        Offered: {
+            name: string;
+            people: number[];
+            schools: components["schemas"]["WayOf"][];
+            settings: components["schemas"]["SettingSaid"][];
+            sits: string;
+            stopped: boolean;
+            word: string;
         };
         OnCharger: {
             /** Format: date-time */
@@ -2324,6 +2586,19 @@ export interface components {
             suggest: string[];
             text: string;
         };
+        Procedure: {
+            name: string;
+            /** Format: int64 */
+            people: number;
+            school: string;
+            setting: components["schemas"]["Sitting"];
+        };
+        Progress: {
+            /** Format: int64 */
+            at: number;
+            ended: string;
+            open: boolean;
+        };
         /** @enum {string} */
         Protocol: "scpi" | "lines" | "log";
         /** @enum {string} */
@@ -2452,6 +2727,7 @@ export interface components {
         };
         Scene: {
             code: string;
+            focus: number[];
             /** Format: double */
             height: number;
             leads: components["schemas"]["Lead"][];
@@ -2481,6 +2757,10 @@ export interface components {
             chemistry: string;
             /** Format: double */
             volts: number;
+        };
+        SettingSaid: {
+            setting: components["schemas"]["Sitting"];
+            word: string;
         };
         Shelf: {
             air: components["schemas"]["PlaceAir"][];
@@ -2567,9 +2847,37 @@ export interface components {
             minutes: number;
             volts: components["schemas"]["Range"];
         };
+        Shown: {
+            asks: string;
+            back: string[];
+            /** Format: int64 */
+            by: number;
+            cautions: components["schemas"]["CautionText"][];
+            drawing: components["schemas"]["Scene"];
+            line: string;
+            /** Format: double */
+            minutes: number;
+            /** Format: int64 */
+            number: number;
+            op: string;
+            /** Format: int64 */
+            reverse_of: number;
+            right: string;
+            text: string;
+            undo: string;
+            why: string;
+        };
         SignInInputBody: {
             password: string;
             sign_in: string;
+        };
+        Sitting: {
+            by?: string;
+            bypass?: string;
+            earth?: string;
+            vehicle: string;
+            where?: string;
+            with?: string;
         };
         Source: {
             kind: components["schemas"]["SourceKind"];
@@ -2656,6 +2964,18 @@ export interface components {
             state: components["schemas"]["StepState"];
             text: components["schemas"]["Statement"];
         };
+        StepInputBody: {
+            /** Format: date-time */
+            at?: string;
+            /** @description done, back, left, taken_up, finished */
+            did: string;
+            note?: string;
+            /**
+             * Format: int64
+             * @description From 0
+             */
+            step: number;
+        };
         /** @enum {string} */
         StepState: "open" | "done" | "not_done" | "not_needed" | "barred";
         Stop: {
@@ -2703,7 +3023,7 @@ export interface components {
             typed: string;
         };
         /** @enum {string} */
-        Symbol: "battery_case" | "battery_top" | "cap" | "seam" | "post_clamp" | "side_pad" | "tray" | "box" | "box_signed" | "starter" | "alternator" | "joint" | "off" | "sign" | "car_side" | "vent_tube" | "case_edge" | "adapter" | "clip" | "name" | "battery_above" | "clamp" | "ring" | "cable_end" | "stud" | "strap" | "charger" | "pack" | "meter" | "converter" | "fuse_box" | "bay" | "boot" | "seat" | "motorcycle" | "mower";
+        Symbol: "battery_case" | "battery_top" | "cap" | "seam" | "post_clamp" | "side_pad" | "tray" | "box" | "box_signed" | "starter" | "alternator" | "joint" | "off" | "sign" | "car_side" | "vent_tube" | "case_edge" | "adapter" | "clip" | "name" | "battery_above" | "clamp" | "ring" | "cable_end" | "stud" | "strap" | "charger" | "pack" | "meter" | "converter" | "fuse_box" | "bay" | "boot" | "seat" | "motorcycle" | "mower" | "car_above" | "car_whole" | "cycle_above" | "quad_above" | "mower_above" | "locker" | "bench_above" | "engine_above" | "keep_clear" | "bare_metal" | "starter_above" | "front_post" | "front_bolt" | "socket" | "outside_live" | "mat" | "person" | "clamp_above" | "clamp_off" | "marker" | "ring_here" | "cover_on" | "cover_off" | "supply" | "load_box";
         /** @enum {string} */
         Symptom: "silent" | "lights_no_crank" | "single_click" | "rapid_click" | "slow_crank" | "cranks_no_start" | "dies_again" | "flat_after_storage" | "lights_left_on" | "odd_warnings" | "cold_only" | "locked_out" | "preventive";
         Take: {
@@ -2869,6 +3189,11 @@ export interface components {
         WaitKind: "stop" | "customer" | "hands" | "rest" | "clean" | "charge";
         /** @enum {string} */
         WaitsFor: "customer" | "part" | "charge" | "night";
+        WayOf: {
+            code: string;
+            why: string;
+            word: string;
+        };
         Within: {
             /** Format: double */
             amps: number;
@@ -4907,6 +5232,322 @@ export interface operations {
             };
         };
     };
+    attempts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Attempted"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    attempt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                attempt: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AttemptPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginAttempt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                attempt: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AttemptPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stepAttempt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                attempt: string;
+                event: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AttemptPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     account: {
         parameters: {
             query?: never;
@@ -5064,6 +5705,87 @@ export interface operations {
             };
         };
     };
+    workOutJump: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                battery: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JumpInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     mount: {
         parameters: {
             query?: never;
@@ -5090,6 +5812,83 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    procedures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                battery: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offered"][];
                 };
             };
             /** @description Unauthorized */

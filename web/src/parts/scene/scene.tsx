@@ -1,5 +1,6 @@
 // A scene of the core, drawn: its leads, its parts by their symbols, and where it may be
 // tapped. Whatever can be tapped stands in a list beside it as well.
+import { useId } from 'react'
 import type { Scene, SceneLead, ScenePart } from '../../api/types'
 import { useRem } from '../rem'
 import { useWidth } from '../width'
@@ -11,6 +12,8 @@ type Props = {
   /** What is chosen, by what tapping it means. */
   chosen?: string
   onTap?: (hit: string) => void
+  /** Only the part that a narrow screen shows. */
+  narrow?: boolean
 }
 
 /** The size of what is written in a drawing: that of small text however large the drawing
@@ -18,32 +21,34 @@ type Props = {
 const written = 0.85
 const [leastLetters, mostLetters] = [11, 20]
 
-export function SceneView({ scene, className = 'w-full', chosen, onTap }: Props) {
+/** What lies over every lead: the ends that are clamped, and what says where the hand is. */
+const onTop = new Set<string>(['marker', 'ring_here', 'clamp_off', 'cover_on'])
+
+export function SceneView({ scene, className = 'w-full', chosen, onTap, narrow }: Props) {
   const [ref, width] = useWidth<SVGSVGElement>(scene.width)
-  const wanted = useRem() * written * (scene.width / Math.max(1, width))
+  const whole = [0, 0, scene.width, scene.height]
+  const view = narrow && scene.focus[2] ? scene.focus : whole
+  const wanted = useRem() * written * ((view[2] ?? scene.width) / Math.max(1, width))
   const letters = Math.min(mostLetters, Math.max(leastLetters, wanted))
   const under = scene.leads.filter((l) => !l.over)
   const over = scene.leads.filter((l) => l.over)
+  const uid = useId()
+  const part = (p: ScenePart) => (
+    <g key={p.id} data-part={p.id} data-state={p.state}>
+      {p.symbol && symbols[p.symbol]({ part: p, uid, has: (mark) => p.marks.includes(mark) })}
+    </g>
+  )
   return (
-    <svg
-      ref={ref}
-      viewBox={`0 0 ${scene.width} ${scene.height}`}
-      className={className}
-      role="img"
-      aria-label={scene.says.text}
-    >
+    <svg ref={ref} viewBox={view.join(' ')} className={className} role="img" aria-label={scene.says.text}>
       <g fill="none" strokeWidth="2.4" strokeLinecap="round" strokeLinejoin="round" fontSize={letters}>
         {under.map((l) => (
           <Lead key={l.id} lead={l} />
         ))}
-        {scene.parts.map((p) => (
-          <g key={p.id} data-part={p.id} data-state={p.state}>
-            {p.symbol && symbols[p.symbol]({ part: p, has: (mark) => p.marks.includes(mark) })}
-          </g>
-        ))}
+        {scene.parts.filter((p) => !onTop.has(p.symbol)).map(part)}
         {over.map((l) => (
           <Lead key={l.id} lead={l} />
         ))}
+        {scene.parts.filter((p) => onTop.has(p.symbol)).map(part)}
         {scene.parts.map((p) => (
           <Tests key={p.id} part={p} letters={letters} />
         ))}
@@ -102,9 +107,14 @@ function Hit({ part, chosen, onTap }: { part: ScenePart; chosen: boolean; onTap:
 
 /** A cable, drawn with its cover: plain for plus, striped for minus and the body. */
 function Lead({ lead }: { lead: SceneLead }) {
-  const path = bent(lead.path as [number, number][])
+  const points = lead.path as [number, number][]
+  const path = lead.loose ? hanging(points) : bent(points)
   const tone = lead.state === 'bad' ? 'stroke-oxide' : 'stroke-ink'
   if (lead.role === 'thin') return <path d={path} className={lead.state === 'bad' ? tone : 'stroke-lead'} />
+  if (lead.state === 'faint') {
+    const dashes = lead.role === 'plus' ? undefined : '9 6'
+    return <path d={path} className="stroke-lead" strokeWidth="5" strokeDasharray={dashes} strokeLinecap="butt" />
+  }
   const striped = lead.role !== 'plus'
   return (
     <>
@@ -113,6 +123,11 @@ function Lead({ lead }: { lead: SceneLead }) {
       {striped && <path d={path} className={tone} strokeWidth="3.4" strokeDasharray="6 6" strokeLinecap="butt" />}
     </>
   )
+}
+
+/** A lead that hangs between its ends, pulled by its middle. */
+function hanging([from, pull, to]: [number, number][]): string {
+  return `M${from?.join(' ')}Q${pull?.join(' ')} ${to?.join(' ')}`
 }
 
 /** How far from a bend a lead begins to turn, in a scene's own units. */

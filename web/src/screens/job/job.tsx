@@ -1,7 +1,7 @@
 // One job: the trail on the left, the stage at hand in the centre, what holds
 // on the right, and the reading line at the bottom, always.
 import { useEffect, useRef, useState } from 'react'
-import { useNavigate, useParams } from 'react-router'
+import { Link, useNavigate, useParams } from 'react-router'
 import { useClocks } from '../../api/clocks'
 import { useLineUp } from '../../api/live'
 import { useChoices, useJob, usePreview, useWithWaiting } from '../../api/jobs'
@@ -26,6 +26,7 @@ import { PendingReadings } from './readings/pending'
 import { Readings } from './readings/readings'
 import { fetchStages, StageView } from './stages/stage'
 import { Trail, TrailAcross } from './trail'
+import { Button } from '../../parts/ui/button'
 import { Chip } from '../../parts/ui/chips'
 import { Loaded } from '../../parts/ui/loaded'
 
@@ -298,6 +299,9 @@ function Header({ page, battery, chosen, choose }: HeadProps) {
         </div>
       )}
       <DeskButton page={page} />
+      <Button asChild>
+        <Link to={`/jobs/${job.id}/procedures?battery=${battery.id}`}>Step by step</Link>
+      </Button>
       <div className="text-right">
         <p className="text-small font-bold md:text-body">{battery.label_text}</p>
         <p className="hidden text-small text-lead md:block">

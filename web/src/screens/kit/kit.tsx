@@ -160,5 +160,5 @@ function alone(symbol: SymbolName): Scene {
     ...{ x: 20, y: 24, w: 80, h: 72 },
   }
   const says = { code: '', values: {}, readings: [], text: symbol.replaceAll('_', ' ') }
-  return { code: symbol, width: 120, height: 120, parts: [part], leads: [], says }
+  return { code: symbol, width: 120, height: 120, parts: [part], leads: [], focus: [0, 0, 0, 0], says }
 }

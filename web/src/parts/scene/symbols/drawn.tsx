@@ -3,7 +3,8 @@
 import type { ReactNode } from 'react'
 import type { ScenePart } from '../../../api/types'
 
-export type Drawn = { part: ScenePart; has: (mark: string) => boolean }
+/** The uid is the drawing's own, for what it refers to within itself. */
+export type Drawn = { part: ScenePart; uid: string; has: (mark: string) => boolean }
 
 export type Symbol = (drawn: Drawn) => ReactNode
 

@@ -2,20 +2,54 @@
 // cable is bolted to.
 import { look, Scaled, type Symbol } from './drawn'
 
-/** A battery from above: six caps, the posts of two widths, each with its sign. */
-export const battery_above: Symbol = ({ part }) => (
-  <Scaled part={part} size={[140, 84]}>
-    <rect x="2" y="2" width="136" height="80" rx="7" className={look(part)} />
-    <path d="M2 42H138" className="stroke-line" />
-    {[0, 1, 2, 3, 4, 5].map((i) => (
-      <circle key={i} cx={20 + i * 20} cy="62" r="6.5" className="fill-paper stroke-line" />
-    ))}
-    <circle cx="24" cy="23" r="11" className="fill-sheet stroke-ink" />
-    <circle cx="116" cy="23" r="12.5" className="fill-sheet stroke-ink" />
-    <path d="M18 23h12M110 23h12M116 17v12" className="stroke-ink" />
-    <path d="M52 14h36v8H52z" className="fill-paper stroke-line" />
-  </Scaled>
-)
+/** How many cells a battery has, by its marks; six where they do not say. */
+function cells(marks: string[]): number {
+  const said = marks.find((m) => m.startsWith('cells_'))
+  return said ? Number(said.slice('cells_'.length)) : 6
+}
+
+/** A battery from above: its caps, the posts of two widths, each with its sign; pads in its
+ * side instead, or a sensor on a post, where that is so. */
+export const battery_above: Symbol = ({ part, has }) => {
+  const n = cells(part.marks)
+  const at = Array.from({ length: n }, (_, i) => 20 + (i + 0.5) * (100 / n))
+  return (
+    <>
+      <Scaled part={part} size={[140, 84]}>
+        <rect x="2" y="2" width="136" height="80" rx="7" className={look(part)} />
+        <path d="M2 42H138" className="stroke-line" />
+        {at.map((cx) => (
+          <circle key={cx} cx={cx} cy="66" r="5.5" className="fill-paper stroke-line" />
+        ))}
+        {has('pads') ? (
+          <>
+            <path d="M12 82h24v8h-24zM104 82h24v8h-24z" className="fill-sheet stroke-ink" />
+            <path d="M18 74h12M110 74h12M116 68v12" className="stroke-ink" />
+          </>
+        ) : (
+          <>
+            <circle cx="24" cy="23" r="11" className="fill-sheet stroke-ink" />
+            <circle cx="116" cy="23" r="12.5" className="fill-sheet stroke-ink" />
+            <path d="M18 23h12M110 23h12M116 17v12" className="stroke-ink" />
+          </>
+        )}
+        {has('monitor') && <path d="M6 34h36v9H6z" className="fill-verdigris-wash stroke-ink" />}
+        {part.value === '' && <path d="M52 14h36v8H52z" className="fill-paper stroke-line" />}
+      </Scaled>
+      {part.value !== '' && (
+        <text
+          x={part.x + part.w / 2}
+          y={part.y + part.h * 0.3}
+          textAnchor="middle"
+          dominantBaseline="central"
+          className="num fill-lead stroke-transparent"
+        >
+          {part.value}
+        </text>
+      )}
+    </>
+  )
+}
 
 /** A clamp from above: the ring that goes round the post, its slit with the bolt across,
  * the barrel that holds the cable. */
