@@ -49,11 +49,7 @@ func TestCautionsOfTheWork(t *testing.T) {
 // TestEveryCautionHasWords checks that every caution of the trade is a sentence
 // with its figures in it.
 func TestEveryCautionHasWords(t *testing.T) {
-	all := []school.Caution{
-		school.FrozenOrDamaged, school.EyeClear, school.PlatesDry, school.Hot, school.Gas, school.Spark, school.EarthSide, school.HighVoltage,
-		school.Electronics, school.Acid, school.Lifting, school.Ventilation, school.Tools, school.VehicleMoves, school.CrankingLimit, school.GlowingLoad,
-		school.Exhaust, school.HighVolts, school.Runaway, school.MixedVoltage, school.LiveClamp, school.Surge, school.Clearance, school.Soda, school.Lithium, school.Defer,
-	}
+	all := school.Cautions()
 	for _, c := range all {
 		text := c.Say().Text
 		if !strings.HasSuffix(text, ".") || strings.ContainsAny(text, "⟨⟩{}<>") {

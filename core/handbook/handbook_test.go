@@ -66,7 +66,8 @@ func figures(t *testing.T, pkg string) []string {
 		t.Fatal(err)
 	}
 	for _, path := range files {
-		if strings.HasSuffix(path, "_test.go") {
+		// Where a thing lies on the paper is no figure of the trade.
+		if name := filepath.Base(path); strings.HasSuffix(path, "_test.go") || pkg == "procedure" && (name == "draw.go" || name == "stages.go") {
 			continue
 		}
 		file, err := parser.ParseFile(token.NewFileSet(), path, nil, 0)

@@ -38,6 +38,7 @@ func (p Planner) donorOf(a Ask, s scene, assume func(string, wording.Values)) do
 			} else {
 				assume("jump_pack", wording.Values{"amps": quantity.Amperes(peak)})
 			}
+			assume("jump_peak", wording.Values{"peak": quantity.Amperes(peak), "amps": quantity.Amperes(usable(peak, percent, at))})
 			return packOf(peak, percent, at, share)
 		}
 	}

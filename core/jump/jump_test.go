@@ -48,7 +48,8 @@ func ask(t testing.TB, changed ...string) Ask {
 func codes(a Answer) string {
 	var list []string
 	for _, r := range a.Refusals {
-		list = append(list, strings.TrimPrefix(r.Code, "jump_refusal."))
+		_, code, _ := strings.Cut(r.Code, ".")
+		list = append(list, code)
 	}
 	return strings.Join(list, " ")
 }

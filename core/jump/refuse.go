@@ -8,7 +8,10 @@ import (
 	"grapnel/core/wording"
 )
 
-const notThisWay = "not_this_way"
+const (
+	notThisWay = "not_this_way"
+	weakDonor  = "weak_donor"
+)
 
 // refusal is what forbids a jump, by the code of its sentence.
 type refusal struct {
@@ -26,7 +29,7 @@ var refusals = []refusal{
 	{"damaged", func(_ Ask, s scene) bool { return s.dead.Damaged }},
 	{"eye_clear", func(_ Ask, s scene) bool { return s.dead.EyeClear }},
 	{"lithium", func(a Ask, _ scene) bool { return a.Dead.Label.Chemistry == battery.LiFePO4 }},
-	{"weak_donor", weak},
+	{weakDonor, weak},
 	{notThisWay, func(a Ask, _ scene) bool { return a.School == EarthFirst }},
 }
 
@@ -73,7 +76,11 @@ func refuse(a Ask, s scene, known bool) []wording.Statement {
 		if known {
 			values["amps"], values["asks"] = quantity.Amperes(s.donor.most), s.starter
 		}
-		out = append(out, wording.Say("jump_refusal."+r.code, values))
+		prefix := "jump_refusal."
+		if r.code == weakDonor && !a.With.Hybrid {
+			prefix = "jump_small."
+		}
+		out = append(out, wording.Say(prefix+r.code, values))
 	}
 	return out
 }

@@ -97,7 +97,8 @@ func (p *picture) bringTools() {
 			p.tool("tester", "load_box", "tester_plus", "tester_minus")
 		case "switch":
 			minus := p.at[p.rig.earthedPost()]
-			p.at["switch_stud"] = spot{minus.x - 84, minus.y + 34}
+			p.at["switch_stud"] = spot{max(40, minus.x-24), minus.y + 88}
+			p.at["switch"] = p.at["switch_stud"]
 		}
 	}
 	p.at["mat"] = spot{p.wide - toolWide/2, vehicleTall - 84}
@@ -246,8 +247,13 @@ func (p *picture) points() []drawing.Part {
 	}
 	if !p.rig.alone {
 		point(p.rig.metal, "bare_metal", 24)
-		if !p.rig.idle && !p.rig.traction {
+		switch {
+		case p.rig.idle:
+			point("starter", "stud", 34)
+		case p.rig.engine():
 			point("starter", "starter_above", 40)
+		case !p.rig.remote:
+			point("starter", "converter", 64)
 		}
 	}
 	if p.rig.remote {
@@ -318,10 +324,14 @@ func (p *picture) where(id string) spot {
 // off is beside a post, where a clamp that was lifted off it is tied.
 func (p *picture) off(post spot, id string) spot {
 	side, up := 54.0, 12.0
-	if p.rig.count > 1 {
+	earthed := strings.Contains(id, Minus) || strings.Contains(id, "near")
+	switch {
+	case p.rig.count > 1 && earthed:
 		side, up = 34, 38
+	case p.rig.count > 1:
+		side, up = 6, -66 // below its battery, where the next one's clamp is not
 	}
-	if strings.Contains(id, Minus) || strings.Contains(id, "near") {
+	if earthed {
 		side = -side
 	}
 	return spot{max(24, min(vehicleWide-30, post.x+side)), max(34, post.y-up)}
@@ -518,6 +528,9 @@ func short(id string) string {
 	return ""
 }
 
+// focusMore is how much of what lies between two vehicles a narrow screen shows of each.
+const focusMore = 36.0
+
 // focus is the part of the paper that a narrow screen shows: the vehicle the hand is at, with
 // what was brought.
 func (p *picture) focus(st *Step) [4]float64 {
@@ -526,9 +539,9 @@ func (p *picture) focus(st *Step) [4]float64 {
 	}
 	at, _, ok := p.moved(st)
 	if ok && at.x > vehicleWide+gap {
-		return [4]float64{vehicleWide - 20, 0, vehicleWide + gap + 20, vehicleTall}
+		return [4]float64{vehicleWide - focusMore, 0, vehicleWide + gap + focusMore, vehicleTall}
 	}
-	return [4]float64{0, 0, vehicleWide + gap + 20, vehicleTall}
+	return [4]float64{0, 0, vehicleWide + gap + focusMore, vehicleTall}
 }
 
 // joinedInWords are what hangs where, for who does not see it.

@@ -7,7 +7,8 @@ var jumpWords = map[string]string{
 	"jump_refusal.damaged":       "The case or a post is damaged: no current through it. It is replaced, and what broke it is found out.",
 	"jump_refusal.eye_clear":     "The eye is clear: the acid lies under it, and gas stands above. It is not jumped, it is replaced.",
 	"jump_refusal.lithium":       "A lithium battery is not jumped like lead: its maker’s instructions and equipment alone.",
-	"jump_refusal.weak_donor":    "The donor is not made for it: a hybrid takes a jump and never gives one, and one that gives far less than the starter asks only goes flat as well.",
+	"jump_refusal.weak_donor":    "A hybrid takes a jump and gives none, unless its book says so: its small battery and converter are not made for it.",
+	"jump_small.weak_donor":      "It gives {amps:A} at most at this temperature, and the starter asks {asks:A} even warm: it only goes flat as well. A larger one, or another way.",
 	"jump_refusal.not_this_way":  "Earth leads first ends on a live positive at the donor’s battery: positive first, and the last clamp to bare metal away from the battery.",
 
 	"jump_better.thicker_cable": "Leads of twice the copper.",
@@ -31,5 +32,6 @@ var jumpWords = map[string]string{
 	"assumed.jump_cables":    "The leads were not described in full: taken as {square:0}\u00a0mm², {metres:1}\u00a0m each.",
 	"assumed.jump_charger":   "The start current of the charger was not said: taken as {amps:A}.",
 	"assumed.jump_pack":      "The peak on the pack’s label was not said: taken as {amps:A}.",
+	"assumed.jump_peak":      "Of the {peak:A} peak on a pack’s label about {amps:A} count at the starter’s volts, as cold and as full as it is: a value from memory.",
 	"assumed.jump_donor":     "The donor’s battery was not described: taken as flooded, {ah:Ah}, charged.",
 }

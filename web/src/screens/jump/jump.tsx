@@ -100,9 +100,7 @@ function Jump({ page }: { page: JobPage }) {
     <>
       <header className="flex flex-wrap items-center gap-x-4 gap-y-2 border-b border-line bg-sheet px-4 py-3 md:px-6">
         <h1 className="text-head font-bold">Jump it</h1>
-        <p className="text-small text-lead">
-          {plate && <span className="num">{plate}</span>} {battery?.label_text}
-        </p>
+        <p className="text-small text-lead">{[plate, battery?.label_text].filter(Boolean).join(', ')}</p>
         <div className="ml-auto flex flex-wrap gap-x-5 gap-y-2">
           <OneOf name="With what" quiet options={ways} value={said.way} pick={(code) => set({ way: code as Way })} />
           <OneOf
@@ -120,6 +118,7 @@ function Jump({ page }: { page: JobPage }) {
       <div className="grid flex-1 lg:grid-cols-[1fr_380px]">
         <main className="grid min-w-0 content-start gap-5 bg-paper px-4 py-4 md:px-6">
           <Loaded query={sum}>{(answer) => <Answered answer={answer} />}</Loaded>
+          {battery && <ThreeWays job={page.job.id} battery={battery.id} said={said} set={set} />}
         </main>
         <section
           aria-label="What is known"
@@ -203,6 +202,7 @@ function Answered({ answer }: { answer: JumpAnswer }) {
           ))}
         </ul>
         <p>Cleaning and seating the clamps may do it alone; a full charge always does when the battery is sound.</p>
+        <Assumed answer={answer} />
       </section>
     )
   }
@@ -244,16 +244,7 @@ function Answered({ answer }: { answer: JumpAnswer }) {
           </ul>
         </section>
       )}
-      {answer.assumed.length > 0 && (
-        <section aria-label="Assumed">
-          <h2 className="pb-1 font-bold">Taken for what was not said</h2>
-          <ul className="grid gap-1 text-small text-marigold-text">
-            {answer.assumed.map((a) => (
-              <li key={a.text}>{a.text}</li>
-            ))}
-          </ul>
-        </section>
-      )}
+      <Assumed answer={answer} />
       <section aria-label="Afterwards">
         <h2 className="pb-1 font-bold">Afterwards</h2>
         <ul className="list-disc pl-5">
@@ -263,6 +254,55 @@ function Answered({ answer }: { answer: JumpAnswer }) {
         </ul>
       </section>
     </>
+  )
+}
+
+/** What was taken for what nobody said. */
+function Assumed({ answer }: { answer: JumpAnswer }) {
+  if (answer.assumed.length === 0) return null
+  return (
+    <section aria-label="Assumed">
+      <h2 className="pb-1 font-bold">Taken for what was not said</h2>
+      <ul className="grid gap-1 text-small text-marigold-text">
+        {answer.assumed.map((a) => (
+          <li key={a.text}>{a.text}</li>
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+type WaysProps = { job: string; battery: string; said: Said; set: (part: Partial<Said>) => void }
+
+/** The three ways beside each other, for this battery, this engine, this cold. */
+function ThreeWays(props: WaysProps) {
+  return (
+    <section aria-label="The three ways">
+      <h2 className="pb-1 font-bold">The three ways, here</h2>
+      <ul>
+        {ways.map((way) => (
+          <OneWay key={way.code} {...way} {...props} />
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+function OneWay({ code, word, job, battery, said, set }: WaysProps & { code: Way; word: string }) {
+  // What was said of one way's own strength says nothing of another's.
+  const typed = code === said.way ? said.typed : { ...said.typed, amps: '', nominal: '', mm2: '', metres: '' }
+  const { data } = useJump(job, battery, bodyOf({ ...said, way: code, typed }))
+  const says = !data
+    ? ''
+    : data.cranks
+      ? `${Math.round(data.cranks.probability * 100)}${thin}%, ${feedWords(data.feed).toLowerCase()}`
+      : (data.refusals[0]?.text ?? '')
+  return (
+    <li className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-line py-1.5">
+      <b className="w-40">{word}</b>
+      <span className="min-w-0 flex-1 basis-60 text-small">{says}</span>
+      {code !== said.way && <Button onClick={() => set({ way: code })}>Take it</Button>}
+    </li>
   )
 }
 

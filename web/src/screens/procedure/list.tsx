@@ -95,7 +95,9 @@ function Begun({ job, list }: { job: string; list: Attempted[] }) {
 function Card({ job, battery, offered }: { job: string; battery: string; offered: Offered }) {
   const navigate = useNavigate()
   const begin = useBegin(job)
-  const [at, setAt] = useState('0')
+  // A pack is the first choice today: no risk to a second car's electronics.
+  const first = offered.settings.findIndex((s) => s.setting.with === 'pack')
+  const [at, setAt] = useState(String(Math.max(0, first)))
   const [school, setSchool] = useState(offered.schools[0]?.code ?? '')
   const [people, setPeople] = useState(String(offered.people[0] ?? 1))
   const why = offered.schools.find((s) => s.code === school)?.why
