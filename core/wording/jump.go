@@ -2,7 +2,7 @@ package wording
 
 // jumpWords are what is said of a jump start.
 var jumpWords = map[string]string{
-	"jump_refusal.mixed_voltage": "{other:V} onto {volts:V} is never joined: the same voltage on both sides, or another way.",
+	"jump_refusal.mixed_voltage": "{other:0}\u00a0V onto {volts:0}\u00a0V is never joined: the same voltage on both sides, or another way.",
 	"jump_refusal.frozen":        "It is frozen, or may be at this charge: no jump before it has thawed indoors and was looked at again.",
 	"jump_refusal.damaged":       "The case or a post is damaged: no current through it. It is replaced, and what broke it is found out.",
 	"jump_refusal.eye_clear":     "The eye is clear: the acid lies under it, and gas stands above. It is not jumped, it is replaced.",

@@ -375,6 +375,7 @@ const (
 	Up     = kb.ArrowUp
 	Down   = kb.ArrowDown
 	Right  = kb.ArrowRight
+	Left   = kb.ArrowLeft
 	Tab    = kb.Tab
 )
 

@@ -1,5 +1,6 @@
 // One job: the trail on the left, the stage at hand in the centre, what holds
 // on the right, and the reading line at the bottom, always.
+import { ListOrdered } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { useClocks } from '../../api/clocks'
@@ -300,7 +301,10 @@ function Header({ page, battery, chosen, choose }: HeadProps) {
       )}
       <DeskButton page={page} />
       <Button asChild>
-        <Link to={`/jobs/${job.id}/procedures?battery=${battery.id}`}>Step by step</Link>
+        <Link to={`/jobs/${job.id}/procedures?battery=${battery.id}`} aria-label="Step by step">
+          <ListOrdered size={18} aria-hidden="true" />
+          <span className="max-md:hidden">Step by step</span>
+        </Link>
       </Button>
       <div className="text-right">
         <p className="text-small font-bold md:text-body">{battery.label_text}</p>

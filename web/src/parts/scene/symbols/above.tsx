@@ -269,7 +269,7 @@ export const clamp_off: Symbol = ({ part, has }) => {
       <circle cx={x + w / 2} cy={y + w / 2} r={w / 2} className="stroke-marigold" strokeWidth="5" />
       <text
         x={x + w / 2}
-        y={y - 16}
+        y={y - 26}
         textAnchor="middle"
         className="fill-ink stroke-paper"
         strokeWidth="4"
