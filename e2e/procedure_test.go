@@ -207,7 +207,7 @@ func TestJumpRefused(t *testing.T) {
 	p.see("A hybrid takes a jump and gives none")
 	// A crack that was seen forbids it on every way.
 	p.tap("Other orders of work")
-	p.see("Drawn for")
+	p.see("Load test")
 	p.tap("To the job")
 	p.see("What holds")
 	p.line("look crack", true)

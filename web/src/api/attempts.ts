@@ -11,6 +11,8 @@ export function useProcedures(job: string, battery: string) {
   return useQuery({
     queryKey: ['job', job, 'procedures', battery],
     enabled: battery !== '',
+    // What was seen meanwhile may forbid it.
+    refetchOnMount: 'always',
     queryFn: async ({ signal }) =>
       await take(
         client.GET('/jobs/{job}/batteries/{battery}/procedures', { params: { path: { job, battery } }, signal }),
@@ -21,6 +23,7 @@ export function useProcedures(job: string, battery: string) {
 export function useAttempts(job: string) {
   return useQuery({
     queryKey: ['job', job, 'attempts'],
+    refetchOnMount: 'always',
     queryFn: async ({ signal }) =>
       await take(client.GET('/jobs/{job}/attempts', { params: { path: { job } }, signal })),
   })
@@ -53,6 +56,7 @@ export function useJump(job: string, battery: string, body: JumpBody) {
     queryKey: ['job', job, 'jump', battery, body],
     enabled: battery !== '',
     placeholderData: keepPreviousData,
+    retry: false,
     queryFn: async ({ signal }) =>
       await take(
         client.POST('/jobs/{job}/batteries/{battery}/jump', { params: { path: { job, battery } }, body, signal }),

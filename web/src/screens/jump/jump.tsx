@@ -117,6 +117,11 @@ function Jump({ page }: { page: JobPage }) {
       </header>
       <div className="grid flex-1 lg:grid-cols-[1fr_380px]">
         <main className="grid min-w-0 content-start gap-5 bg-paper px-4 py-4 md:px-6">
+          {sum.error && sum.data && (
+            <p role="alert" className="rounded-part bg-oxide-wash px-3 py-2 text-oxide-text">
+              {wordsFor(sum.error)}
+            </p>
+          )}
           <Loaded query={sum}>{(answer) => <Answered answer={answer} />}</Loaded>
           {battery && <ThreeWays job={page.job.id} battery={battery.id} said={said} set={set} />}
         </main>
@@ -126,6 +131,14 @@ function Jump({ page }: { page: JobPage }) {
         >
           <Known said={said} set={set} />
           {sum.data && <Begin page={page} battery={battery?.id ?? ''} said={said} answer={sum.data} />}
+          <p className="flex gap-5">
+            <Link className="underline" to={`/jobs/${page.job.id}/procedures?battery=${battery?.id ?? ''}`}>
+              Other orders of work
+            </Link>
+            <Link className="underline" to={`/jobs/${page.job.id}`}>
+              To the job
+            </Link>
+          </p>
         </section>
       </div>
     </>
@@ -414,9 +427,6 @@ function Begin({ page, battery, said, answer }: BeginProps) {
       >
         Begin, step by step
       </Button>
-      <Link className="underline" to={`/jobs/${job}/procedures?battery=${battery}`}>
-        Other orders of work
-      </Link>
     </div>
   )
 }
