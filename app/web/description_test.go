@@ -101,9 +101,19 @@ func TestAnswersAreAsDescribed(t *testing.T) {
 			ask("GET", "/batteries/{battery}", "/batteries/"+b.ID.String(), nil)
 			ask("GET", "/batteries/{battery}/maker-charge", "/batteries/"+b.ID.String()+"/maker-charge", nil)
 			ask("GET", "/batteries/{battery}/stays", "/batteries/"+b.ID.String()+"/stays", nil)
+			ask("GET", "/jobs/{job}/batteries/{battery}/procedures", job+"/batteries/"+b.ID.String()+"/procedures", nil)
+			for _, kind := range []string{"vehicle", "pack", "charger"} {
+				ask("POST", "/jobs/{job}/batteries/{battery}/jump", job+"/batteries/"+b.ID.String()+"/jump", map[string]any{"with": map[string]any{"kind": kind}})
+			}
+			attempt := job + "/attempts/" + record.NewID().String()
+			begun := map[string]any{"battery_id": b.ID, "name": "open_locked", "setting": map[string]any{"vehicle": "hybrid", "by": "front_post"}, "school": "", "people": 1}
+			ask("PUT", "/jobs/{job}/attempts/{attempt}", attempt, begun)
+			ask("PUT", "/jobs/{job}/attempts/{attempt}/events/{event}", attempt+"/events/"+record.NewID().String(), map[string]any{"step": 0, "did": "done"})
+			ask("GET", "/jobs/{job}/attempts/{attempt}", attempt, nil)
 			ask("POST", "/jobs/{job}/preview", job+"/preview", map[string]any{"line": "look none", "battery_id": b.ID})
 		}
 		ask("GET", "/jobs/{job}/text", job+"/text", nil)
+		ask("GET", "/jobs/{job}/attempts", job+"/attempts", nil)
 		ask("GET", "/jobs/{job}/charges", job+"/charges", nil)
 	}
 	for _, sum := range bench.Sums() {

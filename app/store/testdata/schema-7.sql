@@ -1,0 +1,4 @@
+-- What schema 7 added to a shop as schema 6 kept it: a logger that followed that charge, and how a maker wants a battery charged.
+INSERT INTO instrument (id, shop_id, name, kind, address, protocol, due_on, active, created_at) VALUES (x'01900000000070008000000000000041', x'01900000000070008000000000000001', 'Logger 1', 'logger', '127.0.0.1:5030', 'log', '', 1, '2026-11-20 08:00:00');
+INSERT INTO trace (charge_id, shop_id, instrument_id, person_id, followed, trouble, points, checked_at, holder, held_until) VALUES (x'01900000000070008000000000000040', x'01900000000070008000000000000001', x'01900000000070008000000000000041', x'01900000000070008000000000000002', 0, '', '{"runs":[]}', NULL, NULL, NULL);
+INSERT INTO maker_charge (battery_id, shop_id, volts, amps, charger) VALUES (x'01900000000070008000000000000010', x'01900000000070008000000000000001', 14.4, 5, 'the maker’s own');
