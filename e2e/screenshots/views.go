@@ -2,6 +2,7 @@ package main
 
 import (
 	"errors"
+	"fmt"
 
 	"grapnel/e2e/browser"
 )
@@ -16,9 +17,6 @@ func views() []view {
 			return errors.Join(openJob(p, "WS 204 K"), p.Fill("Reading line", "load 325a 15s 10.1v after charge"), p.See("What would hold"))
 		}},
 		{"job-dark", 1280, 800, "dark", func(p *browser.Page) error { return errors.Join(openJob(p, "QN 77 BT"), p.See("amperes drawn")) }},
-		{"charge-state", 1280, 800, "light", func(p *browser.Page) error {
-			return errors.Join(openJob(p, "HL 5 RYE"), p.See("a fail proves nothing here"))
-		}},
 		{"shelf", 1280, 800, "light", func(p *browser.Page) error { return errors.Join(p.Open("/shelf"), p.See("Ways to be less late")) }},
 		{"charge", 1280, 800, "light", func(p *browser.Page) error {
 			return errors.Join(p.Open("/shelf"), p.Tap("ST-104"), p.See("shelf-logger followed it"))
@@ -54,14 +52,17 @@ func views() []view {
 				p.See("Of a hundred"),
 			)
 		}},
-		{"finish", 1280, 800, "light", func(p *browser.Page) error {
-			return errors.Join(openJob(p, "PL 88 ORE"), p.Type("8"), p.See("Before the keys go back"))
+		{"jump", 1280, 800, "light", func(p *browser.Page) error {
+			return errors.Join(openJob(p, "HL 5 RYE"), p.Tap("Step by step"), p.Tap("Will it crank?"), p.Tap("Another vehicle"), p.See("Where the volts stay"))
+		}},
+		{"procedure", 1280, 800, "light", func(p *browser.Page) error {
+			return errors.Join(openOrder(p, "HL 5 RYE", 0), onward(p, 12), p.See("Last clamp"))
+		}},
+		{"phone-step", 390, 844, "dark", func(p *browser.Page) error {
+			return errors.Join(openOrder(p, "HL 5 RYE", 5), onward(p, 8), p.See("clamp off its post"))
 		}},
 		{"phone-count", 390, 844, "dark", func(p *browser.Page) error {
 			return errors.Join(openJob(p, "WS 204 K"), p.Type("5"), p.Tap("Load on: count"), p.See("seconds to the reading"), p.ScrollUp())
-		}},
-		{"phone-job", 390, 844, "dark", func(p *browser.Page) error {
-			return errors.Join(openJob(p, "WS 204 K"), p.Type("1"), p.See("one tap keeps"), p.ScrollUp())
 		}},
 		{"phone-shelf", 390, 844, "dark", func(p *browser.Page) error { return errors.Join(p.Open("/shelf"), p.See("ST-103")) }},
 		{"phone-today", 390, 844, "light", func(p *browser.Page) error { return errors.Join(p.Open("/"), p.See("worst first")) }},
@@ -70,4 +71,25 @@ func views() []view {
 
 func openJob(p *browser.Page, plate string) error {
 	return errors.Join(p.Open("/"), p.Tap(plate), p.See("What holds"))
+}
+
+// openOrder begins an order of work of a job, by its place in the list.
+func openOrder(p *browser.Page, plate string, at int) error {
+	card := fmt.Sprintf("main ul > li:nth-of-type(%d)", at+1)
+	way := func() error { return nil }
+	if at == 0 {
+		way = func() error { return p.TapIn(card, "from another vehicle") }
+	}
+	return errors.Join(openJob(p, plate), p.Tap("Step by step"), p.See("Drawn for"), way(), p.TapIn(card, "Begin"), p.See("Glasses and gloves on"))
+}
+
+// onward does so many steps.
+func onward(p *browser.Page, steps int) error {
+	for i := 1; i <= steps; i++ {
+		here := fmt.Sprintf(`document.querySelector('[role=img][aria-label^="%d of "]') !== null`, i)
+		if err := errors.Join(p.Until(here), p.Tap("Done")); err != nil {
+			return err
+		}
+	}
+	return p.Until(fmt.Sprintf(`document.querySelector('[role=img][aria-label^="%d of "]') !== null`, steps+1))
 }

@@ -30,10 +30,17 @@ export function useAttempts(job: string) {
 }
 
 export function useAttempt(job: string, attempt: string) {
+  const cache = useQueryClient()
   return useQuery({
     queryKey: [...attemptKey(attempt), job],
-    queryFn: async ({ signal }) =>
-      await take(client.GET('/jobs/{job}/attempts/{attempt}', { params: { path: { job, attempt } }, signal })),
+    queryFn: async ({ signal }) => {
+      const page = await take(
+        client.GET('/jobs/{job}/attempts/{attempt}', { params: { path: { job, attempt } }, signal }),
+      )
+      // What was done meanwhile has answered already: nothing that was done goes off the screen.
+      const now = cache.getQueryData<AttemptPage>([...attemptKey(attempt), job])
+      return now && now.events.length > page.events.length ? now : page
+    },
   })
 }
 

@@ -7,7 +7,7 @@ import { ApiProblem, wordsFor } from '../api/client'
 import { clocksKey, counted } from '../api/counted'
 import { lineUp } from '../api/live'
 import { outOfDate } from '../api/release'
-import type { JobPage } from '../api/types'
+import type { AttemptPage, JobPage } from '../api/types'
 import { send, type Deed, type Doing, type Refusal, type Sent } from './deeds'
 import { inMemory, type Keeper } from './memory'
 
@@ -147,6 +147,7 @@ async function add(subject: string, doing: Doing): Promise<Sent | null> {
 function settled(id: string, sent: Sent | null) {
   const waiter = waiters.get(id)
   if (sent?.page) show(sent.page)
+  if (sent?.attempt) showAttempt(sent.attempt)
   if (!waiter) return
   waiters.delete(id)
   waiter.resolve(sent)
@@ -158,6 +159,12 @@ function settled(id: string, sent: Sent | null) {
 /** Shows a job as it was answered, unless what is shown is newer. */
 function show(page: JobPage) {
   carrier?.cache.setQueryData<JobPage>(['job', page.job.id], (now) => (now && now.event > page.event ? now : page))
+}
+
+/** Shows an attempt as it was answered, unless what is shown has more done. */
+function showAttempt(page: AttemptPage) {
+  const key = ['attempt', page.attempt.id, page.attempt.job_id]
+  carrier?.cache.setQueryData<AttemptPage>(key, (now) => (now && now.events.length > page.events.length ? now : page))
 }
 
 /** Hands a refusal to whoever waits for it here; the deed is theirs again then. */
@@ -294,7 +301,6 @@ function tell(deed: Deed, sent: Sent) {
   if (!carrier) return
   const { cache } = carrier
   if (sent.clocks) cache.setQueryData(clocksKey, counted(sent.clocks))
-  if (sent.attempt) cache.setQueryData(['attempt', sent.attempt.attempt.id, deed.subject], sent.attempt)
   if (!sent.page) void cache.invalidateQueries({ queryKey: ['job', deed.subject] })
   // Clocks that a write set going or ended are told by the stream.
   for (const queryKey of [['today'], ['battery']]) void cache.invalidateQueries({ queryKey })

@@ -7,6 +7,8 @@ import { progressWith, useAttempt } from '../../api/attempts'
 import { useJob } from '../../api/jobs'
 import { useHello } from '../../api/session'
 import type { AttemptPage, ShownStep } from '../../api/types'
+import { useKeepPhoto } from '../../api/photos'
+import type { Deed } from '../../delivery/deeds'
 import { deliver } from '../../delivery/queue'
 import { useAllDeeds } from '../../delivery/use'
 import { wordsFor } from '../../api/client'
@@ -18,6 +20,7 @@ import { useTitle } from '../../parts/title'
 import { useWide } from '../../parts/width'
 import { Button } from '../../parts/ui/button'
 import { OneOf } from '../../parts/ui/chips'
+import { FileButton } from '../../parts/ui/field'
 import { Loaded } from '../../parts/ui/loaded'
 import { Sheet } from '../../parts/ui/sheet'
 import { PrintedOrder } from './printed'
@@ -78,6 +81,7 @@ function Walk({ job, page }: { job: string; page: AttemptPage }) {
             {page.title} {plate && <span className="num font-normal text-lead">{plate}</span>}
           </h1>
           <p className="text-small text-lead">{[page.sits, page.way.word].filter(Boolean).join(' · ')}</p>
+          <Schools page={page} />
         </div>
         <div className="ml-auto flex flex-wrap items-center gap-2">
           {page.attempt.people > 1 && (
@@ -115,13 +119,32 @@ function Walk({ job, page }: { job: string; page: AttemptPage }) {
           ) : over ? (
             <Over job={job} page={page} doing={doing} at={progress.at} />
           ) : (
-            <Now key={progress.at} page={page} at={progress.at} step={step} me={me} doing={doing} />
+            <Now
+              key={progress.at}
+              job={job}
+              page={page}
+              at={progress.at}
+              since={doneAt(page, all, progress.at - 1)}
+              step={step}
+              me={me}
+              doing={doing}
+            />
           )}
         </section>
       </div>
       {printing && <PrintedOrder page={page} plate={plate} />}
     </>
   )
+}
+
+/** When a step was done, by what the server has of it or what waits here: a wait goes on from
+ * there on every device. */
+function doneAt(page: AttemptPage, waiting: Deed[], step: number): number | undefined {
+  const here = waiting.filter((d) => d.kind === 'step' && d.attempt === page.attempt.id && d.did === 'done')
+  const last =
+    here.findLast((d) => d.kind === 'step' && d.step === step) ??
+    page.events.findLast((e) => e.did === 'done' && e.step === step)
+  return last && Date.parse(last.at)
 }
 
 const place = 'grapnel-whoami'
@@ -146,6 +169,24 @@ function useMe(attempt: string): [string, (who: string) => void] {
       }
     },
   ]
+}
+
+/** The school that is followed and the others, each with its reason. */
+function Schools({ page }: { page: AttemptPage }) {
+  if (page.other.length === 0) return null
+  return (
+    <details className="text-small">
+      <summary className="cursor-pointer text-lead">Why this way, and the other</summary>
+      <dl className="max-w-[60ch] pt-1">
+        {[page.way, ...page.other].map((w) => (
+          <div key={w.code} className="pb-1">
+            <dt className="font-bold">{w.word}</dt>
+            <dd>{w.why}</dd>
+          </div>
+        ))}
+      </dl>
+    </details>
+  )
 }
 
 /** How far it has come, link by link. */
@@ -240,15 +281,17 @@ function Order({ page, at }: { page: AttemptPage; at: number }) {
 const show = (line: HTMLLIElement | null) => line?.scrollIntoView({ block: 'nearest' })
 
 type NowProps = {
+  job: string
   page: AttemptPage
   at: number
+  since: number | undefined
   step: ShownStep
   me: string
   doing: ReturnType<typeof useDoing>
 }
 
 /** The step at hand: its sentence, why, what it looks like when right, its caution, Done. */
-function Now({ page, at, step, me, doing }: NowProps) {
+function Now({ job, page, at, since, step, me, doing }: NowProps) {
   const [line, setLine] = useState(step.line)
   const before = at > 0 ? page.steps[at - 1] : undefined
   const other = me !== '' && step.by > 0 && String(step.by) !== me
@@ -286,7 +329,7 @@ function Now({ page, at, step, me, doing }: NowProps) {
           {c.text}
         </p>
       ))}
-      <Asked step={step} line={line} setLine={setLine} done={done} />
+      <Asked job={job} step={step} since={since} line={line} setLine={setLine} done={done} />
       {doing.trouble && (
         <p role="alert" className="rounded-part bg-oxide-wash px-3 py-2 text-oxide-text">
           {doing.trouble}
@@ -303,54 +346,56 @@ function Now({ page, at, step, me, doing }: NowProps) {
   )
 }
 
-/** What a step wants back. */
-function Asked({
-  step,
-  line,
-  setLine,
-  done,
-}: {
+type AskedProps = {
+  job: string
   step: ShownStep
+  since: number | undefined
   line: string
-  setLine: (l: string) => void
+  setLine: (line: string) => void
   done: () => void
-}) {
-  switch (step.asks) {
-    case 'wait':
-      return <Waiting minutes={step.minutes} />
-    case 'reading':
-    case 'answer':
-    case 'photo': {
-      const label = {
-        reading: 'The reading, as one line',
-        answer: 'Your answer',
-        photo: 'What you noted; the picture itself on the job',
-      }[step.asks]
-      return (
-        <label className="grid gap-1 text-small">
-          {label}
-          <input
-            className={`field ${step.asks === 'reading' ? 'num' : ''}`}
-            value={line}
-            onChange={(e) => setLine(e.target.value)}
-            onKeyDown={(e) => {
-              if (e.key !== 'Enter') return
-              e.preventDefault()
-              done()
-            }}
-          />
-        </label>
-      )
-    }
-    default:
-      return null
-  }
+}
+
+const asked = { reading: 'The reading, as one line', answer: 'Your answer', photo: 'What the picture shows' } as const
+
+/** What a step wants back: a wait, a picture, a line. */
+function Asked({ job, step, since, line, setLine, done }: AskedProps) {
+  if (step.asks === undefined || step.asks === '') return null
+  if (step.asks === 'wait') return <Waiting minutes={step.minutes} since={since} />
+  return (
+    <div className="flex flex-wrap items-end gap-2">
+      <label className="grid min-w-0 flex-1 gap-1 text-small">
+        {asked[step.asks as keyof typeof asked]}
+        <input
+          className={`field ${step.asks === 'reading' ? 'num' : ''}`}
+          value={line}
+          onChange={(e) => setLine(e.target.value)}
+          onKeyDown={(e) => {
+            if (e.key !== 'Enter') return
+            e.preventDefault()
+            done()
+          }}
+        />
+      </label>
+      {step.asks === 'photo' && <TakePicture job={job} note={line.trim() || step.text} />}
+    </div>
+  )
+}
+
+/** A picture of it, kept with the job. */
+function TakePicture({ job, note }: { job: string; note: string }) {
+  const keep = useKeepPhoto(job)
+  return (
+    <FileButton accept="image/*" capture="environment" take={(file) => keep.mutate({ file, note })}>
+      {keep.isPending ? 'Keeping' : keep.isSuccess ? 'Kept; another' : 'Take a picture'}
+    </FileButton>
+  )
 }
 
 /** A wait: its end as a time of the clock, counted down. */
-function Waiting({ minutes }: { minutes: number }) {
-  const [begun] = useState(() => Date.now())
-  const [now, setNow] = useState(begun)
+function Waiting({ minutes, since }: { minutes: number; since: number | undefined }) {
+  const [opened] = useState(() => Date.now())
+  const begun = since ?? opened
+  const [now, setNow] = useState(opened)
   const zone = useHello().data?.shop?.time_zone
   useEffect(() => {
     const tick = setInterval(() => setNow(Date.now()), 1000)
