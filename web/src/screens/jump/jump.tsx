@@ -122,7 +122,7 @@ function Jump({ page }: { page: JobPage }) {
               {wordsFor(sum.error)}
             </p>
           )}
-          <Loaded query={sum}>{(answer) => <Answered answer={answer} />}</Loaded>
+          <Loaded query={sum}>{(answer) => <Answered answer={answer} way={said.way} />}</Loaded>
           {battery && <ThreeWays job={page.job.id} battery={battery.id} said={said} set={set} />}
         </main>
         <section
@@ -201,7 +201,13 @@ function Known({ said, set }: { said: Said; set: (part: Partial<Said>) => void }
   )
 }
 
-function Answered({ answer }: { answer: JumpAnswer }) {
+const gives: Record<Way, string> = {
+  vehicle: 'The donor gives',
+  pack: 'The pack gives',
+  charger: 'The charger gives',
+}
+
+function Answered({ answer, way }: { answer: JumpAnswer; way: Way }) {
   const { cranks, cable, feed } = answer
   if (!answer.allowed || !cranks || !cable) {
     return (
@@ -222,7 +228,7 @@ function Answered({ answer }: { answer: JumpAnswer }) {
   const percent = Math.round(cranks.probability * 100)
   const tiles: Tile[] = [
     ['At the starter', `${cranks.starter_volts.value.toFixed(1)}${thin}V`],
-    ['It gives', `${Math.round(cranks.donor_amps)}${thin}A`],
+    [gives[way], `${Math.round(cranks.donor_amps)}${thin}A`],
     ['The flat one gives', `${Math.round(cranks.dead_amps)}${thin}A`],
     ['Leads warm by', `${cable.kelvin_per_try.toFixed(1)}${thin}K a try`],
   ]
@@ -243,7 +249,7 @@ function Answered({ answer }: { answer: JumpAnswer }) {
         <Tiles className="grid-cols-2 md:grid-cols-4" tiles={tiles} />
         <p>{feedWords(feed)}</p>
       </section>
-      <Way lost={answer.lost} band={cranks.starter_volts} />
+      <Lost lost={answer.lost} band={cranks.starter_volts} />
       {answer.better.length > 0 && (
         <section aria-label="What would help">
           <h2 className="pb-1 font-bold">What would help, the most first</h2>
@@ -335,7 +341,7 @@ const looks: Record<JumpAnswer['lost'][number]['code'], string> = {
 
 /** What reaches the starter, and where the rest stays: one bar of volts, in the order of the
  * way. */
-function Way({ lost, band }: { lost: JumpAnswer['lost']; band: { low: number; high: number } }) {
+function Lost({ lost, band }: { lost: JumpAnswer['lost']; band: { low: number; high: number } }) {
   const whole = lost.reduce((sum, l) => sum + l.volts, 0) || 1
   const parts = lost.map((l, i) => ({ ...l, from: lost.slice(0, i).reduce((sum, b) => sum + b.volts, 0) }))
   const says = lost.map((l) => `${l.text} ${l.volts.toFixed(1)} V`).join(', ')

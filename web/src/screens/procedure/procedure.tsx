@@ -105,7 +105,7 @@ function Walk({ job, page }: { job: string; page: AttemptPage }) {
         </div>
       </header>
       <Chain at={progress.at} of={page.steps.length} />
-      <div className="no-print grid min-h-0 flex-1 lg:grid-cols-[1fr_400px]">
+      <div className="no-print grid min-h-0 flex-1 grid-rows-[1fr_auto] lg:grid-cols-[1fr_400px] lg:grid-rows-1">
         <main className="grid min-h-0 min-w-0 place-items-center bg-paper p-2 md:p-4 lg:overflow-y-auto">
           <Picture step={step} />
         </main>
