@@ -110,7 +110,7 @@ func TestJumpByTwo(t *testing.T) {
 	donor.do(donor.Open(at))
 	donor.see("Glasses and gloves on")
 	here.tap("I am here")
-	donor.tap("I am at the donor")
+	donor.tap("I am the second")
 	here.onward(1, 9)
 	donor.due(9)
 	here.see("The second person holds the plus lead’s far end", "The other person")

@@ -15,6 +15,7 @@ var backOps = map[Op]Op{
 // reverse, and an end that is live is laid down at once. What was meant to stay and is in
 // its place stays. The order that this makes of what was done is safe.
 func Back(sc Scene, done []Step) []Step {
+	done = byClamp(&sc, done)
 	b := back{state: begin(&sc, done)}
 	for i := range done {
 		b.note(&done[i])

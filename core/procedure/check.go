@@ -87,6 +87,7 @@ type opened struct {
 // Check goes through an order and lists every objection; it goes on after one. It knows
 // nothing of how an order was made.
 func Check(sc Scene, steps []Step) Verdict {
+	steps = byClamp(&sc, steps)
 	c := checker{state: begin(&sc, steps), steps: steps, said: []Objection{}}
 	c.vehicle = c.vehicleSides()
 	c.before, _ = c.net(which{live: true})
@@ -437,7 +438,7 @@ func (c *checker) onEarthedSide(end string) bool {
 func (c *checker) partners(end string) []Lead {
 	own := c.lead[end]
 	var out []Lead
-	for _, l := range c.scene.Leads {
+	for _, l := range c.leads {
 		if l.ID == own.ID || l.Role == own.Role || c.owner[l.ID] != c.owner[own.ID] || c.vehicles(l) {
 			continue
 		}
@@ -518,7 +519,7 @@ func soda(st *Step) bool {
 
 // connected reports whether an end of a source's own leads is on something.
 func (c *checker) connected(s Source) bool {
-	for _, l := range c.scene.Leads {
+	for _, l := range c.leads {
 		if c.owner[l.ID] != s.ID {
 			continue
 		}

@@ -55,6 +55,8 @@ func steps(text string) string {
 			}
 			if source, ok := strings.CutPrefix(words[i+1], "@"); ok {
 				st["source"] = source
+			} else if words[i+1] == "-" {
+				continue
 			} else if words[0] == "do" {
 				st["cautions"] = []string{words[i+1]}
 			} else {
@@ -110,6 +112,9 @@ func TestRules(t *testing.T) {
 		{"a charge by the book", sceneOf(charger, "", chargerLead, "", ""), "clamp x_plus bp; clamp x_minus eye; plug @charger; unplug @charger; unclamp x_minus; unclamp x_plus", nil},
 		{"clamped while plugged in", sceneOf(charger, "", chargerLead, "", ""), "plug @charger; clamp x_plus bp; clamp x_minus eye; unplug @charger; unclamp x_minus; unclamp x_plus", []string{"1 clamping_live_charger", "2 clamping_live_charger", "3 not_reversed"}},
 		{"off while it gives", sceneOf(charger, "", chargerLead, "", ""), "clamp x_plus bp; clamp x_minus eye; switch_on @charger; unclamp x_minus; switch_off @charger; unclamp x_plus", []string{"3 clamping_live_charger"}},
+		{"a charger whose poles are its clips", sceneOf(charger, "", "", "", ""), "clamp xp bp; clamp xm eye; plug @charger; unplug @charger; unclamp xm; unclamp xp", nil},
+		{"the same, minus first", sceneOf(charger, "", "", "", ""), "clamp xm eye; clamp xp bp; plug @charger; unplug @charger; unclamp xp; unclamp xm", []string{"0 earth_first_on", "4 earth_last_off"}},
+		{"the same, clamped while it gives", sceneOf(charger, "", "", "", ""), "clamp xp bp; plug @charger; clamp xm eye; unplug @charger; unclamp xm; unclamp xp", []string{"2 clamping_live_charger"}},
 		{"frozen", sceneOf(charger, "", chargerLead, "", `, "barred": ["frozen-or-damaged"]`), "clamp x_plus bp; clamp x_minus eye; plug @charger; unplug @charger; unclamp x_minus; unclamp x_plus", []string{"2 charging_barred"}},
 		{"frozen and jumped", jumping(`, "barred": ["frozen-or-damaged"]`), on + "; crank; " + off, []string{"3 charging_barred", "4 charging_barred"}},
 		{"plates dry bar the charge", sceneOf(charger, "", chargerLead, "", `, "barred": ["plates-dry"]`), "clamp x_plus bp; clamp x_minus eye; switch_on @charger; switch_off @charger; unclamp x_minus; unclamp x_plus", []string{"2 charging_barred"}},
@@ -119,6 +124,7 @@ func TestRules(t *testing.T) {
 		{"plus off first", sceneOf("", "", "", "", ""), "lift_off cp; lift_off cm; put_on cp bp; put_on cm bm", []string{"0 earth_last_off", "2 not_reversed"}},
 		{"minus on first", sceneOf("", "", "", "", ""), "lift_off cm; tie_away cm; lift_off cp; put_on cm bm; put_on cp bp", []string{"3 earth_first_on", "3 not_reversed"}},
 		{"clamps exchanged", sceneOf("", "", "", "", ""), "lift_off cm; tie_away cm; lift_off cp; put_on cp bm; put_on cm bp", []string{"3 not_reversed", "4 not_reversed", "4 left_open"}},
+		{"the post is named, not the clamp", sceneOf("", "", "", "", ""), "lift_off - bp; lift_off - bm; put_on - bp; put_on - bm", []string{"0 earth_last_off", "2 not_reversed"}},
 		{"left off", sceneOf("", "", "", "", ""), "lift_off cm; tie_away cm", []string{"1 left_open"}},
 		{"left off on purpose", sceneOf("", "", "", "", `, "stays": [["cm", "mat"]]`), "lift_off cm; tie_away cm", nil},
 		{"positive earth: plus is the earthed one", strings.NewReplacer(`"negative"`, `"positive"`, `"cp", "starter"`, `"cp", "eye"`, `"cm", "eye"`, `"cm", "starter"`).Replace(sceneOf("", "", "", "", "")), "lift_off cm; lift_off cp; put_on cm bm; put_on cp bp", []string{"0 earth_last_off", "2 not_reversed"}},

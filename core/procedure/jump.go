@@ -154,7 +154,7 @@ func (o *order) lastClamp(people int, end, way string) {
 	switch {
 	case o.remote:
 		code = "jump_last_front"
-	case way == SchoolPost:
+	case o.earthPoint(way) == o.earthedPost():
 		code = "jump_last_post"
 	}
 	o.clamp(end, o.earthPoint(way), code, school.Spark).By = who(people, 1)
@@ -185,7 +185,7 @@ func (o *order) jumpBy(kind, way string, people int) {
 	switch {
 	case o.remote:
 		code = "jump_clip_front"
-	case way == SchoolPost:
+	case o.earthPoint(way) == o.earthedPost():
 		code = "jump_clip_post"
 	}
 	o.clamp(earthed, o.earthPoint(way), code).By = who(people, 1)

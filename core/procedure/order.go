@@ -213,6 +213,7 @@ func (o *order) written() Written {
 
 // EndsOf is the state of a scene after the last step.
 func EndsOf(sc Scene, steps []Step) Ends {
+	steps = byClamp(&sc, steps)
 	s := begin(&sc, steps)
 	for i := range steps {
 		s.take(&steps[i])

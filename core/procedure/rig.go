@@ -139,10 +139,11 @@ func (r rig) earthedPost() string {
 	return post(earthed, 1)
 }
 
-// earthPoint is where the last clamp of a school goes.
+// earthPoint is where the last clamp of a school goes. On the side of a sensor that is the
+// body by every school: it must see the current.
 func (r rig) earthPoint(way string) string {
 	switch {
-	case r.alone, way == SchoolPost && !r.remote:
+	case r.alone, way == SchoolPost && !r.remote && !r.monitor:
 		return r.earthedPost()
 	case r.remote:
 		earthed, _ := r.sides()

@@ -36,6 +36,9 @@ type layout struct {
 	fixed pairs
 	// ends are the nodes of the leads, poles those of the sources, plus before minus.
 	ends, poles [][2]int
+	// leads are those of the scene, and a pole of a tool that a hand clamps by itself, as a lead
+	// without length.
+	leads []Lead
 }
 
 func layoutOf(sc *Scene, steps []Step) *layout {
@@ -54,7 +57,8 @@ func layoutOf(sc *Scene, steps []Step) *layout {
 		f.names.of(s.Plus)
 		f.names.of(s.Minus)
 	}
-	for _, l := range sc.Leads {
+	f.leads = append(slices.Clone(sc.Leads), polesAsLeads(sc, steps)...)
+	for _, l := range f.leads {
 		for _, end := range l.Ends {
 			f.names.of(end)
 			f.lead[end] = l
@@ -63,9 +67,9 @@ func layoutOf(sc *Scene, steps []Step) *layout {
 			}
 		}
 	}
-	for _, l := range sc.Leads {
+	for _, l := range f.leads {
 		for _, end := range l.Ends {
-			if f.moves(end) {
+			if f.moves(end) && !slices.Contains(f.loose, end) {
 				f.loose = append(f.loose, end)
 			}
 		}
@@ -90,14 +94,55 @@ func layoutOf(sc *Scene, steps []Step) *layout {
 	return f
 }
 
+// polesAsLeads are the poles of tools that steps clamp themselves, where a scene gives them
+// no leads.
+func polesAsLeads(sc *Scene, steps []Step) []Lead {
+	var out []Lead
+	for _, s := range sc.Sources {
+		if s.Kind == Battery || s.Kind == Donor {
+			continue
+		}
+		for i, pole := range []string{s.Plus, s.Minus} {
+			if slices.ContainsFunc(steps, func(st Step) bool { return st.End == pole && (st.Op == Clamp || st.Op == Unclamp || st.Op == Plug) }) {
+				out = append(out, Lead{ID: pole + "_by_itself", Ends: Pair{pole, pole}, Role: []string{Plus, Minus}[i]})
+			}
+		}
+	}
+	return out
+}
+
 // moves reports whether an end is one that a hand moves: no source begins there, and it is
 // no fixed place.
 func (f *layout) moves(end string) bool {
 	if _, ok := f.posts[end]; ok {
-		return false
+		return f.owner[f.lead[end].ID] != "" && f.lead[end].Ends[0] == f.lead[end].Ends[1]
 	}
 	p, ok := f.places[end]
 	return !ok || p.Kind == ClampEnd || p.Kind == Away
+}
+
+// byClamp names the clamp in a step that lifts it by its post, or puts it on there, and
+// names the post alone.
+func byClamp(sc *Scene, steps []Step) []Step {
+	out := slices.Clone(steps)
+	for i := range out {
+		st := &out[i]
+		if st.End != "" || st.Op != LiftOff && st.Op != PutOn {
+			continue
+		}
+		for _, p := range sc.Joined {
+			if p[0] == st.Place || p[1] == st.Place {
+				st.End = p[0]
+				if p[0] == st.Place {
+					st.End = p[1]
+				}
+			}
+		}
+		if post := slices.ContainsFunc(sc.Sources, func(s Source) bool { return s.Plus == st.Place || s.Minus == st.Place }); !post {
+			st.End = "" // the place is the clamp itself
+		}
+	}
+	return out
 }
 
 func begin(sc *Scene, steps []Step) *state {

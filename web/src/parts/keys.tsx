@@ -12,6 +12,7 @@ const keys = [
   ['Down', 'to what may come next; Enter takes it'],
   ['Esc', 'clear the line; once more leaves it'],
   ['1 to 8', 'a stage of the trail'],
+  ['Right, Left', 'in an order of work: done, and back'],
   ['F', 'find what is here, or was'],
   ['B', 'bring it in'],
   ['T', 'Today'],

@@ -90,7 +90,7 @@ function Walk({ job, page }: { job: string; page: AttemptPage }) {
               quiet
               options={[
                 { code: '1', word: 'I am here' },
-                { code: '2', word: 'I am at the donor' },
+                { code: '2', word: 'I am the second' },
               ]}
               value={me}
               pick={setMe}
@@ -313,8 +313,8 @@ function Now({ job, page, at, since, step, me, doing }: NowProps) {
           <p className="text-small font-bold text-marigold-text">
             {me === ''
               ? step.by === 1
-                ? 'Person at this vehicle'
-                : 'Person at the donor'
+                ? 'The person at this vehicle'
+                : 'The second person'
               : other
                 ? 'The other person'
                 : 'You'}
@@ -520,6 +520,15 @@ function Ended({ page, ended, job }: { page: AttemptPage; ended: string; job: st
         <p className="text-small text-lead">
           {last.by}, {clock(last.at, zone)}
           {last.note && `: ${last.note}`}
+        </p>
+      )}
+      {page.attempt.name === 'jump' && ended === 'finished' && (
+        <p>
+          It runs; it is not charged. The full charge and the tests:{' '}
+          <Link className="underline" to="/shelf">
+            to the shelf
+          </Link>
+          .
         </p>
       )}
       <Button asChild weight="main">
