@@ -33,6 +33,7 @@ func TestBoardByKeyboard(t *testing.T) {
 	p.tabTo("WS 204 K")
 	p.do(p.Type(" "))
 	p.heard("WS 204 K over Bay 2.")
+	p.do(p.Drawn()) // it listens to the arrows from then on
 	p.do(p.Type(browser.Down))
 	p.heard("WS 204 K over Bay 3.")
 	p.do(p.Type(browser.Escape))
@@ -40,6 +41,7 @@ func TestBoardByKeyboard(t *testing.T) {
 	p.standsAt("WS 204 K", "Bay 2")
 	p.do(p.Type(" "))
 	p.heard("WS 204 K over Bay 2.")
+	p.do(p.Drawn()) // it listens to the arrows from then on
 	p.do(p.Type(browser.Down))
 	p.heard("WS 204 K over Bay 3.")
 	p.do(p.Type(" "))

@@ -83,6 +83,7 @@ func TestJumpAlone(t *testing.T) {
 	p.see("All steps are done.")
 	p.tap("Finish it")
 	p.see("Finished.", "Jonah Pell")
+	p.do(p.Until(`(fetch(location.pathname.replace('/procedures/', '/attempts/').replace('/jobs/', '/api/jobs/')).then(r => r.json()).then(page => { window.ended = page.progress.ended }), window.ended === 'finished')`))
 	for what, query := range map[string]string{
 		"the reading":    `SELECT COUNT(*) FROM reading WHERE typed LIKE 'jump started%'`,
 		"its end":        `SELECT COUNT(*) FROM attempt_event WHERE did = 'finished'`,
@@ -188,13 +189,17 @@ func TestJumpHandedOver(t *testing.T) {
 	}
 }
 
-// TestJumpRefused refuses a 6 V donor on 12 V, a hybrid that must not give, and a jump that a
-// stop rule forbids.
+// TestJumpRefused puts the last clamp elsewhere on the picture, and refuses a 6 V donor on
+// 12 V, a hybrid that must not give, and a jump that a stop rule forbids.
 func TestJumpRefused(t *testing.T) {
 	_, p := comeIn(t, 1280, 800, "Jonah Pell")
 	p.orders("WS 204 K")
 	p.tap("Will it crank?", "Another vehicle")
-	p.see("Where the volts stay")
+	p.see("Where the volts stay", "Last clamp: the engine’s lifting eye.")
+	for _, c := range [][2]string{{"post", "Last clamp: the battery’s − post, as its maker says."}, {"body", "Last clamp: the engine’s lifting eye."}} {
+		p.do(p.Until(fmt.Sprintf(`document.querySelector('main svg [data-place=%q]')?.dispatchEvent(new MouseEvent('click', {bubbles: true}))`, c[0])))
+		p.see(c[1])
+	}
 	p.do(p.Fill("Its nominal volts, V", "6"))
 	p.see("Not this way.", "6 V onto 12 V is never joined")
 	if gone, err := browser.JS[bool](p.Page, `![...document.querySelectorAll('button')].some(b => b.innerText === 'Begin, step by step' && !b.disabled)`); err != nil || !gone {

@@ -64,6 +64,7 @@ func TestShelf(t *testing.T) {
 	p.do(p.Until(`(at => (window.at === at ? ++window.same : (window.at = at, window.same = 0)) > 3)(document.activeElement.getBoundingClientRect().top)`))
 	p.do(p.Type(" "))
 	p.heard("9 ST-109 over " + first + ".")
+	p.do(p.Drawn()) // it listens to the arrows from then on
 	// The lanes stand in the order of the list: down until it is there.
 	for over := first; over != other; {
 		p.do(p.Type(browser.Down))

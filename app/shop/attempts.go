@@ -9,6 +9,7 @@ import (
 
 	"grapnel/app/record"
 	"grapnel/core/charging"
+	"grapnel/core/drawing"
 	"grapnel/core/evidence"
 	"grapnel/core/jump"
 	"grapnel/core/problem"
@@ -250,21 +251,42 @@ func (s attempts) Attempts(ctx context.Context, who Person, jobID ID) ([]Attempt
 	return out, nil
 }
 
+// JumpSum is a jump worked out, with the picture of its order and its steps in words.
+type JumpSum struct {
+	Answer jump.Answer `json:"answer"`
+	// Picture has everything on; nil where there is no order to show.
+	Picture *drawing.Scene `json:"picture"`
+	Steps   []string       `json:"steps"`
+}
+
 // Jump works out a jump start of a battery of a job.
-func (s attempts) Jump(ctx context.Context, who Person, jobID, batteryID ID, ask func(jump.Ask) jump.Ask) (jump.Answer, error) {
+func (s attempts) Jump(ctx context.Context, who Person, jobID, batteryID ID, ask func(jump.Ask) jump.Ask) (JumpSum, error) {
 	now, err := s.seeJob(ctx, who, jobID)
 	if err != nil {
-		return jump.Answer{}, err
+		return JumpSum{}, err
 	}
 	of, err := now.of(batteryID)
 	if err != nil {
-		return jump.Answer{}, err
+		return JumpSum{}, err
 	}
-	a := jump.Ask{
+	sum := JumpSum{Steps: []string{}, Answer: s.jump.Plan(ask(jump.Ask{
 		Dead:    charging.Ask{Label: of.Case.Label, Case: of.Case, Until: charging.Full, Attended: true},
 		Vehicle: of.Case.Vehicle, Mounting: mountingOf(now, of), School: jump.Body, People: 1,
+	}))}
+	p := sum.Answer.Procedure
+	if p == nil {
+		return sum, nil
 	}
-	return s.jump.Plan(ask(a)), nil
+	w, err := procedure.Show(procedure.Ask{Name: p.Name, Setting: p.Setting, School: p.School, People: p.People})
+	if err != nil {
+		return JumpSum{}, err
+	}
+	picture := procedure.LastClamp(p.Setting, w)
+	sum.Picture = &picture
+	for _, st := range w.Steps {
+		sum.Steps = append(sum.Steps, st.Text)
+	}
+	return sum, nil
 }
 
 // mountingOf is how a battery of a job is said to sit.

@@ -2,6 +2,7 @@ package shop_test
 
 import (
 	"errors"
+	"slices"
 	"testing"
 
 	"grapnel/app/record"
@@ -166,14 +167,23 @@ func TestJumpOfAJob(t *testing.T) {
 	b.keep("12.65 v rested 3h 5c")
 	full, err := b.Jump(t.Context(), b.owner, b.job, b.battery().ID, plain)
 	b.must(err)
-	if !flat.Allowed || !full.Allowed || flat.Cranks.DeadAmps >= full.Cranks.DeadAmps || full.Procedure.Setting.Vehicle != "car" {
-		t.Errorf("flat %+v, full %+v", flat.Cranks, full.Cranks)
+	if was, is := flat.Answer, full.Answer; !was.Allowed || !is.Allowed || was.Cranks.DeadAmps >= is.Cranks.DeadAmps || is.Procedure.Setting.Vehicle != "car" {
+		t.Errorf("flat %+v, full %+v", was.Cranks, is.Cranks)
+	}
+	var hits []string
+	for _, p := range full.Picture.Parts {
+		if p.Hit != "" {
+			hits = append(hits, p.Hit)
+		}
+	}
+	if !slices.Equal(hits, []string{"body", "post"}) || len(full.Steps) < 20 {
+		t.Errorf("on the picture may be tapped %v, %d steps", hits, len(full.Steps))
 	}
 	sum := 0.0
-	for _, l := range full.Lost {
+	for _, l := range full.Answer.Lost {
 		sum += l.Volts
 	}
-	if len(full.Lost) != 4 || sum < 12 || sum > 15 {
-		t.Errorf("the volts on the way: %+v", full.Lost)
+	if len(full.Answer.Lost) != 4 || sum < 12 || sum > 15 {
+		t.Errorf("the volts on the way: %+v", full.Answer.Lost)
 	}
 }

@@ -114,7 +114,7 @@ func (s *Server) attemptsAPI(api huma.API) {
 			return s.shop.Procedures(ctx, who(ctx), in.JobID, in.BatteryID)
 		})
 	post(s, api, "/jobs/{job}/batteries/{battery}/jump", "workOutJump", "Will it crank, before anything is clamped; nothing is written",
-		func(ctx context.Context, in *jumpInput) (jump.Answer, error) {
+		func(ctx context.Context, in *jumpInput) (shop.JumpSum, error) {
 			return s.shop.Jump(ctx, who(ctx), in.JobID, in.BatteryID, in.ask)
 		})
 	get(s, api, "/jobs/{job}/attempts", "attempts", "The orders of work that were begun on a job, the latest first",

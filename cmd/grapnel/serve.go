@@ -143,7 +143,11 @@ func (s *serving) database(ctx context.Context) (_ *sql.DB, stop func() error, e
 			return nil, stop, err
 		}
 	}
-	if s.version, err = store.OpenAndUpgrade(ctx, dsn, store.Upgrade{Say: s.say, WithoutCopy: s.withoutCopy}); err != nil {
+	err = s.steadily(ctx, func() (err error) {
+		s.version, err = store.OpenAndUpgrade(ctx, dsn, store.Upgrade{Say: s.say, WithoutCopy: s.withoutCopy})
+		return err
+	})
+	if err != nil {
 		return nil, stop, errors.Join(err, stop())
 	}
 	db, err := store.Open(dsn)
@@ -152,6 +156,29 @@ func (s *serving) database(ctx context.Context) (_ *sql.DB, stop func() error, e
 	}
 	stopServer := stop
 	return db, func() error { return errors.Join(db.Close(), stopServer()) }, nil
+}
+
+// Tries of what is done at the start while the private database is killed and started again.
+const (
+	startTries = 6
+	startPause = time.Second
+)
+
+// steadily does something at the start that may be done again. The private database is
+// started again by its watcher when it is killed: then it is done once more.
+func (s *serving) steadily(ctx context.Context, do func() error) error {
+	for try := 1; ; try++ {
+		err := do()
+		if err == nil || os.Getenv("GRAPNEL_DSN") != "" || !store.Away(err) || try == startTries {
+			return err
+		}
+		s.say("the database went away while Grapnel was starting; once more")
+		select {
+		case <-ctx.Done():
+			return errors.Join(err, ctx.Err())
+		case <-time.After(time.Duration(try) * startPause):
+		}
+	}
 }
 
 func (s *serving) run(ctx context.Context) (err error) {
@@ -166,12 +193,12 @@ func (s *serving) run(ctx context.Context) (err error) {
 	}
 	defer func() { err = errors.Join(err, closeDB()) }()
 	if s.prepare != nil {
-		if err := s.prepare(ctx, db); err != nil {
+		if err := s.steadily(ctx, func() error { return s.prepare(ctx, db) }); err != nil {
 			return err
 		}
 	}
-	code, err := setUpCode(ctx, db)
-	if err != nil {
+	var code string
+	if err := s.steadily(ctx, func() (err error) { code, err = setUpCode(ctx, db); return err }); err != nil {
 		return err
 	}
 	handler, err := web.New(

@@ -22,6 +22,37 @@ func Draw(s Sitting, w Written) []drawing.Scene {
 	return out
 }
 
+// LastClamp is the picture of an order with everything on: at the last clamp before it
+// cranks or is taken off. The bare metal and the earthed post may be tapped, each for its
+// school.
+func LastClamp(s Sitting, w Written) drawing.Scene {
+	last := 0
+	for i, st := range w.Steps {
+		if st.Op == Unclamp {
+			break
+		}
+		if st.Op == Clamp {
+			last = i
+		}
+	}
+	sc := Draw(s, w)[last]
+	r := rigOf(s)
+	for i := range sc.Parts {
+		if sc.Parts[i].ID == r.metal {
+			sc.Parts[i].Hit = SchoolBody
+		}
+	}
+	if r.remote || r.monitor {
+		return sc
+	}
+	p := newPicture(s, w)
+	at := p.at[r.earthedPost()]
+	post := box{at.x - 15, at.y - 15, 30, 30}.part("pick_post", "")
+	post.Hit = SchoolPost
+	sc.Parts = append(sc.Parts, post)
+	return sc
+}
+
 // picture goes through an order and knows where each thing lies.
 type picture struct {
 	*state

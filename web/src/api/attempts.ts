@@ -71,14 +71,15 @@ export function useJump(job: string, battery: string, body: JumpBody) {
   })
 }
 
-/** How far an attempt has come once what waits on this device is counted in, as the core
- * follows it: what is done at a step that is not due changes nothing. */
+/** How far an attempt has come once what waits on this device is counted in. What waits was
+ * done at the step that was due then, so that it also tells of what the server had by then
+ * and this page, which may be an older one, does not. */
 export function progressWith({ progress, steps }: AttemptPage, waiting: Deed[], attempt: string) {
   let { at, open, ended } = progress
   for (const deed of waiting) {
     if (deed.kind !== 'step' || deed.attempt !== attempt || deed.refused || !open) continue
-    if (deed.did === 'done' && deed.step === at && at < steps.length) at++
-    else if (deed.did === 'back' && deed.step === at - 1) at--
+    if (deed.did === 'done') at = Math.max(at, Math.min(deed.step + 1, steps.length))
+    else if (deed.did === 'back' && at <= deed.step + 1) at = deed.step
     else if (deed.did === 'left' || (deed.did === 'finished' && at === steps.length)) [open, ended] = [false, deed.did]
   }
   return { at, open, ended }

@@ -2089,6 +2089,11 @@ export interface components {
             school?: "body" | "post";
             with: components["schemas"]["JumpDonor"];
         };
+        JumpSum: {
+            answer: components["schemas"]["Answer"];
+            picture: components["schemas"]["Scene"] | null;
+            steps: string[];
+        };
         KeepChargerInputBody: {
             amps: number[];
             /** Format: int64 */
@@ -5727,7 +5732,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/json": components["schemas"]["JumpSum"];
                 };
             };
             /** @description Unauthorized */

@@ -5,11 +5,13 @@ import { Link, useNavigate, useParams } from 'react-router'
 import { useBegin, useJump, useProcedures } from '../../api/attempts'
 import { wordsFor } from '../../api/client'
 import { useJob } from '../../api/jobs'
-import type { JobPage, JumpAnswer, JumpBody } from '../../api/types'
+import type { JobPage, JumpAnswer, JumpBody, JumpSum } from '../../api/types'
 import { type Tile, Tiles } from '../../parts/charge'
 import { thin } from '../../parts/format'
+import { SceneView } from '../../parts/scene/scene'
 import { Shell } from '../../parts/shell'
 import { useTitle } from '../../parts/title'
+import { useWide } from '../../parts/width'
 import { Button } from '../../parts/ui/button'
 import { OneOf } from '../../parts/ui/chips'
 import { TextField } from '../../parts/ui/field'
@@ -115,22 +117,30 @@ function Jump({ page }: { page: JobPage }) {
           />
         </div>
       </header>
-      <div className="grid flex-1 lg:grid-cols-[1fr_380px]">
+      <div className="grid flex-1 lg:grid-cols-[1fr_400px]">
         <main className="grid min-w-0 content-start gap-5 bg-paper px-4 py-4 md:px-6">
           {sum.error && sum.data && (
             <p role="alert" className="rounded-part bg-oxide-wash px-3 py-2 text-oxide-text">
               {wordsFor(sum.error)}
             </p>
           )}
-          <Loaded query={sum}>{(answer) => <Answered answer={answer} way={said.way} />}</Loaded>
+          <Loaded query={sum}>
+            {({ answer, picture }) => (
+              <>
+                <Verdict answer={answer} way={said.way} />
+                {picture && <Picture picture={picture} said={said} set={set} />}
+                <Answered answer={answer} />
+              </>
+            )}
+          </Loaded>
           {battery && <ThreeWays job={page.job.id} battery={battery.id} said={said} set={set} />}
         </main>
         <section
           aria-label="What is known"
           className="grid content-start gap-4 border-line bg-sheet px-4 py-4 lg:border-l"
         >
+          {sum.data && <Begin page={page} battery={battery?.id ?? ''} said={said} sum={sum.data} />}
           <Known said={said} set={set} />
-          {sum.data && <Begin page={page} battery={battery?.id ?? ''} said={said} answer={sum.data} />}
           <p className="flex gap-5">
             <Link className="underline" to={`/jobs/${page.job.id}/procedures?battery=${battery?.id ?? ''}`}>
               Other orders of work
@@ -142,6 +152,25 @@ function Jump({ page }: { page: JobPage }) {
         </section>
       </div>
     </>
+  )
+}
+
+type PictureProps = { picture: NonNullable<JumpSum['picture']>; said: Said; set: (part: Partial<Said>) => void }
+
+/** Everything on, as it will be: the last clamp may be put elsewhere on the picture. */
+function Picture({ picture, said, set }: PictureProps) {
+  const wide = useWide()
+  const choose = (hit: string) => {
+    if (hit === 'body' || hit === 'post') set({ school: hit })
+  }
+  return (
+    <figure className={picture.width > 700 ? '' : 'max-w-[560px]'}>
+      <SceneView scene={picture} narrow={!wide} chosen={said.school} onTap={choose} className="max-h-[52dvh] w-full" />
+      <figcaption className="text-small text-lead">
+        The last clamp goes where the ring is; tap the bare metal or the earthed post for the other school. Hatched: no
+        clamp, no hand.
+      </figcaption>
+    </figure>
   )
 }
 
@@ -207,7 +236,8 @@ const gives: Record<Way, string> = {
   charger: 'The charger gives',
 }
 
-function Answered({ answer, way }: { answer: JumpAnswer; way: Way }) {
+/** Whether it may be, whether it cranks, and how long to feed first. */
+function Verdict({ answer, way }: { answer: JumpAnswer; way: Way }) {
   const { cranks, cable, feed } = answer
   if (!answer.allowed || !cranks || !cable) {
     return (
@@ -221,11 +251,16 @@ function Answered({ answer, way }: { answer: JumpAnswer; way: Way }) {
           ))}
         </ul>
         <p>Cleaning and seating the clamps may do it alone; a full charge always does when the battery is sound.</p>
-        <Assumed answer={answer} />
       </section>
     )
   }
   const percent = Math.round(cranks.probability * 100)
+  const [tone, says] =
+    percent >= 90
+      ? ['text-verdigris-text', 'It will crank']
+      : percent < 50
+        ? ['text-oxide-text', 'It will hardly crank']
+        : ['text-marigold-text', 'It may crank']
   const tiles: Tile[] = [
     ['At the starter', `${cranks.starter_volts.value.toFixed(1)}${thin}V`],
     [gives[way], `${Math.round(cranks.donor_amps)}${thin}A`],
@@ -233,23 +268,26 @@ function Answered({ answer, way }: { answer: JumpAnswer; way: Way }) {
     ['Leads warm by', `${cable.kelvin_per_try.toFixed(1)}${thin}K a try`],
   ]
   return (
+    <section aria-label="Will it crank" className="grid gap-3">
+      <p className="flex flex-wrap items-baseline gap-x-4">
+        <b className={`text-[1.75rem] ${tone}`}>{says}</b>
+        <span className="num text-head">{`${percent}${thin}%`}</span>
+        <span className="text-small text-lead">
+          {`speed ${cranks.speed.value.toFixed(2)} (${cranks.speed.low.toFixed(2)} to ${cranks.speed.high.toFixed(2)}), a warm engine on a sound battery is 1`}
+        </span>
+      </p>
+      <p>{feedWords(feed)}</p>
+      <Tiles className="grid-cols-2 md:grid-cols-4" tiles={tiles} />
+    </section>
+  )
+}
+
+/** Where the volts stay, what would help, what was taken for granted, what follows. */
+function Answered({ answer }: { answer: JumpAnswer }) {
+  if (!answer.cranks) return <Assumed answer={answer} />
+  return (
     <>
-      <section aria-label="Will it crank" className="grid gap-3">
-        <p className="flex flex-wrap items-baseline gap-x-4">
-          <b
-            className={`text-[1.75rem] ${percent >= 90 ? 'text-verdigris-text' : percent < 50 ? 'text-oxide-text' : 'text-marigold-text'}`}
-          >
-            {percent >= 90 ? 'It will crank' : percent < 50 ? 'It will hardly crank' : 'It may crank'}
-          </b>
-          <span className="num text-head">{`${percent}${thin}%`}</span>
-          <span className="text-small text-lead">
-            {`speed ${cranks.speed.value.toFixed(2)} (${cranks.speed.low.toFixed(2)} to ${cranks.speed.high.toFixed(2)}), a warm engine on a sound battery is 1`}
-          </span>
-        </p>
-        <Tiles className="grid-cols-2 md:grid-cols-4" tiles={tiles} />
-        <p>{feedWords(feed)}</p>
-      </section>
-      <Lost lost={answer.lost} band={cranks.starter_volts} />
+      <Lost lost={answer.lost} band={answer.cranks.starter_volts} />
       {answer.better.length > 0 && (
         <section aria-label="What would help">
           <h2 className="pb-1 font-bold">What would help, the most first</h2>
@@ -311,11 +349,10 @@ function OneWay({ code, word, job, battery, said, set }: WaysProps & { code: Way
   // What was said of one way's own strength says nothing of another's.
   const typed = code === said.way ? said.typed : { ...said.typed, amps: '', nominal: '', mm2: '', metres: '' }
   const { data } = useJump(job, battery, bodyOf({ ...said, way: code, typed }))
-  const says = !data
-    ? ''
-    : data.cranks
-      ? `${Math.round(data.cranks.probability * 100)}${thin}%, ${feedWords(data.feed).toLowerCase()}`
-      : (data.refusals[0]?.text ?? '')
+  const answer = data?.answer
+  const says = answer?.cranks
+    ? `${Math.round(answer.cranks.probability * 100)}${thin}%, ${feedWords(answer.feed).toLowerCase()}`
+    : (answer?.refusals[0]?.text ?? '')
   return (
     <li className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-line py-1.5">
       <b className="w-40">{word}</b>
@@ -380,10 +417,10 @@ function Lost({ lost, band }: { lost: JumpAnswer['lost']; band: { low: number; h
   )
 }
 
-type BeginProps = { page: JobPage; battery: string; said: Said; answer: JumpAnswer }
+type BeginProps = { page: JobPage; battery: string; said: Said; sum: JumpSum }
 
 /** The order that goes with it, with the minutes that were worked out. */
-function Begin({ page, battery, said, answer }: BeginProps) {
+function Begin({ page, battery, said, sum: { answer, steps } }: BeginProps) {
   const navigate = useNavigate()
   const job = page.job.id
   const begin = useBegin(job)
@@ -396,10 +433,20 @@ function Begin({ page, battery, said, answer }: BeginProps) {
   return (
     <div className="grid gap-2">
       <h2 className="font-bold">The order</h2>
-      <p className="text-small text-lead">
-        Drawn step by step for this vehicle; nothing is shown that the checker objects to. The makers’ instructions for
-        both come first.
-      </p>
+      <ol
+        aria-label="The steps"
+        className="max-h-56 list-decimal overflow-y-auto rounded-part border border-line py-1 pr-2 pl-9 text-small"
+        // What scrolls must be reached by keyboard.
+        // eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex
+        tabIndex={0}
+      >
+        {steps.map((text, i) => (
+          <li key={i} className="py-0.5">
+            {text}
+          </li>
+        ))}
+      </ol>
+      <p className="text-small text-lead">The makers’ instructions for both come first.</p>
       {stopped && (
         <p className="rounded-part bg-oxide-wash px-3 py-2 text-oxide-text">
           A stop rule forbids a jump.{' '}
