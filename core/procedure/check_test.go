@@ -8,6 +8,8 @@ import (
 	"testing"
 
 	"grapnel/core/procedure"
+	"grapnel/core/safety"
+	"grapnel/core/school"
 )
 
 // scene is one car with its battery, written as somebody outside would: only what is needed
@@ -218,4 +220,70 @@ func FuzzCheck(f *testing.F) {
 		}
 		procedure.Back(w.Scene, order)
 	})
+}
+
+// TestSpoiltScenes takes every order as it is printed and spoils its scene: the donor touches,
+// has other volts, stands the other way round, the supply has no fuse, a stop rule is in
+// force. The checker says so, with that rule.
+func TestSpoiltScenes(t *testing.T) {
+	broken := map[procedure.Rule]int{}
+	all(t, func(t *testing.T, a procedure.Ask, w procedure.Written) {
+		for rule, spoil := range map[procedure.Rule]func(*procedure.Scene) bool{
+			procedure.SparkAtBattery: func(sc *procedure.Scene) bool {
+				sc.Joined = append(slices.Clone(sc.Joined), procedure.Pair{"donor_body", bodyOf(sc)})
+				return a.Setting.With == "vehicle"
+			},
+			procedure.MixedVoltage: func(sc *procedure.Scene) bool { return donorOf(sc, func(s *procedure.Source) { s.NominalV *= 2 }) },
+			procedure.Short: func(sc *procedure.Scene) bool {
+				return donorOf(sc, func(s *procedure.Source) { s.Plus, s.Minus = s.Minus, s.Plus })
+			},
+			procedure.Unfused: func(sc *procedure.Scene) bool {
+				sc.Leads = slices.Clone(sc.Leads)
+				for i := range sc.Leads {
+					sc.Leads[i].FuseA = nil
+				}
+				return slices.ContainsFunc(sc.Sources, func(s procedure.Source) bool { return s.Kind == procedure.KeepAlive })
+			},
+			procedure.ChargingBarred: func(sc *procedure.Scene) bool {
+				sc.Barred = []school.Caution{school.FrozenOrDamaged}
+				return procedure.WorkOfOrder(a.Name) != safety.None
+			},
+		} {
+			sc := w.Scene
+			if !spoil(&sc) {
+				continue
+			}
+			broken[rule]++
+			if v := procedure.Check(sc, w.Steps); !slices.ContainsFunc(v.Objections, func(o procedure.Objection) bool { return o.Rule == rule }) {
+				t.Errorf("%s, %s, %s: spoilt for %s it says %v", a.Name, a.Setting, a.School, rule, v.Objections)
+			}
+		}
+	})
+	for _, rule := range []procedure.Rule{procedure.SparkAtBattery, procedure.MixedVoltage, procedure.Short, procedure.Unfused, procedure.ChargingBarred} {
+		if broken[rule] < 10 {
+			t.Errorf("%s was tried %d times", rule, broken[rule])
+		}
+	}
+}
+
+// bodyOf is the vehicle's bare metal.
+func bodyOf(sc *procedure.Scene) string {
+	for _, p := range sc.Places {
+		if p.Kind == procedure.Body && p.On == "vehicle" {
+			return p.ID
+		}
+	}
+	return ""
+}
+
+// donorOf changes what a vehicle is jumped with, in a scene of its own.
+func donorOf(sc *procedure.Scene, change func(*procedure.Source)) bool {
+	sc.Sources = slices.Clone(sc.Sources)
+	for i := range sc.Sources {
+		if k := sc.Sources[i].Kind; k == procedure.Donor || k == procedure.Pack {
+			change(&sc.Sources[i])
+			return true
+		}
+	}
+	return false
 }
