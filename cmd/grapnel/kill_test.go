@@ -237,6 +237,12 @@ func TestKilledThirtyTimes(t *testing.T) {
 	w.odd.Range(func(said, _ any) bool { t.Error(said); return true })
 	t.Logf("%d visits, %d answers of “come again”", len(visits), w.away.Load())
 	k.verify(visits)
+	if t.Failed() {
+		// What the database said of itself tells whether it lost what it had acknowledged.
+		if text, err := os.ReadFile(filepath.Join(k.dir, "mariadbd.log")); err == nil {
+			t.Logf("mariadbd.log:\n%s", text)
+		}
+	}
 }
 
 // verify looks into the database itself.

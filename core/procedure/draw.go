@@ -371,6 +371,13 @@ func (p *picture) off(post spot, id string) spot {
 // lies is where an end lies that was laid down: each beside the other.
 func (p *picture) lies(id, place string) spot {
 	at := p.at[place]
+	if place == "hand" {
+		// Whoever holds it stands at the vehicle it is for.
+		if id == earthDead {
+			return spot{at.x - 14, at.y + 22}
+		}
+		return spot{at.x + 14, at.y + 22}
+	}
 	if strings.Contains(id, "earth") || strings.Contains(id, Minus) {
 		return spot{at.x, at.y + 22}
 	}

@@ -355,7 +355,7 @@ var procedureWords = map[string]string{
 	// Load.
 	"procedure.load_charged":    "Charged to 75\u00a0% at least, not just charged, not gassing, not frozen; the surface charge is off.",
 	"procedure.load_backed_off": "Load knob fully backed off, or its switch off.",
-	"procedure.load_live":       "The + or − clamp by its colour: {live} to {place}.",
+	"procedure.load_live":       "The load’s {live} clamp to {place}.",
 	"procedure.load_earth":      "The {earthed} clamp to {place}.",
 	"procedure.load_earth.why":  "With the load off no current flows: nothing sparks.",
 	"procedure.load_read":       "Turn up to the amperes for this label, hold, read at the end.",

@@ -20,7 +20,7 @@ var sceneWords = map[string]string{
 	"scene.procedure": "Step {step:0} of {of:0}: {text} Clamped now: {joined}.",
 	"scene.nominal":   "{volts:0}\u00a0V",
 
-	"word.drawn_engine": "engine", "word.drawn_keep_alive": "keep-alive", "word.drawn_tester": "load", "word.drawn_here": "this vehicle", "word.drawn_donor": "the donor", "word.drawn_starter": "starter", "word.drawn_mat": "mat", "word.drawn_second": "2nd person", "word.drawn_nothing": "nothing",
+	"word.drawn_engine": "engine", "word.drawn_keep_alive": "keep-alive", "word.drawn_tester": "load", "word.drawn_here": "this vehicle", "word.drawn_donor": "the donor", "word.drawn_starter": "starter", "word.drawn_mat": "mat", "word.drawn_second": "held clear", "word.drawn_nothing": "nothing",
 	"word.drawn_belt": "belt, fan", "word.drawn_exhaust": "hot", "word.drawn_fuel_rail": "fuel", "word.drawn_tank": "fuel", "word.drawn_wing": "paint", "word.drawn_orange": "orange: high voltage",
 	"word.drawn_bagged": "bagged, live", "word.drawn_off": "off", "word.drawn_tied": "tied away",
 	"word.drawn_lifting_eye": "lifting eye", "word.drawn_ground_bolt": "ground bolt", "word.drawn_engine_block": "bare metal", "word.drawn_frame": "bare frame",
