@@ -217,8 +217,8 @@ func TestJumpRefused(t *testing.T) {
 	p.see("What holds")
 	p.line("look crack", true)
 	p.tap("Step by step")
-	p.see("A stop rule forbids it now.")
-	if barred, err := browser.JS[bool](p.Page, `[...document.querySelectorAll('li')].filter(l => /A stop rule/.test(l.innerText)).every(l => [...l.querySelectorAll('button')].find(b => b.innerText === 'Begin').disabled)`); err != nil || !barred {
+	p.see("Not now: No charge, no load test, no jump.")
+	if barred, err := browser.JS[bool](p.Page, `[...document.querySelectorAll('li')].filter(l => /Not now:/.test(l.innerText)).every(l => [...l.querySelectorAll('button')].find(b => b.innerText === 'Begin').disabled)`); err != nil || !barred {
 		t.Errorf("what a stop rule forbids may be begun, %v", err)
 	}
 }

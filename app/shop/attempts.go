@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"grapnel/app/record"
+	"grapnel/core/battery"
 	"grapnel/core/charging"
 	"grapnel/core/drawing"
 	"grapnel/core/evidence"
@@ -15,6 +16,7 @@ import (
 	"grapnel/core/problem"
 	"grapnel/core/procedure"
 	"grapnel/core/safety"
+	"grapnel/core/school"
 	"grapnel/core/trail"
 	"grapnel/core/wording"
 )
@@ -38,9 +40,21 @@ func (s attempts) Procedures(ctx context.Context, who Person, jobID, batteryID I
 	state := safety.StateOf(evidence.Examine(of.Case))
 	list := procedure.Offer(sits(now, of))
 	for i := range list {
-		list[i].Stopped = !safety.Permits(state, safety.Act{Work: procedure.WorkOfOrder(list[i].Name)}).Allowed
+		o := &list[i]
+		for _, r := range safety.Permits(state, safety.Act{Work: procedure.WorkOfOrder(o.Name)}).Refusals {
+			o.Stopped, o.Why = true, r.Reason.Text
+		}
+		if forLead(o.Name, of.Case.Label) {
+			o.Stopped, o.Why = true, school.Lithium.Say().Text
+		}
 	}
 	return list, nil
+}
+
+// forLead reports whether an order is one for lead batteries that a lithium battery is not
+// put through: its maker's instructions alone hold for charging, jumping and testing it.
+func forLead(name string, label battery.Label) bool {
+	return label.Chemistry == battery.LiFePO4 && procedure.WorkOfOrder(name) != safety.None
 }
 
 // sits is how a battery of a job sits.
@@ -63,6 +77,9 @@ func (s attempts) Begin(ctx context.Context, who Person, in record.Attempt) erro
 		}
 		if err := record.Permitted(of.Case, safety.Act{Work: procedure.WorkOfOrder(in.Name)}, "name"); err != nil {
 			return done{}, err
+		}
+		if forLead(in.Name, of.Case.Label) {
+			return done{}, problem.List{problem.New("problem.refused", "name", wording.Word("procedure_"+in.Name), school.Lithium.Say().Text)}
 		}
 		if _, err := procedure.Show(in.Ask()); err != nil {
 			return done{}, err

@@ -7,6 +7,7 @@ import (
 
 	"grapnel/app/record"
 	"grapnel/app/shop"
+	"grapnel/core/battery"
 	"grapnel/core/jump"
 	"grapnel/core/procedure"
 )
@@ -117,6 +118,28 @@ func TestStoppedAttempt(t *testing.T) {
 		if want := procedure.WorkOfOrder(o.Name) != ""; o.Stopped != want {
 			t.Errorf("%s is stopped: %v", o.Name, o.Stopped)
 		}
+	}
+}
+
+// TestLithiumIsNotPutThroughIt offers a lithium battery nothing that is made for lead: no
+// charge, no jump, no load; what only works around it stays.
+func TestLithiumIsNotPutThroughIt(t *testing.T) {
+	b := newBench(t)
+	in := b.usual()
+	in.JobID = record.NewID()
+	in.Batteries[0].Label = battery.Label{Chemistry: battery.LiFePO4, NominalV: 12}
+	_, err := b.BringIn(t.Context(), b.owner, in)
+	b.must(err)
+	b.job = in.JobID
+	offered, err := b.Procedures(t.Context(), b.owner, b.job, b.battery().ID)
+	b.must(err)
+	for _, o := range offered {
+		if want := procedure.WorkOfOrder(o.Name) != ""; o.Stopped != want || want != (o.Why != "") {
+			t.Errorf("%s is stopped: %v, %q", o.Name, o.Stopped, o.Why)
+		}
+	}
+	if err := b.Begin(t.Context(), b.owner, b.jumped()); len(fieldsOf(err)) != 1 || fieldsOf(err)[0] != "name" {
+		t.Errorf("a jump: %v", err)
 	}
 }
 

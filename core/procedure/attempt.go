@@ -148,8 +148,9 @@ func WorkOfOrder(name string) safety.Work { return works[name] }
 type Offered struct {
 	Name string `json:"name"`
 	Word string `json:"word"`
-	// Stopped tells that a stop rule forbids it now.
+	// Stopped tells that it is forbidden now, and Why.
 	Stopped  bool          `json:"stopped"`
+	Why      string        `json:"why"`
 	Settings []SettingSaid `json:"settings"`
 	Schools  []WayOf       `json:"schools"`
 	People   []int         `json:"people"`

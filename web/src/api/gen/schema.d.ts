@@ -2376,6 +2376,7 @@ export interface components {
             settings: components["schemas"]["SettingSaid"][];
             sits: string;
             stopped: boolean;
+            why: string;
             word: string;
         };
         OnCharger: {

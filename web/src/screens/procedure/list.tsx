@@ -140,9 +140,7 @@ function Card({ job, battery, offered }: { job: string; battery: string; offered
         />
       )}
       {offered.stopped && (
-        <p className="rounded-part bg-oxide-wash px-2 py-1 text-small text-oxide-text">
-          A stop rule forbids it now. It is seen to on the job.
-        </p>
+        <p className="rounded-part bg-oxide-wash px-2 py-1 text-small text-oxide-text">Not now: {offered.why}</p>
       )}
       {begin.error && (
         <p role="alert" className="text-small text-oxide-text">
