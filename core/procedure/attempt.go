@@ -105,12 +105,6 @@ func Steps(s Sitting, w Written) []Shown {
 // undo is what must be undone to go back behind a step.
 func undo(st *Step) string {
 	reverse, ok := backOps[st.Op]
-	switch st.Op {
-	case SwitchOff:
-		reverse, ok = SwitchOn, true
-	case Lay, TieAway:
-		reverse, ok = Do, true
-	}
 	if !ok {
 		return ""
 	}

@@ -8,7 +8,7 @@ import (
 
 // backOps is what takes an operation back.
 var backOps = map[Op]Op{
-	Clamp: Unclamp, Unclamp: Clamp, LiftOff: PutOn, PutOn: LiftOff, Plug: Unplug, Unplug: Plug, SwitchOn: SwitchOff, Cover: Uncover, Uncover: Cover,
+	Clamp: Unclamp, Unclamp: Clamp, LiftOff: PutOn, PutOn: LiftOff, Plug: Unplug, Unplug: Plug, SwitchOn: SwitchOff, SwitchOff: SwitchOn, Cover: Uncover, Uncover: Cover,
 }
 
 // Back is the way back from an order that is left half-way: what is open is taken back in
@@ -44,9 +44,6 @@ type back struct {
 // note keeps what must be taken back: a step that takes an earlier one back leaves neither.
 func (b *back) note(st *Step) {
 	reverse, ok := backOps[st.Op]
-	if st.Op == SwitchOff {
-		reverse, ok = SwitchOn, true
-	}
 	if !ok {
 		return
 	}
@@ -65,13 +62,8 @@ func (b *back) note(st *Step) {
 		return
 	}
 	kept := *st
-	if at := b.joined.of(st.subject()); st.Op == LiftOff && len(at) > 0 {
-		kept.Place = at[0]
-		for _, one := range at {
-			if _, post := b.posts[one]; post {
-				kept.Place = one
-			}
-		}
+	if from := b.sitsAt(st.subject()); st.Op == LiftOff && from != "" {
+		kept.Place = from
 	}
 	b.open = append(b.open, kept)
 }
@@ -80,9 +72,7 @@ func (b *back) note(st *Step) {
 func (b *back) stays() int {
 	for i, st := range b.open {
 		it := st.subject()
-		meant := slices.ContainsFunc(b.scene.Stays, func(p Pair) bool {
-			return (p[0] == it || b.owner[b.lead[p[0]].ID] == it) && slices.Contains(b.joined, p)
-		})
+		meant := slices.ContainsFunc(b.scene.Stays, func(p Pair) bool { return b.isOf(p, it) && slices.Contains(b.joined, p) })
 		if !meant {
 			return i
 		}

@@ -77,17 +77,20 @@ func (o *order) earthHere(way string) string {
 	return o.earthPoint(way)
 }
 
-func (o *order) chargerOn(way string) {
-	live, earthed := o.clips(Charger)
-	o.clamp(live, o.liveHere(), "charge_live")
+func (o *order) chargerOn(way string) { o.clipsOn(Charger, o.liveHere(), o.earthHere(way)) }
+
+// clipsOn puts both clips of what was brought on, the live one first.
+func (o *order) clipsOn(id, liveAt, earthAt string) {
+	live, earthed := o.clips(id)
+	o.clamp(live, liveAt, "charge_live")
 	code := "charge_body"
-	switch at := o.earthHere(way); {
-	case at == o.earthedPost():
+	switch {
+	case earthAt == o.earthedPost():
 		code = "charge_post"
 	case o.remote:
 		code = "charge_front"
 	}
-	o.clamp(earthed, o.earthHere(way), code)
+	o.clamp(earthed, earthAt, code)
 }
 
 func (o *order) chargerOff() {

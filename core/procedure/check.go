@@ -40,9 +40,6 @@ func Rules() []Rule {
 	}
 }
 
-// Said reports whether a rule has its sentence.
-func Said(r Rule) bool { return wording.Has("rule." + string(r)) }
-
 // Objection is one rule that one step breaks.
 type Objection struct {
 	// Step counts from 0.
@@ -146,7 +143,7 @@ func (c *checker) step(st *Step) {
 	}
 	c.liveCharger(st, stood)
 	c.looseEnds(st)
-	c.supply(st)
+	c.supply()
 	c.barred(st)
 	c.before = c.after
 }
@@ -287,10 +284,10 @@ func (c *checker) place(st *Step) {
 
 // reversed keeps the joints that must be taken back in order.
 func (c *checker) reversed(st *Step) {
-	back, makes := map[Op]Op{Unclamp: Clamp, Clamp: Unclamp, PutOn: LiftOff, LiftOff: PutOn, Unplug: Plug, Plug: Unplug}[st.Op]
-	if !makes {
+	if !st.Op.joinsOrParts() {
 		return
 	}
+	back := backOps[st.Op]
 	it := st.subject()
 	if c.meantToStay(it) {
 		if st.End != "" && joins(st) && c.seated(it) {
@@ -333,24 +330,15 @@ func joins(st *Step) bool { return st.Op == Clamp || st.Op == PutOn || st.Op == 
 
 func (c *checker) push(st *Step) {
 	o := opened{st.Op, st.subject(), st.Place}
-	if st.Op == LiftOff {
-		if at := c.joined.of(o.it); len(at) > 0 {
-			o.place = at[0]
-		}
-		for _, at := range c.joined.of(o.it) {
-			if _, post := c.posts[at]; post {
-				o.place = at
-			}
-		}
+	if from := c.sitsAt(o.it); st.Op == LiftOff && from != "" {
+		o.place = from
 	}
 	c.open = append(c.open, o)
 }
 
 // meantToStay reports whether an end, or a source by its leads, is one that stays.
 func (c *checker) meantToStay(it string) bool {
-	return slices.ContainsFunc(c.scene.Stays, func(p Pair) bool {
-		return p[0] == it || c.owner[c.lead[p[0]].ID] == it
-	})
+	return slices.ContainsFunc(c.scene.Stays, func(p Pair) bool { return c.isOf(p, it) })
 }
 
 // earthSide objects to the order of the two sides: the earthed one comes off first and goes
@@ -584,7 +572,7 @@ func (c *checker) supplied() bool {
 
 // supply objects once the vehicle loses a supply that was promised: by a keep-alive that is
 // on, or by a meter or bypass that bridges the cable.
-func (c *checker) supply(*Step) {
+func (c *checker) supply() {
 	if c.vehicle[0] < 0 || c.vehicle[1] < 0 {
 		return
 	}

@@ -10,6 +10,7 @@ import (
 	"grapnel/core/procedure"
 	"grapnel/core/safety"
 	"grapnel/core/school"
+	"grapnel/core/wording"
 )
 
 // scene is one car with its battery, written as somebody outside would: only what is needed
@@ -168,7 +169,7 @@ func TestRules(t *testing.T) {
 // TestEveryRuleIsSaid checks that each rule has its sentence.
 func TestEveryRuleIsSaid(t *testing.T) {
 	for _, rule := range procedure.Rules() {
-		if !procedure.Said(rule) {
+		if !wording.Has("rule." + string(rule)) {
 			t.Errorf("%s is not said", rule)
 		}
 	}

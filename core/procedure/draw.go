@@ -35,8 +35,11 @@ func LastClamp(s Sitting, w Written) drawing.Scene {
 			last = i
 		}
 	}
-	sc := Draw(s, w)[last]
-	r := rigOf(s)
+	p := newPicture(s, w)
+	for i := range last + 1 {
+		p.step(i)
+	}
+	sc, r := p.scene(last), p.rig
 	for i := range sc.Parts {
 		if sc.Parts[i].ID == r.metal {
 			sc.Parts[i].Hit = SchoolBody
@@ -45,7 +48,6 @@ func LastClamp(s Sitting, w Written) drawing.Scene {
 	if r.remote || r.monitor {
 		return sc
 	}
-	p := newPicture(s, w)
 	at := p.at[r.earthedPost()]
 	post := box{at.x - 15, at.y - 15, 30, 30}.part("pick_post", "")
 	post.Hit = SchoolPost

@@ -112,6 +112,18 @@ func TestFollow(t *testing.T) {
 	}
 }
 
+// TestEveryWayBackIsSaid reads what must be undone and the way back of every step there is:
+// each in whole words.
+func TestEveryWayBackIsSaid(t *testing.T) {
+	all(t, func(t *testing.T, a procedure.Ask, w procedure.Written) {
+		for _, s := range procedure.Steps(a.Setting, w) {
+			if said := s.Undo + strings.Join(s.Back, " "); strings.ContainsAny(said, "⟨⟩{}<>") {
+				t.Errorf("%s, %s: behind %q lies %q", a.Name, a.Setting, s.Text, said)
+			}
+		}
+	})
+}
+
 // TestSteps checks what screens get: what must be undone is said where a joint was made or
 // broken, and the way back once it is done.
 func TestSteps(t *testing.T) {

@@ -38,13 +38,10 @@ const packMinutes = 1
 
 func writeJump(o *order, s Sitting, way string, people int) {
 	o.prepareJump(s)
-	switch s.With {
-	case WithVehicle:
+	if s.With == WithVehicle {
 		o.jumpByVehicle(way, people)
-	case WithPack:
-		o.jumpBy(WithPack, way, people)
-	default:
-		o.jumpBy(WithCharger, way, people)
+	} else {
+		o.jumpBy(s.With, way, people)
 	}
 	o.afterJump(s)
 }

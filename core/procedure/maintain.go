@@ -13,10 +13,7 @@ const (
 // maintainerSettings: rings want a screwed clamp to sit under, and a lead that is laid out
 // to where it is reached.
 func maintainerSettings(r rig) []Sitting {
-	switch {
-	case r.alone:
-		return []Sitting{{Vehicle: r.code, By: byClamps}}
-	case r.remote, r.count > 1:
+	if r.alone || r.remote || r.count > 1 {
 		return []Sitting{{Vehicle: r.code, By: byClamps}}
 	}
 	return []Sitting{{Vehicle: r.code, By: byClamps}, {Vehicle: r.code, By: byRings}}
@@ -43,18 +40,15 @@ func writeMaintainer(o *order, s Sitting, way string, _ int) {
 		o.bring(maintainer, Charger, o.volts(), fuse(maintainerFuse))
 		live, earthed := o.clips(maintainer)
 		o.reach()
-		o.clamp(live, o.livePost(), "charge_live")
-		code := "charge_body"
-		switch at := o.earthPoint(way); {
-		case at == o.earthedPost():
-			code = "charge_post"
-		case o.remote:
-			code = "charge_front"
-		}
-		o.clamp(earthed, o.earthPoint(way), code)
+		o.clipsOn(maintainer, o.livePost(), o.earthPoint(way))
 		o.Stays = append(o.Stays, Pair{live, o.livePost()}, Pair{earthed, o.earthPoint(way)})
 		o.back(Cover, Uncover, o.livePost(), "maintain_cover")
 	}
+	o.maintains()
+}
+
+// maintains has it begin and written down.
+func (o *order) maintains() {
 	o.say(Step{Op: Plug, Source: maintainer}, "maintain_plug")
 	o.do("maintain_set")
 	o.read("charge ", "maintain_check")
@@ -111,7 +105,8 @@ func (o *order) socket(id string) (tip string) {
 }
 
 func writeSocket(o *order, _ Sitting, _ string, _ int) {
-	o.prepareSocket()
+	o.glasses()
+	o.do("still", school.VehicleMoves)
 	o.ask("maintain_fit", school.FrozenOrDamaged, school.Lithium)
 	o.do("maintain_place", school.Ventilation, school.OutdoorsMains)
 	o.ask("socket_live")
@@ -123,18 +118,7 @@ func writeSocket(o *order, _ Sitting, _ string, _ int) {
 	if o.traction {
 		o.do("socket_sleep")
 	}
-	o.say(Step{Op: Plug, Source: maintainer}, "maintain_plug")
-	o.do("maintain_set")
-	o.read("charge ", "maintain_check")
-	o.do("maintain_note")
-}
-
-func (o *order) prepareSocket() {
-	o.do("glasses", school.Acid, school.Tools)
-	if o.earth == Positive {
-		o.do("earth_side", school.EarthSide)
-	}
-	o.do("still", school.VehicleMoves)
+	o.maintains()
 }
 
 // keepAliveSettings are vehicles with electronics.

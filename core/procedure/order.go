@@ -96,21 +96,28 @@ func (o *order) unclamp(end, code string, cautions ...school.Caution) *Step {
 }
 
 // prepare is what comes before any work on a battery.
-func (o *order) prepare() {
-	o.do("glasses", school.Acid, school.Tools)
-	if o.alone {
+func (o *order) prepare() { o.prepareWith("still", school.VehicleMoves) }
+
+// prepareWith is the same with a sentence of its own for a vehicle that is made to stand still.
+func (o *order) prepareWith(still string, cautions ...school.Caution) {
+	o.glasses()
+	switch {
+	case o.alone:
 		o.do("bench_stands", school.Lifting)
-		return
-	}
-	if o.earth == Positive {
-		o.do("earth_side", school.EarthSide)
-	}
-	if o.traction {
+	case o.traction:
 		o.do("asleep", school.HighVoltage)
 		o.do("latches", school.HighVoltage)
-		return
+	default:
+		o.do(still, cautions...)
 	}
-	o.do("still", school.VehicleMoves)
+}
+
+// glasses come before everything, and which side lies on the body where that is plus.
+func (o *order) glasses() {
+	o.do("glasses", school.Acid, school.Tools)
+	if o.earth == Positive && !o.alone {
+		o.do("earth_side", school.EarthSide)
+	}
 }
 
 // reach opens the way to where the live side is reached.

@@ -391,13 +391,34 @@ func (s *state) seated(end string) bool {
 	return slices.ContainsFunc(s.joined, func(p Pair) bool { return p[0] == end || p[1] == end && slices.Contains(s.fixed, p) })
 }
 
-// changes reports whether an operation joins or parts anything, or makes a source give.
-func (op Op) changes() bool {
+// sitsAt is where an end is joined, a post before anything else; empty for nowhere.
+func (s *state) sitsAt(end string) string {
+	from := ""
+	for _, at := range s.joined.of(end) {
+		if _, post := s.posts[at]; post || from == "" {
+			from = at
+		}
+	}
+	return from
+}
+
+// isOf reports whether what is meant to stay is an end, or is of a source by its leads.
+func (s *state) isOf(stays Pair, it string) bool {
+	return stays[0] == it || s.owner[s.lead[stays[0]].ID] == it
+}
+
+// joinsOrParts reports whether an operation makes a joint or breaks one.
+func (op Op) joinsOrParts() bool {
 	switch op {
-	case Clamp, Unclamp, LiftOff, PutOn, Plug, Unplug, SwitchOn, SwitchOff:
+	case Clamp, Unclamp, LiftOff, PutOn, Plug, Unplug:
 		return true
 	}
 	return false
+}
+
+// changes reports whether an operation joins or parts anything, or makes a source give.
+func (op Op) changes() bool {
+	return op.joinsOrParts() || op == SwitchOn || op == SwitchOff
 }
 
 // dangles reports whether an end hangs loose, is held at a voltage against something, and

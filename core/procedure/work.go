@@ -198,7 +198,7 @@ const (
 func writeDrain(o *order, _ Sitting, _ string, _ int) {
 	earthed, _ := o.sides()
 	clamp, post := clampOf(earthed, 1), o.earthedPost()
-	o.prepareDrain()
+	o.prepareWith("drain_prepare")
 	o.do("drain_range")
 	o.Leads = append(o.Leads, Lead{ID: "meter", Ends: Pair{"probe_clamp", "probe_post"}, Role: earthed, FuseA: fuse(meterFuse)})
 	o.lay("probe_post", "mat", "drain_lay")
@@ -215,19 +215,6 @@ func writeDrain(o *order, _ Sitting, _ string, _ int) {
 	o.lay("probe_post", "mat", "drain_lay_off")
 	o.unclamp("probe_clamp", "drain_clamp_off")
 	o.do("drain_days")
-}
-
-func (o *order) prepareDrain() {
-	o.do("glasses", school.Acid, school.Tools)
-	if o.earth == Positive {
-		o.do("earth_side", school.EarthSide)
-	}
-	if o.traction {
-		o.do("asleep", school.HighVoltage)
-		o.do("latches", school.HighVoltage)
-		return
-	}
-	o.do("drain_prepare")
 }
 
 // loadSettings is every battery whose posts are reached.

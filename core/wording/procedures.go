@@ -108,7 +108,7 @@ var procedureWords = map[string]string{
 	// The way back from an order that is left.
 	"back.clamp": "{end} back on.", "back.unclamp": "Take {end} off {place}.", "back.lift_off": "Take {end} off {place}.",
 	"back.put_on": "Put {end} back on {place}.", "back.plug": "Plug {end} in again.", "back.unplug": "Unplug {end}.",
-	"back.switch_off": "Switch {end} off.", "back.cover": "Cover {end}.", "back.uncover": "Cover off {end}.", "back.lay": "Lay {end} on {place}, clear of metal.",
+	"back.switch_off": "Switch {end} off.", "back.switch_on": "Switch {end} on again.", "back.cover": "Cover {end}.", "back.uncover": "Cover off {end}.", "back.lay": "Lay {end} on {place}, clear of metal.",
 
 	// Jump.
 	"procedure.jump_stop":               "Look before anything is clamped: case whole, not frozen, eye not clear, not lithium.",
