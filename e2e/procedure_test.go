@@ -75,6 +75,11 @@ func TestJumpAlone(t *testing.T) {
 	p.inState("good", 3)
 	p.onward(13, 17)
 	p.see("Did it start?")
+	// A line that cannot be taken stays where it was typed, and so does the step.
+	p.do(p.Fill("The reading, as one line", "jump startet maybe"))
+	p.tap("Done")
+	p.see("“startet”")
+	p.due(17)
 	p.do(p.Fill("The reading, as one line", "jump started with vehicle"))
 	p.onward(17, 19)
 	p.see("Off in reverse, the last one first")
@@ -200,6 +205,8 @@ func TestJumpRefused(t *testing.T) {
 		p.do(p.Until(fmt.Sprintf(`document.querySelector('main svg [data-place=%q]')?.dispatchEvent(new MouseEvent('click', {bubbles: true}))`, c[0])))
 		p.see(c[1])
 	}
+	p.do(p.Fill("Its nominal volts, V", "120"))
+	p.see("Its nominal volts: 120 is out of range. Allowed: 2 to 48 V.")
 	p.do(p.Fill("Its nominal volts, V", "6"))
 	p.see("Not this way.", "6 V onto 12 V is never joined")
 	if gone, err := browser.JS[bool](p.Page, `![...document.querySelectorAll('button')].some(b => b.innerText === 'Begin, step by step' && !b.disabled)`); err != nil || !gone {

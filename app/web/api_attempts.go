@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"fmt"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -10,8 +11,10 @@ import (
 	"grapnel/app/shop"
 	"grapnel/core/battery"
 	"grapnel/core/jump"
+	"grapnel/core/problem"
 	"grapnel/core/procedure"
 	"grapnel/core/quantity"
+	"grapnel/core/wording"
 )
 
 // JobBatteryPath names a battery of a job in an address.
@@ -52,11 +55,11 @@ type stepInput struct {
 // JumpDonor is what a vehicle is jumped with, as a form says it.
 type JumpDonor struct {
 	Kind     string   `json:"kind" enum:"vehicle,pack,charger"`
-	Percent  *float64 `json:"percent,omitempty" minimum:"0" maximum:"100"`
-	Celsius  *float64 `json:"battery_c,omitempty" minimum:"-60" maximum:"80"`
-	NominalV *float64 `json:"nominal_v,omitempty" minimum:"2" maximum:"48"`
-	Amps     *float64 `json:"amps,omitempty" minimum:"1" maximum:"10000"`
-	Ah       *float64 `json:"capacity_ah,omitempty" minimum:"1" maximum:"400"`
+	Percent  *float64 `json:"percent,omitempty"`
+	Celsius  *float64 `json:"battery_c,omitempty"`
+	NominalV *float64 `json:"nominal_v,omitempty"`
+	Amps     *float64 `json:"amps,omitempty"`
+	Ah       *float64 `json:"capacity_ah,omitempty"`
 	Running  bool     `json:"running,omitempty"`
 	Hybrid   bool     `json:"hybrid,omitempty"`
 }
@@ -65,17 +68,39 @@ type jumpInput struct {
 	JobBatteryPath
 	Body struct {
 		With    JumpDonor `json:"with"`
-		Square  *float64  `json:"mm2,omitempty" minimum:"0.5" maximum:"200"`
-		Metres  *float64  `json:"metres,omitempty" minimum:"0.1" maximum:"20"`
-		Engine  *float64  `json:"engine_c,omitempty" minimum:"-60" maximum:"80"`
-		Joints  float64   `json:"joints_mohm,omitempty" minimum:"0" maximum:"500"`
-		Minutes float64   `json:"feed_minutes,omitempty" minimum:"0" maximum:"240"`
+		Square  *float64  `json:"mm2,omitempty"`
+		Metres  *float64  `json:"metres,omitempty"`
+		Engine  *float64  `json:"engine_c,omitempty"`
+		Joints  float64   `json:"joints_mohm,omitempty"`
+		Minutes float64   `json:"feed_minutes,omitempty"`
 		School  string    `json:"school,omitempty" enum:"body,post"`
-		People  int       `json:"people,omitempty" minimum:"0" maximum:"2"`
+		People  int       `json:"people,omitempty"`
 	}
 }
 
 const milliohm = 1e-3
+
+// problems are the figures that are out of range, each by its name in words.
+func (in *jumpInput) problems() error {
+	b := in.Body
+	var found problem.List
+	for _, f := range []struct {
+		name      string
+		is        *float64
+		low, high float64
+		unit      string
+	}{
+		{"jump_percent", b.With.Percent, 0, 100, "%"}, {"jump_celsius", b.With.Celsius, -60, 80, "°C"}, {"jump_nominal", b.With.NominalV, 2, 48, "V"},
+		{"jump_amps", b.With.Amps, 1, 10000, "A"}, {"jump_ah", b.With.Ah, 1, 400, "Ah"}, {"jump_square", b.Square, 0.5, 200, "mm²"},
+		{"jump_metres", b.Metres, 0.1, 20, "m"}, {"jump_engine", b.Engine, -60, 80, "°C"}, {"jump_joints", &b.Joints, 0, 500, "mΩ"},
+		{"jump_minutes", &b.Minutes, 0, 240, "min"},
+	} {
+		if f.is != nil && (*f.is < f.low || *f.is > f.high) {
+			found = append(found, problem.New("problem.range", wording.Word(f.name), fmt.Sprint(*f.is), problem.Range(f.low, f.high, f.unit)))
+		}
+	}
+	return found.Err()
+}
 
 // ask puts what a form says into the question.
 func (in *jumpInput) ask(a jump.Ask) jump.Ask {
@@ -115,6 +140,9 @@ func (s *Server) attemptsAPI(api huma.API) {
 		})
 	post(s, api, "/jobs/{job}/batteries/{battery}/jump", "workOutJump", "Will it crank, before anything is clamped; nothing is written",
 		func(ctx context.Context, in *jumpInput) (shop.JumpSum, error) {
+			if err := in.problems(); err != nil {
+				return shop.JumpSum{}, err
+			}
 			return s.shop.Jump(ctx, who(ctx), in.JobID, in.BatteryID, in.ask)
 		})
 	get(s, api, "/jobs/{job}/attempts", "attempts", "The orders of work that were begun on a job, the latest first",

@@ -18,6 +18,10 @@ var jumpWords = map[string]string{
 	"jump_better.warm":          "Bring battery and engine into the warm, some fifteen degrees.",
 	"jump_better.clean_joints":  "Clean and seat the joint that is in the way: that alone may start it.",
 
+	"word.jump_percent": "How full what gives is", "word.jump_celsius": "How cold it is", "word.jump_nominal": "Its nominal volts", "word.jump_amps": "Its amperes",
+	"word.jump_ah": "Its ampere-hours", "word.jump_square": "The leads", "word.jump_metres": "The length of a lead", "word.jump_engine": "The engine",
+	"word.jump_joints": "Bad joints", "word.jump_minutes": "Feed first",
+
 	"word.lost_donor": "inside what gives", "word.lost_leads": "leads and clamps", "word.lost_joints": "the vehicle’s own cables and joints", "word.lost_starter": "reaches the starter",
 
 	"jump_after.volts":  "Read the charging volts at the posts; just after a jump they prove little.",

@@ -49,8 +49,12 @@ function useDoing(job: string, { attempt }: AttemptPage) {
     )
   }
   const keep = (line: string) =>
-    deliver(job, { kind: 'reading', battery: attempt.battery_id, line }).catch((error: unknown) =>
-      setTrouble(wordsFor(error)),
+    deliver(job, { kind: 'reading', battery: attempt.battery_id, line }).then(
+      () => true,
+      (error: unknown) => {
+        setTrouble(wordsFor(error))
+        return false
+      },
     )
   return { trouble, say, keep }
 }
@@ -295,10 +299,13 @@ function Now({ job, page, at, since, step, me, doing }: NowProps) {
   const [line, setLine] = useState(step.line)
   const before = at > 0 ? page.steps[at - 1] : undefined
   const other = me !== '' && step.by > 0 && String(step.by) !== me
-  const done = () => {
+  const done = () => void doIt()
+  const doIt = async () => {
     const typed = line.trim()
-    if (step.asks === 'reading' && typed !== '' && typed !== step.line.trim()) void doing.keep(typed)
-    void doing.say(at, 'done', step.asks === 'reading' ? '' : typed)
+    const reads = step.asks === 'reading'
+    // A line that is not taken stays where it was typed, and the step with it.
+    if (reads && typed !== '' && typed !== step.line.trim() && !(await doing.keep(typed))) return
+    await doing.say(at, 'done', reads ? '' : typed)
   }
   useStepKeys(done, () => before && void doing.say(at - 1, 'back'))
   return (
