@@ -340,9 +340,12 @@ func (p *Page) Fill(label, text string) error {
 
 // Type types into whatever has the focus.
 func (p *Page) Type(text string) error {
+	if text == " " {
+		return p.strike("Space", " ", 32)
+	}
 	for i, part := range strings.Split(text, Enter) {
 		if i > 0 {
-			if err := p.enter(); err != nil {
+			if err := p.strike("Enter", "\r", 13); err != nil {
 				return err
 			}
 		}
@@ -356,13 +359,18 @@ func (p *Page) Type(text string) error {
 	return nil
 }
 
-// enter presses Enter as one event: what the page makes of the key going down decides
-// whether it does what it does by itself, as with a hand's.
-func (p *Page) enter() error {
+// strike presses a key as one event: what the page makes of the key going down decides
+// whether it does what it does by itself, as with a hand's. A space in two events scrolls a
+// page that had taken it for itself.
+func (p *Page) strike(code, text string, number int64) error {
 	ctx, cancel := context.WithTimeout(p.ctx, patience)
 	defer cancel()
-	down := input.DispatchKeyEventParams{Type: input.DispatchKeyEventTypeKeyDown, Key: "Enter", Code: "Enter", Text: "\r", WindowsVirtualKeyCode: 13}
-	up := input.DispatchKeyEventParams{Type: input.DispatchKeyEventTypeKeyUp, Key: "Enter", Code: "Enter", WindowsVirtualKeyCode: 13}
+	key := code
+	if text == " " {
+		key = text
+	}
+	down := input.DispatchKeyEventParams{Type: input.DispatchKeyEventTypeKeyDown, Key: key, Code: code, Text: text, WindowsVirtualKeyCode: number}
+	up := input.DispatchKeyEventParams{Type: input.DispatchKeyEventTypeKeyUp, Key: key, Code: code, WindowsVirtualKeyCode: number}
 	_, pressed := chromedp.Call(ctx, input.DispatchKeyEvent, down)
 	_, left := chromedp.Call(ctx, input.DispatchKeyEvent, up)
 	return errors.Join(pressed, left)

@@ -17,7 +17,7 @@ import {
   type Modifier,
 } from '@dnd-kit/core'
 import { scaleTime } from 'd3-scale'
-import { useId, useMemo } from 'react'
+import { useId, useMemo, useState } from 'react'
 import { Link } from 'react-router'
 import { clock } from '../format'
 import { Hatch } from '../plot/hatch'
@@ -56,7 +56,10 @@ const inRem = { top: 2.75, left: 6, leastRow: 3.25, mostRow: 5.25, least: 7.6, l
 const gap = 6
 const edge = 14
 
-export function Board({ name, lanes, blocks, now, window, zone, move }: Props) {
+export function Board(props: Props) {
+  // While a block is held the board stands still: a plan that comes in lays nothing elsewhere under the hand.
+  const [held, setHeld] = useState<Props>()
+  const { name, lanes, blocks, now, window, zone, move } = held ?? props
   const [ref, width, room] = useWidth<HTMLDivElement>(900)
   const rem = useRem()
   const hatch = useId()
@@ -73,7 +76,7 @@ export function Board({ name, lanes, blocks, now, window, zone, move }: Props) {
   })
   const ticks = x.ticks(8)
   return (
-    <Moving blocks={blocks} laid={laid} move={move}>
+    <Moving blocks={blocks} laid={laid} move={move} take={() => setHeld(props)} leave={() => setHeld(undefined)}>
       <div ref={ref} className="min-h-full overflow-hidden">
         <div className="relative" style={{ height: laid.height + edge }} role="group" aria-label={name}>
           <svg width={width} height={laid.height + edge} className="absolute inset-0 block" aria-hidden="true">
@@ -193,26 +196,37 @@ function Movable(props: BlockProps & { help: string }) {
   return <BlockLink {...props} held={held} />
 }
 
-type MovingProps = Pick<Props, 'blocks' | 'move'> & { laid: Layout; children: React.ReactNode }
+type MovingProps = Pick<Props, 'blocks' | 'move'> & {
+  laid: Layout
+  take: () => void
+  leave: () => void
+  children: React.ReactNode
+}
 
 const upAndDown: Modifier = ({ transform }) => ({ ...transform, x: 0 })
 
 const keys = { start: [KeyboardCode.Space], cancel: [KeyboardCode.Esc], end: [KeyboardCode.Space, KeyboardCode.Enter] }
 
 /** Blocks that may be taken up; where they may not, nothing listens. */
-function Moving({ blocks, laid, move, children }: MovingProps) {
+function Moving({ blocks, laid, move, take, leave, children }: MovingProps) {
   const byKeys = useMemo(() => laneByLane(laid.lanes), [laid.lanes])
   const sensors = useSensors(
     // A press that stays is a tap on the link; a finger that moves at once scrolls.
     useSensor(MouseSensor, { activationConstraint: { distance: 8 } }),
     useSensor(TouchSensor, { activationConstraint: { delay: 220, tolerance: 8 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: byKeys, keyboardCodes: keys }),
+    // The page jumps along: a key pressed while it still glides would count from where it was.
+    useSensor(KeyboardSensor, { coordinateGetter: byKeys, keyboardCodes: keys, scrollBehavior: 'auto' }),
   )
   const title = (id: string | number) => blocks.find((b) => b.id === id)?.title ?? ''
   const end = ({ active, over }: DragEndEvent) => {
     notATap()
+    leave()
     const block = blocks.find((b) => b.id === active.id)
     if (block && over && over.id !== block.lane) move?.(block.id, String(over.id))
+  }
+  const cancel = () => {
+    notATap()
+    leave()
   }
   const say: Announcements = {
     onDragStart: ({ active }) => `${title(active.id)} is taken up.`,
@@ -226,26 +240,25 @@ function Moving({ blocks, laid, move, children }: MovingProps) {
       collisionDetection={closestCenter}
       modifiers={[upAndDown]}
       accessibility={{ announcements: say }}
+      onDragStart={take}
       onDragEnd={end}
-      onDragCancel={notATap}
+      onDragCancel={cancel}
     >
       {children}
     </DndContext>
   )
 }
 
-/** The arrows go from lane to lane. */
+/** The arrows go from the lane it is over to the next, however far the page has scrolled. */
 function laneByLane(lanes: Lane[]): KeyboardCoordinateGetter {
-  return (event, { currentCoordinates, context: { collisionRect, droppableRects } }) => {
+  return (event, { currentCoordinates, context: { collisionRect, droppableRects, over } }) => {
     const by = event.code === 'ArrowDown' ? 1 : event.code === 'ArrowUp' ? -1 : 0
     if (by === 0 || !collisionRect) return undefined
     event.preventDefault()
-    const first = lanes[0]
-    const origin = first ? (droppableRects.get(first.name)?.top ?? 0) - first.y : 0
-    const lane = nextLane(lanes, collisionRect.top + collisionRect.height / 2 - origin, by)
-    if (!lane) return undefined
-    const middle = origin + lane.y + lane.height / 2 - collisionRect.height / 2
-    return { ...currentCoordinates, y: currentCoordinates.y + middle - collisionRect.top }
+    const lane = nextLane(lanes, String(over?.id ?? ''), by)
+    const rect = lane && droppableRects.get(lane.name)
+    if (!rect) return undefined
+    return { ...currentCoordinates, y: rect.top + rect.height / 2 - collisionRect.height / 2 }
   }
 }
 

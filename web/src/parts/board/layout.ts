@@ -77,7 +77,7 @@ function pack(spans: Span[], x: (time: number) => number, { left, right, least, 
 }
 
 /** The lane above or below one; the one itself at either end. */
-export function nextLane(lanes: Lane[], y: number, by: 1 | -1): Lane | undefined {
-  const at = lanes.findIndex((l) => y >= l.y && y < l.y + l.height)
+export function nextLane(lanes: Lane[], name: string, by: 1 | -1): Lane | undefined {
+  const at = lanes.findIndex((l) => l.name === name)
   return lanes[Math.min(lanes.length - 1, Math.max(0, at + by))]
 }
