@@ -12,6 +12,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"grapnel/core/charging"
+	"grapnel/core/fitting"
 	"grapnel/core/jump"
 	"grapnel/core/procedure"
 	"grapnel/core/shelf"
@@ -22,6 +23,7 @@ var answers = map[string]any{
 	"charge": charging.Plan{},
 	"shelf":  shelf.Plan{},
 	"jump":   jump.Answer{},
+	"fit":    fitting.Choice{},
 
 	"procedure-list":  []procedure.Listed{},
 	"procedure-show":  procedure.Written{},

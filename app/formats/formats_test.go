@@ -13,6 +13,7 @@ import (
 
 	"grapnel/app/formats"
 	"grapnel/core/charging"
+	"grapnel/core/fitting"
 	"grapnel/core/jump"
 	"grapnel/core/procedure"
 	"grapnel/core/shelf"
@@ -33,6 +34,12 @@ var asked = map[string][]string{
 		`{"dead": {"battery": {"chemistry": "flooded", "nominal_v": 12, "capacity_ah": 60}, "charge": {"percent": 15, "low": 8, "high": 22}, "battery_c": 0}, "joints_mohm": 35, "with": {"kind": "vehicle", "running": true}}`,
 		`{"dead": {"battery": {"chemistry": "lifepo4", "nominal_v": 12}}, "with": {"kind": "pack"}}`,
 		`{"dead": {"battery": {"chemistry": "agm", "nominal_v": 12}, "charge": {"percent": 40}}, "with": {"kind": "charger", "amps": 200}, "school": "earth_first"}`,
+	},
+	"fit": {
+		`{"need": {"original": {"battery": {"chemistry": "flooded", "nominal_v": 12}}}, "today": "2026-11-29"}`,
+		`{"need": {"original": {"battery": {"chemistry": "efb", "nominal_v": 12, "rating": {"value": 640, "standard": "EN"}}, "case": "L3"}, "layout": "positive_right", "vent_side": "left", "vehicle": {"kind": "car", "start_stop": true}},
+			"stock": [{"id": "a", "battery": {"chemistry": "agm", "nominal_v": 12, "rating": {"value": 760, "standard": "SAE"}}, "group": "34", "layout": "positive_right", "vent_side": "right", "made": "2026-01"},
+			{"id": "b", "battery": {"chemistry": "lifepo4", "nominal_v": 12}}], "today": "2026-11-29"}`,
 	},
 	"procedure-list": {`{}`},
 	"procedure-show": {
@@ -81,6 +88,12 @@ func answer(t *testing.T, name, question string) any {
 			t.Fatal(err)
 		}
 		return procedure.Check(o.Scene, o.Steps)
+	case "fit":
+		a, err := fitting.Decode(strings.NewReader(question))
+		if err != nil {
+			t.Fatal(err)
+		}
+		return fitting.Planner{Designs: new(twin.Designs)}.Plan(a)
 	case "jump":
 		a, err := jump.Decode(strings.NewReader(question))
 		if err != nil {

@@ -11,6 +11,7 @@ import (
 	"grapnel/core/charging"
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
+	"grapnel/core/fitting"
 	"grapnel/core/jump"
 	"grapnel/core/procedure"
 	"grapnel/core/shelf"
@@ -53,6 +54,11 @@ func charge(_ context.Context, args []string, in io.Reader, out, errs io.Writer)
 // workJump works out a jump start before anything is clamped.
 func workJump(_ context.Context, args []string, in io.Reader, out, errs io.Writer) error {
 	return answer("jump", args, in, out, errs, jump.Decode, jump.Planner{Designs: new(twin.Designs)}.Plan)
+}
+
+// fit chooses the battery that goes in, out of a stock.
+func fit(_ context.Context, args []string, in io.Reader, out, errs io.Writer) error {
+	return answer("fit", args, in, out, errs, fitting.Decode, fitting.Planner{Designs: new(twin.Designs)}.Plan)
 }
 
 // workProcedure lists, shows or checks the orders of work.

@@ -96,6 +96,34 @@ func TestJump(t *testing.T) {
 	}
 }
 
+// TestFit chooses over the command, gives the order of work as procedure show takes it, and
+// names bad input field by field with nothing on standard output.
+func TestFit(t *testing.T) {
+	var answer struct {
+		Fits []struct {
+			ID, Verdict string
+			TestFirst   bool `json:"test_first"`
+		}
+		Procedure json.RawMessage
+	}
+	const old = `{"chemistry":"agm","nominal_v":12,"rating":{"value":180,"standard":"SAE"},"capacity_ah":11}`
+	code, out, errs := command0([]string{"fit"}, `{"need":{"original":{"battery":`+old+`},"layout":"positive_left","vehicle":{"kind":"motorcycle"}},
+		"stock":[{"id":"swapped","battery":`+old+`,"layout":"positive_right"},{"id":"same","battery":`+old+`,"layout":"positive_left","made":"2026-10"}],"today":"2026-11-29"}`)
+	err := json.Unmarshal([]byte(out), &answer)
+	if err != nil || code != 0 || len(answer.Fits) != 2 || answer.Fits[0].ID != "same" || answer.Fits[0].Verdict != "fits" || answer.Fits[1].Verdict != "no" || !answer.Fits[0].TestFirst {
+		t.Errorf("exit %d, %v, %s %s", code, err, out, errs)
+	}
+	if code, shown, errs := command0([]string{"procedure", "show"}, string(answer.Procedure)); code != 0 || !strings.Contains(shown, "lift_off") {
+		t.Errorf("its order of work: exit %d, %s", code, errs)
+	}
+	code, out, errs = command0([]string{"fit"}, `{"need":{"tray":{"depth":3}},"stock":[{"id":"a","battery":null}]}`)
+	for _, field := range []string{"need.original", "need.tray.depth", "stock[0].battery", "today"} {
+		if code != exitBadInput || out != "" || !strings.Contains(errs, field) {
+			t.Errorf("exit %d, output %q: %s is not named in %q", code, out, field, errs)
+		}
+	}
+}
+
 // TestProcedure shows the first setting of every procedure that is listed, has the checker
 // take what was shown as it stands and object to it with a step left out, and bad input named.
 func TestProcedure(t *testing.T) {

@@ -22,14 +22,21 @@ var (
 	american = source.Recalled("Battery Council International groups")
 )
 
-// sizes: European cases are all 175 mm wide and 190 mm high; North American
+// sizes: European cases are all 175 mm wide, L 190 mm high and LB 175 mm; North American
 // groups as named.
 var sizes = []Size{
+	{"L0", 175, 175, 190, false, european},
 	{"L1", 207, 175, 190, false, european},
 	{"L2", 242, 175, 190, false, european},
 	{"L3", 278, 175, 190, false, european},
 	{"L4", 315, 175, 190, false, european},
 	{"L5", 353, 175, 190, false, european},
+	{"L6", 394, 175, 190, false, european},
+	{"LB1", 207, 175, 175, false, european},
+	{"LB2", 242, 175, 175, false, european},
+	{"LB3", 278, 175, 175, false, european},
+	{"LB4", 315, 175, 175, false, european},
+	{"LB5", 353, 175, 175, false, european},
 	{"24", 260, 173, 225, false, american},
 	{"34", 260, 173, 200, false, american},
 	{"35", 230, 175, 225, false, american},
@@ -42,6 +49,22 @@ var sizes = []Size{
 
 // Sizes lists the case sizes.
 func Sizes() []Size { return append([]Size(nil), sizes...) }
+
+// Cases and Groups name the European cases and the North American groups.
+func Cases() []string { return named(european) }
+
+// Groups names the North American groups.
+func Groups() []string { return named(american) }
+
+func named(by source.Source) []string {
+	var out []string
+	for _, s := range sizes {
+		if s.Source == by {
+			out = append(out, s.Name)
+		}
+	}
+	return out
+}
 
 // FindSize returns a size by its name.
 func FindSize(name string) (Size, bool) {

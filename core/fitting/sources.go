@@ -1,6 +1,9 @@
 package fitting
 
-import "grapnel/core/source"
+import (
+	"grapnel/core/battery"
+	"grapnel/core/source"
+)
 
 // Sources lists every figure of this package.
 func Sources() []source.Entry {
@@ -12,7 +15,28 @@ func Sources() []source.Entry {
 		source.Figure("KeepAliveOther", KeepAliveOther, "year", source.Common("")),
 		source.Table("sizes", "mm", european.With("European; North American groups from memory"), sizeRows()...),
 		source.Figure("SpareUsual", SpareUsual, "mm", source.Recalled("")),
+		source.Table("grade", "", source.Common("flooded, EFB, AGM"), gradeRows()...),
+		source.Figure("farBelow", farBelow, "share", source.Common("")),
+		source.Figure("oldMonths", oldMonths, "months", source.Common("")),
+		source.Figure("chargeMonths", chargeMonths, "months", source.Common("")),
+		source.Figure("yearMonths", yearMonths, "months", source.From("exact by definition")),
+		source.Figure("full", full, "%", source.From("exact by definition")),
+		source.Figure("leastMM", leastMM, "mm", source.Common("")),
+		source.Figure("mostMM", mostMM, "mm", source.Common("")),
+		source.Figure("leastColdest", leastColdest, "°C", source.Common("")),
+		source.Figure("mostColdest", mostColdest, "°C", source.Common("")),
+		source.Figure("mostPrice", mostPrice, "", source.Common("")),
+		source.Figure("mostID", mostID, "characters", source.Common("")),
+		source.Figure("mostStock", mostStock, "", source.Common("")),
 	)
+}
+
+func gradeRows() []string {
+	var rows []string
+	for _, c := range []battery.Chemistry{battery.Flooded, battery.EFB, battery.AGM} {
+		rows = append(rows, source.Row(string(c)+":", float64(grade[c])))
+	}
+	return rows
 }
 
 func torqueRows() []string {

@@ -1,6 +1,6 @@
-// Package fitting holds what a replacement has to match: case sizes and their
-// layouts, posts and the torque their clamps are tightened with. Choosing one
-// battery out of a stock joins it here.
+// Package fitting chooses the battery that goes in: out of a stock, by what the original, the
+// tray and the vehicle want. It holds what a replacement has to match: case sizes and their
+// layouts, posts and the torque their clamps are tightened with.
 package fitting
 
 import (

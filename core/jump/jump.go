@@ -200,7 +200,7 @@ func (s *scene) cable(amps float64) *Cable {
 
 // drags are what an engine may ask against a middling one of its kind, each as likely as its
 // weight. Values from memory.
-var drags = []charging.Weighed{{X: 0.8, Weight: 0.25}, {X: 1, Weight: 0.5}, {X: 1.25, Weight: 0.25}}
+var drags = []charging.Weighed{{X: twin.EasyDrag, Weight: 0.25}, {X: 1, Weight: 0.5}, {X: twin.HardDrag, Weight: 0.25}}
 
 // speedSigma is how far the speed of the model may be off, as a share of a warm engine's.
 // Value from memory.

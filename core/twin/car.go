@@ -129,10 +129,17 @@ const (
 	crankingSeconds = 2.0
 )
 
+// Below chartEnd the printed chart says nothing and the oil goes on thickening: by so much a
+// kelvin, as from 0 °C to there. Value from memory.
+const (
+	chartEnd quantity.Celsius = -18
+	thickens                  = 0.0169
+)
+
 // asks is what the engine asks at a temperature against a warm one.
 func asks(at quantity.Celsius) float64 {
 	_, percent := battery.ColdPower(at)
-	return percent / percentOfShare
+	return percent / percentOfShare * math.Exp(thickens*math.Max(0, float64(chartEnd-at)))
 }
 
 // Crank turns the engine on this battery for a moment; the battery stays as it
