@@ -268,7 +268,7 @@ func post(found map[string]string, side, sign string, x float64, pad bool) Part 
 		p = part(side, "side_pad", x-18, 120, 36, 92)
 	}
 	p.Sign, p.Hit = sign, side
-	for _, code := range []string{"corrosion", "oxide", "clamp_loose", "clamp_not_seated", "post_loose"} {
+	for _, code := range []string{"corrosion", "oxide", "clamp_loose", "clamp_not_seated", "clamp_worn", "clamp_universal", "ring_between", "post_loose"} {
 		if where, ok := found[code]; ok && on(where, side) {
 			p.Marks, p.State = append(p.Marks, code), Found
 		}

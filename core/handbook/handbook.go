@@ -52,6 +52,7 @@ import (
 	"grapnel/core/shelf"
 	"grapnel/core/source"
 	"grapnel/core/storing"
+	"grapnel/core/terminals"
 	"grapnel/core/trail"
 	"grapnel/core/twin"
 	"grapnel/core/use"
@@ -64,7 +65,7 @@ func Sources() []source.Entry {
 	for _, list := range [][]source.Entry{
 		quantities(), battery.Sources(), accuracy.Sources(), circuit.Sources(), use.Sources(), reading.Sources(), school.Sources(),
 		evidence.Sources(),
-		twin.Sources(), diagnosis.Sources(), charging.Sources(), shelf.Sources(), jump.Sources(), fitting.Sources(), storing.Sources(), trail.Sources(), procedure.Sources(),
+		twin.Sources(), diagnosis.Sources(), charging.Sources(), shelf.Sources(), jump.Sources(), fitting.Sources(), terminals.Sources(), storing.Sources(), trail.Sources(), procedure.Sources(),
 	} {
 		all = append(all, list...)
 	}

@@ -106,8 +106,12 @@ var lookRules = map[string]LookRule{
 	"cable_green":      {Suggests: "poor_connection"},
 	"cable_damaged":    {Suggests: "poor_connection"},
 	"strap_bad":        {Suggests: "poor_connection"},
+	"clamp_universal":  {Suggests: "poor_connection"},
+	"clamp_worn":       {Spoils: true, Suggests: "poor_connection"},
+	"ring_between":     {Spoils: true, Suggests: "poor_connection"},
 	"dirty_top":        {Suggests: "case_leakage"},
 	"belt":             {Suggests: "undercharging"},
+	"belt_slips":       {Suggests: "undercharging"},
 }
 
 // LookRuleFor is the rule of a finding; the zero rule for one that changes

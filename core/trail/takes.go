@@ -55,7 +55,8 @@ type lookPlace struct {
 
 // atSide is what is found at one post with its clamp and cable.
 var atSide = []string{
-	"corrosion light", "corrosion heavy", "oxide", "clamp_loose", "clamp_not_seated", "post_loose", "cable_green", "cable_damaged",
+	"corrosion light", "corrosion heavy", "oxide", "clamp_loose", "clamp_not_seated", "clamp_worn", "clamp_universal", "ring_between", "post_loose",
+	"cable_green", "cable_damaged",
 }
 
 // lookPlaces are in the order of the hand: the side that comes off first, first. Common
@@ -65,9 +66,9 @@ var lookPlaces = []lookPlace{
 	{place: "positive", where: "positive", findings: atSide},
 	{place: "top", findings: []string{"dirty_top", "wet_vents", "smell", "hiss"}},
 	{place: "case", findings: []string{"crack", "bulge", "case_leak", "frozen", "hot"}},
-	{place: "tray", findings: []string{"hold_down"}},
+	{place: "tray", findings: []string{"hold_down", "vent_tube", "vent_plug"}},
 	{place: "strap", findings: []string{"strap_bad"}, ofVehicle: true},
-	{place: "belt", findings: []string{"belt"}, ofVehicle: true},
+	{place: "belt", findings: []string{"belt", "belt_slips"}, ofVehicle: true},
 }
 
 // LookPlaces are the places that are looked at.
