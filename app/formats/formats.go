@@ -23,7 +23,7 @@ var answers = map[string]any{
 	"charge": charging.Plan{},
 	"shelf":  shelf.Plan{},
 	"jump":   jump.Answer{},
-	"fit":    fitting.Choice{},
+	"fit":    fitting.Chosen{},
 
 	"procedure-list":  []procedure.Listed{},
 	"procedure-show":  procedure.Written{},

@@ -36,6 +36,8 @@ type CaseRecords struct {
 	Limits      []OwnLimit   `json:"limits"`
 	Clearings   []Clearing   `json:"clearings"`
 	Instruments []Instrument `json:"instruments"`
+	// Replacements are the batteries of the job that others were fitted for.
+	Replacements []Replacement `json:"replacements"`
 }
 
 // BatteryCase is one battery of a job as a case for the core.
@@ -46,6 +48,18 @@ type BatteryCase struct {
 	// Clearings are the stop rules lifted for it, Purpose what the job is for.
 	Clearings []Clearing
 	Purpose   string
+	// Replaced is when another was fitted for it; nil for not.
+	Replaced *time.Time
+}
+
+// replaced is when another battery was fitted for one of the job, nil for not.
+func (r CaseRecords) replaced(id ID) *time.Time {
+	for _, one := range r.Replacements {
+		if one.OldID == id {
+			return &one.At
+		}
+	}
+	return nil
 }
 
 // Cases builds the case of each battery of the job.
@@ -64,7 +78,7 @@ func (r CaseRecords) Cases(m Moment) []BatteryCase {
 			Own: Own(r.Limits), Cleared: r.cleared(lifted), Readings: taken,
 		}
 		c = c.Known(kindsOf(r.Instruments))
-		out = append(out, BatteryCase{Case: c, Battery: b, Readings: views, Clearings: lifted, Purpose: r.Job.Purpose})
+		out = append(out, BatteryCase{Case: c, Battery: b, Readings: views, Clearings: lifted, Purpose: r.Job.Purpose, Replaced: r.replaced(b.ID)})
 	}
 	return out
 }

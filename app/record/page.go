@@ -30,7 +30,7 @@ type Records struct {
 
 // Page is everything the job screen shows.
 func (r Records) Page(engine *diagnosis.Engine, m Moment) JobPage {
-	page := JobPage{Job: r.Job, Customer: r.Customer, Vehicle: r.Vehicle, Batteries: []BatteryOnJob{}, Sums: r.Sums, Photos: r.Photos, Event: r.Event}
+	page := JobPage{Job: r.Job, Customer: r.Customer, Vehicle: r.Vehicle, Batteries: []BatteryOnJob{}, Sums: r.Sums, Photos: r.Photos, Event: r.Event, Replacements: append([]Replacement{}, r.Replacements...)}
 	cautions := []school.Caution{}
 	for _, c := range r.Cases(m) {
 		a := engine.Assess(c.Case)

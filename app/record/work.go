@@ -134,7 +134,7 @@ func (c BatteryCase) Situation(j Job, v *Vehicle, a diagnosis.Assessment, answer
 	ev := evidence.Examine(c.Case)
 	s := &trail.Situation{
 		Case: c.Case, Purpose: j.Purpose, Assessment: a, Safety: safety.StateOf(ev), Plan: diagnosis.PlanLoad(ev),
-		Mounting: trail.Mounting{Posts: c.Battery.Posts}, Answers: map[string]trail.Answer{},
+		Mounting: trail.Mounting{Posts: c.Battery.Posts}, Answers: map[string]trail.Answer{}, Replaced: c.Replaced,
 	}
 	if v != nil {
 		s.Mounting.Where, s.Mounting.Joined = v.Tray, v.Joined
@@ -190,6 +190,8 @@ type JobPage struct {
 	Cautions  []trail.CautionText `json:"cautions"`
 	// Sums are those of the bench that were kept with the job.
 	Sums []KeptSum `json:"sums"`
+	// Replacements are the batteries that others were fitted for here.
+	Replacements []Replacement `json:"replacements"`
 	// Photos are the pictures taken at the vehicle.
 	Photos    []Photo `json:"photos"`
 	RulesHash string  `json:"rules_hash"`

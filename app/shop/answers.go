@@ -50,8 +50,26 @@ func (s answers) Answer(ctx context.Context, who Person, jobID ID, in record.Ste
 				return done{}, err
 			}
 		}
+		if err := s.contradicted(ctx, tx, who, *j, said); err != nil {
+			return done{}, err
+		}
 		return done{body: said}, tx.AddAnswer(ctx, who.ShopID, said)
 	})
+}
+
+// contradicted refuses an answer that what was measured says the opposite of.
+func (s answers) contradicted(ctx context.Context, tx Tx, who Person, j record.Job, said record.StepAnswer) error {
+	if !trail.Measures(said.Code) {
+		return nil
+	}
+	now, of, err := s.seeBattery(ctx, tx, who.ShopID, j, said.BatteryID)
+	if err != nil {
+		return err
+	}
+	if trail.Refuses(of.Situation(j, now.Vehicle, s.engine.Assess(of.Case), nil), said.Code, said.Value) {
+		return problem.List{problem.New("problem.code", "value", said.Value, "a joint is still beyond its limit: measure it again, or say why it is left")}
+	}
+	return nil
 }
 
 // doneAt is when a step was done: as the device says; the zero time, for now, where it

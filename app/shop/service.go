@@ -10,8 +10,10 @@ import (
 	"grapnel/core/charging"
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
+	"grapnel/core/fitting"
 	"grapnel/core/handbook"
 	"grapnel/core/jump"
+	"grapnel/core/terminals"
 	"grapnel/core/twin"
 )
 
@@ -34,7 +36,7 @@ type Service struct {
 	*people.Desk
 	founding
 	places
-	fitting
+	installations
 	jobs
 	readings
 	stops
@@ -50,6 +52,7 @@ type Service struct {
 	charges
 	shelves
 	attempts
+	stocks
 
 	house *house
 }
@@ -60,11 +63,12 @@ func NewService(store Store, now func() time.Time) *Service {
 	planner := charging.Planner{Designs: new(twin.Designs)}
 	return &Service{
 		Desk: people.NewDesk(store), house: h,
-		founding: founding{h}, places: places{h}, fitting: fitting{h}, jobs: jobs{house: h, pages: &pageCache{}},
+		founding: founding{h}, places: places{h}, installations: installations{h}, jobs: jobs{house: h, pages: &pageCache{}},
 		readings: readings{h}, stops: stops{h},
 		answers: answers{h}, waits: waits{h}, pictures: pictures{h}, board: board{h}, lives: lives{h}, sums: sums{h}, limits: limits{h},
 		instruments: instruments{h}, logbooks: logbooks{h}, charges: charges{h, planner}, shelves: shelves{h, planner, &shelfCache{}, readings{h}},
 		attempts: attempts{h, jump.Planner{Designs: planner.Designs}},
+		stocks:   stocks{h, fitting.Planner{Designs: planner.Designs}, terminals.Work{Designs: planner.Designs}},
 	}
 }
 

@@ -116,6 +116,7 @@ type caseReader interface {
 	ClearingsOfJob(ctx context.Context, shopID, jobID ID) ([]record.Clearing, error)
 	Instruments(ctx context.Context, shopID ID) ([]record.Instrument, error)
 	Vehicle(ctx context.Context, shopID, id ID) (record.Vehicle, error)
+	ReplacementsOfJob(ctx context.Context, shopID, jobID ID) ([]record.Replacement, error)
 }
 
 // recordsOf reads what the batteries of a job are judged by.
@@ -132,6 +133,9 @@ func recordsOf(ctx context.Context, tx caseReader, shopID ID, j record.Job) (rec
 		return r, err
 	}
 	if r.Clearings, err = tx.ClearingsOfJob(ctx, shopID, j.ID); err != nil {
+		return r, err
+	}
+	if r.Replacements, err = tx.ReplacementsOfJob(ctx, shopID, j.ID); err != nil {
 		return r, err
 	}
 	if r.Instruments, err = tx.Instruments(ctx, shopID); err != nil || j.VehicleID == nil {

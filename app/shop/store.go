@@ -46,6 +46,7 @@ type Tx interface {
 	LimitStore
 	WorkStore
 	AttemptStore
+	StockStore
 	ClockStore
 	InstrumentStore
 	PhotoStore

@@ -38,6 +38,7 @@ func (s *Server) operations(api huma.API) {
 	s.workAPI(api)
 	s.instrumentAPI(api)
 	s.placeAPI(api)
+	s.stockAPI(api)
 	s.shelfAPI(api)
 	s.attemptsAPI(api)
 	s.assessAPI(api)

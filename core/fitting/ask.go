@@ -8,6 +8,7 @@ import (
 	"grapnel/core/battery"
 	"grapnel/core/evidence"
 	"grapnel/core/field"
+	"grapnel/core/trail"
 )
 
 // Terminal kinds, hold-downs and vent sides.
@@ -85,6 +86,19 @@ func (b Body) Box() Box {
 	return box
 }
 
+// Millimetres are the sides of a case; nil for what is not known.
+type Millimetres struct {
+	LengthMM *float64 `json:"length_mm"`
+	WidthMM  *float64 `json:"width_mm"`
+	HeightMM *float64 `json:"height_mm"`
+}
+
+// Millimetres is the case as it was measured, or as its size has it.
+func (b Body) Millimetres() Millimetres {
+	box := b.Box()
+	return Millimetres{box.Length, box.Width, box.Height}
+}
+
 // terminal is its kind, by its size where it does not say.
 func (b Body) terminal() string {
 	if s, ok := b.size(); ok && b.Terminal == "" && s.Side {
@@ -103,6 +117,8 @@ type Need struct {
 	// Reach says that the cables reach a swapped layout.
 	Reach   bool
 	Vehicle evidence.Vehicle
+	// Mounting is how the original sits, where that is known.
+	Mounting trail.Mounting
 	// Coldest is the coldest morning it has to start on, °C.
 	Coldest *float64
 }
@@ -134,12 +150,14 @@ type Ask struct {
 	Today time.Time
 }
 
-// Ranges of what is asked: plausibility only (common practice, no source).
+// Ranges of what is asked, LeastMM and MostMM in millimetres, LeastColdest and
+// MostColdest in degrees Celsius: plausibility
+// only (common practice, no source).
 const (
-	leastMM      = 20
-	mostMM       = 1200
-	leastColdest = -50
-	mostColdest  = 40
+	LeastMM      = 20
+	MostMM       = 1200
+	LeastColdest = -50
+	MostColdest  = 40
 	mostPrice    = 1_000_000
 	mostID       = 60
 	mostStock    = 5000
@@ -187,7 +205,7 @@ func takeNeed(o *field.Object) Need {
 	}
 	takeOutside(need, &n.Body)
 	n.Vehicle = evidence.TakeVehicle(need, "vehicle")
-	n.Coldest = need.Number("coldest_c", leastColdest, mostColdest, "°C")
+	n.Coldest = need.Number("coldest_c", LeastColdest, MostColdest, "°C")
 	if reach := need.Flag("cables_reach"); reach != nil {
 		n.Reach = *reach
 	}
@@ -236,7 +254,7 @@ func takeOutside(o *field.Object, b *Body) {
 	b.VentSide = o.Code("vent_side", VentSides())
 }
 
-func takeMM(o *field.Object, key string) *float64 { return o.Number(key, leastMM, mostMM, "mm") }
+func takeMM(o *field.Object, key string) *float64 { return o.Number(key, LeastMM, MostMM, "mm") }
 
 func takeDate(o *field.Object, key string) *time.Time {
 	var out *time.Time

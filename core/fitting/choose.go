@@ -15,9 +15,9 @@ import (
 	"grapnel/core/wording"
 )
 
-// Choice is what fits, best first, how the first differs from what comes out, and what to
+// Chosen is what fits, best first, how the first differs from what comes out, and what to
 // order where the stock has nothing.
-type Choice struct {
+type Chosen struct {
 	Fits []Candidate `json:"fits"`
 	// Difference is that of the first which may go in; nil where none may.
 	Difference *Difference `json:"difference"`
@@ -70,8 +70,8 @@ type Replacing struct {
 type Planner struct{ Designs *twin.Designs }
 
 // Plan judges every battery of the stock and puts the best first.
-func (p Planner) Plan(a Ask) Choice {
-	out := Choice{Fits: []Candidate{}, Order: orderOf(a.Need), Cautions: cautions(a.Need), Assumed: []wording.Statement{}}
+func (p Planner) Plan(a Ask) Chosen {
+	out := Chosen{Fits: []Candidate{}, Order: orderOf(a.Need), Cautions: cautions(a.Need), Assumed: []wording.Statement{}}
 	car, starts := p.car(a.Need)
 	if starts && a.Need.Vehicle.Engine == "" && a.Need.Vehicle.Litres == nil {
 		out.Assumed = append(out.Assumed, wording.Say("assumed.fit_engine", wording.Values{"amps": car.Starter.Amps}))
@@ -241,7 +241,7 @@ func either(yes bool, a, b string) *string {
 
 // replacing is the order of work for how the original sits.
 func replacing(n Need) *Replacing {
-	m := trail.Mounting{}
+	m := n.Mounting
 	if n.Body.terminal() == Side {
 		m.Posts = trail.SidePosts
 	}

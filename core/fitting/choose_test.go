@@ -52,7 +52,7 @@ func over(a, b map[string]any) {
 	}
 }
 
-func choose(t *testing.T, need string, items ...string) fitting.Choice {
+func choose(t *testing.T, need string, items ...string) fitting.Chosen {
 	t.Helper()
 	a, err := fitting.Decode(strings.NewReader(`{"need": ` + need + `, "stock": [` + strings.Join(items, ",") + `], "today": "2026-11-29"}`))
 	if err != nil {

@@ -18,12 +18,12 @@ type Found struct {
 	Text  string            `json:"text"`
 	Means wording.Statement `json:"means"`
 	Not   wording.Statement `json:"not"`
-	Do    []Deed            `json:"do"`
+	Do    []Remedy          `json:"do"`
 	Ref   wording.Ref       `json:"reading"`
 }
 
-// Deed is something that is done about it, in the order it is done.
-type Deed struct {
+// Remedy is something that is done about it, in the order it is done.
+type Remedy struct {
 	Code string            `json:"code"`
 	Text wording.Statement `json:"text"`
 }
@@ -66,10 +66,10 @@ func found(s *trail.Situation) []Found {
 		values := wording.Values{"where": where, "degree": r.Choice(reading.Degree)}
 		f := Found{
 			Code: code, Text: wording.Word(code) + wording.Text("terminals_seen", values), Ref: s.Case.Ref(i),
-			Means: wording.Say("seen_means."+code, values, s.Case.Ref(i)), Not: wording.Say("seen_not."+code, values), Do: []Deed{},
+			Means: wording.Say("seen_means."+code, values, s.Case.Ref(i)), Not: wording.Say("seen_not."+code, values), Do: []Remedy{},
 		}
 		for _, deed := range deeds[code] {
-			f.Do = append(f.Do, Deed{deed, wording.Say("terminals_do."+deed, values)})
+			f.Do = append(f.Do, Remedy{deed, wording.Say("terminals_do."+deed, values)})
 		}
 		out = append(out, f)
 	}
@@ -132,8 +132,8 @@ func wayOf(s *trail.Situation) Way {
 	return w
 }
 
-// Torque is a range a terminal is tightened with, or the maker's own figure.
-type Torque struct {
+// Tightening is a range a terminal is tightened with, or the maker's own figure.
+type Tightening struct {
 	// Of is maker, published or trade.
 	Of   string  `json:"of" enum:"maker,published,trade"`
 	Low  float64 `json:"low_nm"`
@@ -143,24 +143,24 @@ type Torque struct {
 
 // torqueOf: the vehicle maker's figure first where it is known, and that it is not known
 // where it is not; then the ranges.
-func torqueOf(s *trail.Situation, maker *quantity.NewtonMetres) []Torque {
+func torqueOf(s *trail.Situation, maker *quantity.NewtonMetres) []Tightening {
 	terminal := "top"
 	if s.Mounting.Posts == trail.SidePosts {
 		terminal = "side"
 	}
-	out := []Torque{}
+	out := []Tightening{}
 	if maker != nil {
 		code := "torque_own." + fitting.Judge(terminal, *maker)
-		out = append(out, Torque{"maker", float64(*maker), float64(*maker), wording.Text(code, torqueValues(*maker, *maker))})
+		out = append(out, Tightening{"maker", float64(*maker), float64(*maker), wording.Text(code, torqueValues(*maker, *maker))})
 	} else {
-		out = append(out, Torque{Of: "maker", Text: wording.Text("torque_own.unknown", nil)})
+		out = append(out, Tightening{Of: "maker", Text: wording.Text("torque_own.unknown", nil)})
 	}
 	for _, t := range fitting.Torques(terminal) {
 		of := "trade"
 		if t.Source.Kind != source.Practice {
 			of = "published"
 		}
-		out = append(out, Torque{of, thousandth(float64(t.Low)), thousandth(float64(t.High)), wording.Text("torque_range."+of, torqueValues(t.Low, t.High))})
+		out = append(out, Tightening{of, thousandth(float64(t.Low)), thousandth(float64(t.High)), wording.Text("torque_range."+of, torqueValues(t.Low, t.High))})
 	}
 	return out
 }

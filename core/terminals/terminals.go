@@ -24,8 +24,8 @@ import (
 	"grapnel/core/wording"
 )
 
-// Picture is everything the joints of one battery come to.
-type Picture struct {
+// JointPicture is everything the joints of one battery come to.
+type JointPicture struct {
 	// Joints in the way of the current, from plus round to minus, then the sides as a whole
 	// and the charging cables.
 	Joints []Joint `json:"joints"`
@@ -38,8 +38,8 @@ type Picture struct {
 	Case  Leak    `json:"case"`
 	Found []Found `json:"found"`
 	Way   Way     `json:"way"`
-	// Torque of the terminals: the published range first.
-	Torque []Torque `json:"torque"`
+	// Torque of the terminals: the maker's figure, or that it is not known, then the ranges.
+	Torque []Tightening `json:"torque"`
 	// Open says what keeps the work from being closed; empty when it is proved.
 	Open []wording.Statement `json:"open"`
 	// Before and After are the circuit as it was first measured, and as it is; nil where no
@@ -125,8 +125,8 @@ var places = []string{
 
 // Of is the picture of a battery on a job as it stands. The maker's torque is in newton
 // metres, nil for not known.
-func (w Work) Of(s *trail.Situation, maker *quantity.NewtonMetres) Picture {
-	out := Picture{
+func (w Work) Of(s *trail.Situation, maker *quantity.NewtonMetres) JointPicture {
+	out := JointPicture{
 		Joints: []Joint{}, Found: found(s), Way: wayOf(s), Torque: torqueOf(s, maker), Open: []wording.Statement{}, Assumed: []wording.Statement{},
 	}
 	m := w.measured(s)

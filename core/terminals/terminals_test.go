@@ -38,12 +38,12 @@ func car() evidence.Vehicle {
 	return evidence.Vehicle{Kind: "car", Engine: "petrol", Litres: &litres}
 }
 
-func look(t *testing.T, lines ...string) terminals.Picture {
+func look(t *testing.T, lines ...string) terminals.JointPicture {
 	t.Helper()
 	return terminals.Work{Designs: new(twin.Designs)}.Of(situation(t, car(), trail.Mounting{}, lines...), nil)
 }
 
-func at(p terminals.Picture, where string) terminals.Joint {
+func at(p terminals.JointPicture, where string) terminals.Joint {
 	return p.Joints[slices.IndexFunc(p.Joints, func(j terminals.Joint) bool { return j.Where == where })]
 }
 

@@ -4,6 +4,8 @@ import (
 	"slices"
 
 	"grapnel/core/diagnosis"
+	"grapnel/core/evidence"
+	"grapnel/core/reading"
 	"grapnel/core/wording"
 )
 
@@ -17,6 +19,13 @@ var closing = []rule{
 	{code: "covers", stage: StageFinish, when: (*Situation).vehicle, must: true},
 	{code: "joined_again", stage: StageFinish, when: func(s *Situation) bool { return s.joined(Parallel, Series, Bank) }, must: true},
 	{code: "clips_off", stage: StageFinish, must: true},
+	{code: "fitted", stage: StageFinish, when: (*Situation).replaces, done: (*Situation).replaced, must: true},
+	{code: "clamps_tight", stage: StageFinish, when: (*Situation).replaced, must: true},
+	{
+		code: "charging_after", stage: StageFinish, when: func(s *Situation) bool { return s.replaced() && s.cranks() }, done: (*Situation).chargedAfter,
+		line: func(*Situation) string { return "running " }, must: true,
+	},
+	{code: "joints", stage: StageFinish, when: (*Situation).jointWasHigh, done: func(s *Situation) bool { return !s.jointHigh() }, must: true},
 	{
 		code:  "full_charge",
 		stage: StageFinish,
@@ -26,10 +35,60 @@ var closing = []rule{
 	},
 	{code: "cause", stage: StageFinish, when: func(s *Situation) bool { return s.Purpose == Repair }, must: true},
 	{code: "choice", stage: StageFinish, when: func(s *Situation) bool { return s.Purpose == Repair }, must: true},
-	{code: "register", stage: StageFinish, when: func(s *Situation) bool { return s.startStop() && s.action(diagnosis.Replace) }, must: true},
+	{
+		code: "register", stage: StageFinish, when: func(s *Situation) bool { return s.startStop() && (s.action(diagnosis.Replace) || s.replaced()) },
+		must: true,
+	},
 	{code: "resets", stage: StageFinish, when: disturbed, must: true},
 	{code: "acid_away", stage: StageFinish, when: func(s *Situation) bool { return s.action(diagnosis.CleanAndRetest) }, must: true},
 	{code: "keys", stage: StageFinish, when: (*Situation).vehicle, must: true},
+}
+
+// replaces reports a battery that another one is to be fitted for, or was.
+func (s *Situation) replaces() bool {
+	return s.replaced() || s.Answers["choice"].Value == Done && s.Answers["choice"].Note == "replace"
+}
+
+func (s *Situation) replaced() bool { return s.Replaced != nil }
+
+// chargedAfter reports charging volts that were read with the new battery in.
+func (s *Situation) chargedAfter() bool {
+	return slices.ContainsFunc(s.Case.Readings, func(t evidence.Taken) bool {
+		return t.Kind == reading.ChargingSystem && s.replaced() && t.At.After(*s.Replaced)
+	})
+}
+
+// jointWasHigh reports a joint that was beyond its limit once, jointHigh one that still is.
+func (s *Situation) jointWasHigh() bool { ever, _ := s.highJoints(); return ever }
+
+func (s *Situation) jointHigh() bool { _, now := s.highJoints(); return now }
+
+// highJoints goes by the last drop at each place.
+func (s *Situation) highJoints() (ever, now bool) {
+	last := map[string]bool{}
+	for i, f := range s.Assessment.Findings {
+		if f.Kind != reading.Drop || i >= len(s.Case.Readings) {
+			continue
+		}
+		high := f.Margin != nil && f.Margin.Value < 0
+		ever = ever || high
+		if f.Valid {
+			last[s.Case.Readings[i].Choice(reading.Where)] = high
+		}
+	}
+	for _, high := range last {
+		now = now || high
+	}
+	return ever, now
+}
+
+// Measures reports a step whose answer may contradict what was measured.
+func Measures(code string) bool { return code == "joints" }
+
+// Refuses reports an answer to a step that what was measured contradicts: a joint that is
+// still beyond its limit is not done, and not needless; it is left with a reason.
+func Refuses(s *Situation, code, value string) bool {
+	return code == "joints" && value != NotDone && value != "" && s.jointHigh()
 }
 
 // AskedAgain lists the points of the closing list that are asked again when a job is

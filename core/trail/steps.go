@@ -260,7 +260,7 @@ func byStarter(s *Situation) bool { return s.judged() && s.starter() && s.cranks
 // goes, or its clamps were cleaned.
 func disturbed(s *Situation) bool {
 	return s.vehicle() &&
-		(s.action(diagnosis.Replace, diagnosis.CleanAndRetest) || s.small() && s.charged() || s.answered("isolate") || s.answered("charge_out"))
+		(s.replaced() || s.action(diagnosis.Replace, diagnosis.CleanAndRetest) || s.small() && s.charged() || s.answered("isolate") || s.answered("charge_out"))
 }
 
 func (s *Situation) answered(code string) bool { return s.Answers[code].Value == Done }

@@ -11,6 +11,7 @@ package trail
 
 import (
 	"slices"
+	"time"
 
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
@@ -113,6 +114,8 @@ type Situation struct {
 	// Safety is what may be done to the battery now.
 	Safety safety.State
 	Plan   diagnosis.LoadPlan
+	// Replaced is when another battery was fitted for this one on the job; nil for not.
+	Replaced *time.Time
 	// Answers are what was said to the steps so far, by their code.
 	Answers map[string]Answer
 }

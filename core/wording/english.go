@@ -21,6 +21,7 @@ var sentences = map[string]string{
 	"allowed.range":         "{low} to {high} {unit}",
 	"allowed.one_of":        "one of {codes}",
 	"problem.range":         "{field}: {given} is out of range. Allowed: {allowed}.",
+	"problem.fit":           "{field}: {given} does not fit. {allowed}",
 	"problem.range_label":   "{field}: {given} is more than this battery can show. Allowed: {allowed}. If the label's volts are wrong, correct the label.",
 	"problem.key_used":      "{field}: this key was used before with {allowed}, not {given}. A new deed needs a key of its own.",
 	"problem.refused":       "{field}: {given} is not for it. {allowed}",

@@ -74,6 +74,12 @@ type Battery struct {
 	Plates         string
 }
 
+type BatteryOutside struct {
+	BatteryID record.ID
+	ShopID    record.ID
+	Body      string
+}
+
 type Charge struct {
 	ID           record.ID
 	ShopID       record.ID
@@ -305,6 +311,20 @@ type Reading struct {
 	JobID        *record.ID
 }
 
+type Replacement struct {
+	ID            record.ID
+	ShopID        record.ID
+	JobID         record.ID
+	OldID         record.ID
+	NewID         record.ID
+	Goes          string
+	Deposit       string
+	WarrantyUntil string
+	PersonID      record.ID
+	At            time.Time
+	BackAt        *time.Time
+}
+
 type Session struct {
 	Token  string
 	Data   []byte
@@ -342,6 +362,19 @@ type Stay struct {
 	JobID     *record.ID
 }
 
+type Stock struct {
+	BatteryID  record.ID
+	ShopID     record.ID
+	PlaceID    *record.ID
+	PriceMinor sql.NullInt64
+	ChargedOn  string
+	Used       bool
+	CameAt     time.Time
+	GoneAt     *time.Time
+	GoneHow    string
+	Here       *bool
+}
+
 type Trace struct {
 	ChargeID     record.ID
 	ShopID       record.ID
@@ -374,6 +407,12 @@ type Vehicle struct {
 	SystemV         *float64
 	Tray            string
 	PlatePlain      sql.NullString
+}
+
+type VehicleWant struct {
+	VehicleID record.ID
+	ShopID    record.ID
+	Wants     string
 }
 
 type Verdict struct {

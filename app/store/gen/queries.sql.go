@@ -605,6 +605,39 @@ func (q *Queries) AddReading(ctx context.Context, arg AddReadingParams) error {
 	return err
 }
 
+const addReplacement = `-- name: AddReplacement :exec
+INSERT INTO replacement (id, shop_id, job_id, old_id, new_id, goes, deposit, warranty_until, person_id, at, back_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, NULL)
+`
+
+type AddReplacementParams struct {
+	ID            record.ID
+	ShopID        record.ID
+	JobID         record.ID
+	OldID         record.ID
+	NewID         record.ID
+	Goes          string
+	Deposit       string
+	WarrantyUntil string
+	PersonID      record.ID
+	At            time.Time
+}
+
+func (q *Queries) AddReplacement(ctx context.Context, arg AddReplacementParams) error {
+	_, err := q.db.ExecContext(ctx, addReplacement,
+		arg.ID,
+		arg.ShopID,
+		arg.JobID,
+		arg.OldID,
+		arg.NewID,
+		arg.Goes,
+		arg.Deposit,
+		arg.WarrantyUntil,
+		arg.PersonID,
+		arg.At,
+	)
+	return err
+}
+
 const addShop = `-- name: AddShop :exec
 INSERT INTO shop (id, name, time_zone, school, created_at) VALUES (?, ?, ?, ?, ?)
 `
@@ -2387,6 +2420,55 @@ func (q *Queries) KeepInstrument(ctx context.Context, arg KeepInstrumentParams) 
 	return err
 }
 
+const keepOutside = `-- name: KeepOutside :exec
+INSERT INTO battery_outside (battery_id, shop_id, body) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE body = VALUES(body)
+`
+
+type KeepOutsideParams struct {
+	BatteryID record.ID
+	ShopID    record.ID
+	Body      string
+}
+
+func (q *Queries) KeepOutside(ctx context.Context, arg KeepOutsideParams) error {
+	_, err := q.db.ExecContext(ctx, keepOutside, arg.BatteryID, arg.ShopID, arg.Body)
+	return err
+}
+
+const keepStock = `-- name: KeepStock :exec
+INSERT INTO stock (battery_id, shop_id, place_id, price_minor, charged_on, used, came_at, gone_at, gone_how, here) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+ON DUPLICATE KEY UPDATE place_id = VALUES(place_id), price_minor = VALUES(price_minor), charged_on = VALUES(charged_on), used = VALUES(used), gone_at = VALUES(gone_at), gone_how = VALUES(gone_how), here = VALUES(here)
+`
+
+type KeepStockParams struct {
+	BatteryID  record.ID
+	ShopID     record.ID
+	PlaceID    *record.ID
+	PriceMinor sql.NullInt64
+	ChargedOn  string
+	Used       bool
+	CameAt     time.Time
+	GoneAt     *time.Time
+	GoneHow    string
+	Here       *bool
+}
+
+func (q *Queries) KeepStock(ctx context.Context, arg KeepStockParams) error {
+	_, err := q.db.ExecContext(ctx, keepStock,
+		arg.BatteryID,
+		arg.ShopID,
+		arg.PlaceID,
+		arg.PriceMinor,
+		arg.ChargedOn,
+		arg.Used,
+		arg.CameAt,
+		arg.GoneAt,
+		arg.GoneHow,
+		arg.Here,
+	)
+	return err
+}
+
 const keepTrace = `-- name: KeepTrace :exec
 UPDATE trace SET points = ?, trouble = ?, checked_at = ? WHERE charge_id = ? AND holder = ?
 `
@@ -2407,6 +2489,21 @@ func (q *Queries) KeepTrace(ctx context.Context, arg KeepTraceParams) error {
 		arg.ChargeID,
 		arg.Holder,
 	)
+	return err
+}
+
+const keepWants = `-- name: KeepWants :exec
+INSERT INTO vehicle_wants (vehicle_id, shop_id, wants) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE wants = VALUES(wants)
+`
+
+type KeepWantsParams struct {
+	VehicleID record.ID
+	ShopID    record.ID
+	Wants     string
+}
+
+func (q *Queries) KeepWants(ctx context.Context, arg KeepWantsParams) error {
+	_, err := q.db.ExecContext(ctx, keepWants, arg.VehicleID, arg.ShopID, arg.Wants)
 	return err
 }
 
@@ -2680,6 +2777,22 @@ func (q *Queries) OpenRows(ctx context.Context, arg OpenRowsParams) ([]OpenRowsR
 		return nil, err
 	}
 	return items, nil
+}
+
+const outside = `-- name: Outside :one
+SELECT body FROM battery_outside WHERE shop_id = ? AND battery_id = ?
+`
+
+type OutsideParams struct {
+	ShopID    record.ID
+	BatteryID record.ID
+}
+
+func (q *Queries) Outside(ctx context.Context, arg OutsideParams) (string, error) {
+	row := q.db.QueryRowContext(ctx, outside, arg.ShopID, arg.BatteryID)
+	var body string
+	err := row.Scan(&body)
+	return body, err
 }
 
 const people = `-- name: People :many
@@ -3069,6 +3182,119 @@ func (q *Queries) ReadingsOfJobs(ctx context.Context, arg ReadingsOfJobsParams) 
 	return items, nil
 }
 
+const replacementsOfBattery = `-- name: ReplacementsOfBattery :many
+SELECT replacement.id, replacement.shop_id, replacement.job_id, replacement.old_id, replacement.new_id, replacement.goes, replacement.deposit, replacement.warranty_until, replacement.person_id, replacement.at, replacement.back_at, battery.tag, battery.maker, COALESCE(person.name, '') AS person_name
+FROM replacement JOIN battery ON battery.id = replacement.new_id LEFT JOIN person ON person.id = replacement.person_id
+WHERE replacement.shop_id = ? AND (replacement.old_id = ? OR replacement.new_id = ?) AND replacement.back_at IS NULL ORDER BY replacement.at, replacement.id
+`
+
+type ReplacementsOfBatteryParams struct {
+	ShopID record.ID
+	OldID  record.ID
+	NewID  record.ID
+}
+
+type ReplacementsOfBatteryRow struct {
+	Replacement Replacement
+	Tag         string
+	Maker       string
+	PersonName  string
+}
+
+func (q *Queries) ReplacementsOfBattery(ctx context.Context, arg ReplacementsOfBatteryParams) ([]ReplacementsOfBatteryRow, error) {
+	rows, err := q.db.QueryContext(ctx, replacementsOfBattery, arg.ShopID, arg.OldID, arg.NewID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []ReplacementsOfBatteryRow
+	for rows.Next() {
+		var i ReplacementsOfBatteryRow
+		if err := rows.Scan(
+			&i.Replacement.ID,
+			&i.Replacement.ShopID,
+			&i.Replacement.JobID,
+			&i.Replacement.OldID,
+			&i.Replacement.NewID,
+			&i.Replacement.Goes,
+			&i.Replacement.Deposit,
+			&i.Replacement.WarrantyUntil,
+			&i.Replacement.PersonID,
+			&i.Replacement.At,
+			&i.Replacement.BackAt,
+			&i.Tag,
+			&i.Maker,
+			&i.PersonName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const replacementsOfJob = `-- name: ReplacementsOfJob :many
+SELECT replacement.id, replacement.shop_id, replacement.job_id, replacement.old_id, replacement.new_id, replacement.goes, replacement.deposit, replacement.warranty_until, replacement.person_id, replacement.at, replacement.back_at, battery.tag, battery.maker, COALESCE(person.name, '') AS person_name
+FROM replacement JOIN battery ON battery.id = replacement.new_id LEFT JOIN person ON person.id = replacement.person_id
+WHERE replacement.shop_id = ? AND replacement.job_id = ? AND replacement.back_at IS NULL ORDER BY replacement.at, replacement.id
+`
+
+type ReplacementsOfJobParams struct {
+	ShopID record.ID
+	JobID  record.ID
+}
+
+type ReplacementsOfJobRow struct {
+	Replacement Replacement
+	Tag         string
+	Maker       string
+	PersonName  string
+}
+
+func (q *Queries) ReplacementsOfJob(ctx context.Context, arg ReplacementsOfJobParams) ([]ReplacementsOfJobRow, error) {
+	rows, err := q.db.QueryContext(ctx, replacementsOfJob, arg.ShopID, arg.JobID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []ReplacementsOfJobRow
+	for rows.Next() {
+		var i ReplacementsOfJobRow
+		if err := rows.Scan(
+			&i.Replacement.ID,
+			&i.Replacement.ShopID,
+			&i.Replacement.JobID,
+			&i.Replacement.OldID,
+			&i.Replacement.NewID,
+			&i.Replacement.Goes,
+			&i.Replacement.Deposit,
+			&i.Replacement.WarrantyUntil,
+			&i.Replacement.PersonID,
+			&i.Replacement.At,
+			&i.Replacement.BackAt,
+			&i.Tag,
+			&i.Maker,
+			&i.PersonName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const runningClocks = `-- name: RunningClocks :many
 SELECT clock.id, clock.shop_id, clock.battery_id, clock.kind, clock.seconds, clock.started_at, clock.started_by, clock.ended_at, clock.outcome, clock.job_id, clock.vehicle_id, COALESCE(vehicle.plate, '') AS plate, COALESCE(vehicle.description, battery.tag, '') AS description, COALESCE(place.name, '') AS place, COALESCE(person.name, '') AS person_name
 FROM clock LEFT JOIN job ON job.id = clock.job_id
@@ -3396,6 +3622,148 @@ func (q *Queries) StaysOfVehicle(ctx context.Context, arg StaysOfVehicleParams) 
 		return nil, err
 	}
 	return items, nil
+}
+
+const stockHere = `-- name: StockHere :many
+SELECT stock.battery_id, stock.shop_id, stock.place_id, stock.price_minor, stock.charged_on, stock.used, stock.came_at, stock.gone_at, stock.gone_how, stock.here, battery.id, battery.shop_id, battery.tag, battery.maker, battery.chemistry, battery.nominal_v, battery.rating_value, battery.rating_standard, battery.capacity_ah, battery.reserve_min, battery.made, battery.sealed, battery.eye_fitted, battery.label_load_a, battery.full_sg, battery.created_at, battery.posts, battery.deep_cycle, battery.plates, COALESCE(place.name, '') AS place, COALESCE(battery_outside.body, '') AS body
+FROM stock JOIN battery ON battery.id = stock.battery_id
+LEFT JOIN place ON place.id = stock.place_id LEFT JOIN battery_outside ON battery_outside.battery_id = stock.battery_id
+WHERE stock.shop_id = ? AND stock.here = 1 ORDER BY stock.came_at, stock.battery_id LIMIT 5000
+`
+
+type StockHereRow struct {
+	Stock   Stock
+	Battery Battery
+	Place   string
+	Body    string
+}
+
+func (q *Queries) StockHere(ctx context.Context, shopID record.ID) ([]StockHereRow, error) {
+	rows, err := q.db.QueryContext(ctx, stockHere, shopID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []StockHereRow
+	for rows.Next() {
+		var i StockHereRow
+		if err := rows.Scan(
+			&i.Stock.BatteryID,
+			&i.Stock.ShopID,
+			&i.Stock.PlaceID,
+			&i.Stock.PriceMinor,
+			&i.Stock.ChargedOn,
+			&i.Stock.Used,
+			&i.Stock.CameAt,
+			&i.Stock.GoneAt,
+			&i.Stock.GoneHow,
+			&i.Stock.Here,
+			&i.Battery.ID,
+			&i.Battery.ShopID,
+			&i.Battery.Tag,
+			&i.Battery.Maker,
+			&i.Battery.Chemistry,
+			&i.Battery.NominalV,
+			&i.Battery.RatingValue,
+			&i.Battery.RatingStandard,
+			&i.Battery.CapacityAh,
+			&i.Battery.ReserveMin,
+			&i.Battery.Made,
+			&i.Battery.Sealed,
+			&i.Battery.EyeFitted,
+			&i.Battery.LabelLoadA,
+			&i.Battery.FullSg,
+			&i.Battery.CreatedAt,
+			&i.Battery.Posts,
+			&i.Battery.DeepCycle,
+			&i.Battery.Plates,
+			&i.Place,
+			&i.Body,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const stockRow = `-- name: StockRow :one
+SELECT stock.battery_id, stock.shop_id, stock.place_id, stock.price_minor, stock.charged_on, stock.used, stock.came_at, stock.gone_at, stock.gone_how, stock.here, battery.id, battery.shop_id, battery.tag, battery.maker, battery.chemistry, battery.nominal_v, battery.rating_value, battery.rating_standard, battery.capacity_ah, battery.reserve_min, battery.made, battery.sealed, battery.eye_fitted, battery.label_load_a, battery.full_sg, battery.created_at, battery.posts, battery.deep_cycle, battery.plates, COALESCE(place.name, '') AS place, COALESCE(battery_outside.body, '') AS body
+FROM stock JOIN battery ON battery.id = stock.battery_id
+LEFT JOIN place ON place.id = stock.place_id LEFT JOIN battery_outside ON battery_outside.battery_id = stock.battery_id
+WHERE stock.shop_id = ? AND stock.battery_id = ?
+`
+
+type StockRowParams struct {
+	ShopID    record.ID
+	BatteryID record.ID
+}
+
+type StockRowRow struct {
+	Stock   Stock
+	Battery Battery
+	Place   string
+	Body    string
+}
+
+func (q *Queries) StockRow(ctx context.Context, arg StockRowParams) (StockRowRow, error) {
+	row := q.db.QueryRowContext(ctx, stockRow, arg.ShopID, arg.BatteryID)
+	var i StockRowRow
+	err := row.Scan(
+		&i.Stock.BatteryID,
+		&i.Stock.ShopID,
+		&i.Stock.PlaceID,
+		&i.Stock.PriceMinor,
+		&i.Stock.ChargedOn,
+		&i.Stock.Used,
+		&i.Stock.CameAt,
+		&i.Stock.GoneAt,
+		&i.Stock.GoneHow,
+		&i.Stock.Here,
+		&i.Battery.ID,
+		&i.Battery.ShopID,
+		&i.Battery.Tag,
+		&i.Battery.Maker,
+		&i.Battery.Chemistry,
+		&i.Battery.NominalV,
+		&i.Battery.RatingValue,
+		&i.Battery.RatingStandard,
+		&i.Battery.CapacityAh,
+		&i.Battery.ReserveMin,
+		&i.Battery.Made,
+		&i.Battery.Sealed,
+		&i.Battery.EyeFitted,
+		&i.Battery.LabelLoadA,
+		&i.Battery.FullSg,
+		&i.Battery.CreatedAt,
+		&i.Battery.Posts,
+		&i.Battery.DeepCycle,
+		&i.Battery.Plates,
+		&i.Place,
+		&i.Body,
+	)
+	return i, err
+}
+
+const takeBackReplacement = `-- name: TakeBackReplacement :exec
+UPDATE replacement SET back_at = ? WHERE shop_id = ? AND id = ?
+`
+
+type TakeBackReplacementParams struct {
+	BackAt *time.Time
+	ShopID record.ID
+	ID     record.ID
+}
+
+func (q *Queries) TakeBackReplacement(ctx context.Context, arg TakeBackReplacementParams) error {
+	_, err := q.db.ExecContext(ctx, takeBackReplacement, arg.BackAt, arg.ShopID, arg.ID)
+	return err
 }
 
 const touchJobsOfBattery = `-- name: TouchJobsOfBattery :exec
@@ -3828,4 +4196,20 @@ func (q *Queries) VerdictsOfBattery(ctx context.Context, arg VerdictsOfBatteryPa
 		return nil, err
 	}
 	return items, nil
+}
+
+const wants = `-- name: Wants :one
+SELECT wants FROM vehicle_wants WHERE shop_id = ? AND vehicle_id = ?
+`
+
+type WantsParams struct {
+	ShopID    record.ID
+	VehicleID record.ID
+}
+
+func (q *Queries) Wants(ctx context.Context, arg WantsParams) (string, error) {
+	row := q.db.QueryRowContext(ctx, wants, arg.ShopID, arg.VehicleID)
+	var wants string
+	err := row.Scan(&wants)
+	return wants, err
 }

@@ -411,3 +411,47 @@ WHERE attempt_event.shop_id = ? AND attempt_event.attempt_id = ? ORDER BY attemp
 SELECT sqlc.embed(attempt_event), COALESCE(person.name, '') AS person_name
 FROM attempt_event JOIN attempt ON attempt.id = attempt_event.attempt_id LEFT JOIN person ON person.id = attempt_event.person_id
 WHERE attempt.shop_id = ? AND attempt.job_id = ? ORDER BY attempt_event.place;
+
+-- name: KeepOutside :exec
+INSERT INTO battery_outside (battery_id, shop_id, body) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE body = VALUES(body);
+
+-- name: Outside :one
+SELECT body FROM battery_outside WHERE shop_id = ? AND battery_id = ?;
+
+-- name: KeepWants :exec
+INSERT INTO vehicle_wants (vehicle_id, shop_id, wants) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE wants = VALUES(wants);
+
+-- name: Wants :one
+SELECT wants FROM vehicle_wants WHERE shop_id = ? AND vehicle_id = ?;
+
+-- name: KeepStock :exec
+INSERT INTO stock (battery_id, shop_id, place_id, price_minor, charged_on, used, came_at, gone_at, gone_how, here) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+ON DUPLICATE KEY UPDATE place_id = VALUES(place_id), price_minor = VALUES(price_minor), charged_on = VALUES(charged_on), used = VALUES(used), gone_at = VALUES(gone_at), gone_how = VALUES(gone_how), here = VALUES(here);
+
+-- name: StockRow :one
+SELECT sqlc.embed(stock), sqlc.embed(battery), COALESCE(place.name, '') AS place, COALESCE(battery_outside.body, '') AS body
+FROM stock JOIN battery ON battery.id = stock.battery_id
+LEFT JOIN place ON place.id = stock.place_id LEFT JOIN battery_outside ON battery_outside.battery_id = stock.battery_id
+WHERE stock.shop_id = ? AND stock.battery_id = ?;
+
+-- name: StockHere :many
+SELECT sqlc.embed(stock), sqlc.embed(battery), COALESCE(place.name, '') AS place, COALESCE(battery_outside.body, '') AS body
+FROM stock JOIN battery ON battery.id = stock.battery_id
+LEFT JOIN place ON place.id = stock.place_id LEFT JOIN battery_outside ON battery_outside.battery_id = stock.battery_id
+WHERE stock.shop_id = ? AND stock.here = 1 ORDER BY stock.came_at, stock.battery_id LIMIT 5000;
+
+-- name: AddReplacement :exec
+INSERT INTO replacement (id, shop_id, job_id, old_id, new_id, goes, deposit, warranty_until, person_id, at, back_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, NULL);
+
+-- name: TakeBackReplacement :exec
+UPDATE replacement SET back_at = ? WHERE shop_id = ? AND id = ?;
+
+-- name: ReplacementsOfJob :many
+SELECT sqlc.embed(replacement), battery.tag, battery.maker, COALESCE(person.name, '') AS person_name
+FROM replacement JOIN battery ON battery.id = replacement.new_id LEFT JOIN person ON person.id = replacement.person_id
+WHERE replacement.shop_id = ? AND replacement.job_id = ? AND replacement.back_at IS NULL ORDER BY replacement.at, replacement.id;
+
+-- name: ReplacementsOfBattery :many
+SELECT sqlc.embed(replacement), battery.tag, battery.maker, COALESCE(person.name, '') AS person_name
+FROM replacement JOIN battery ON battery.id = replacement.new_id LEFT JOIN person ON person.id = replacement.person_id
+WHERE replacement.shop_id = ? AND (replacement.old_id = ? OR replacement.new_id = ?) AND replacement.back_at IS NULL ORDER BY replacement.at, replacement.id;

@@ -467,6 +467,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/jobs/{job}/batteries/{battery}/body": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** What a battery of the job looks like from outside */
+        put: operations["keepBody"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/jobs/{job}/batteries/{battery}/charge": {
         parameters: {
             query?: never;
@@ -476,6 +493,23 @@ export interface paths {
         };
         /** The charge of a battery planned, and judged by its checks */
         get: operations["planCharge"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{job}/batteries/{battery}/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What fits in place of a battery, out of the stock */
+        get: operations["fitting"];
         put?: never;
         post?: never;
         delete?: never;
@@ -527,6 +561,23 @@ export interface paths {
         };
         /** The orders of work that make sense on a battery as it sits */
         get: operations["procedures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{job}/batteries/{battery}/terminals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the joints around a battery come to, before and after */
+        get: operations["terminals"];
         put?: never;
         post?: never;
         delete?: never;
@@ -739,6 +790,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/jobs/{job}/replacements/{replacement}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** A battery of the stock was fitted for one of the job; the ID is the idempotency key */
+        put: operations["replaceBattery"];
+        post?: never;
+        /** Take back a fitting that was written down by mistake */
+        delete: operations["takeBackReplacement"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/jobs/{job}/sums/{kept}": {
         parameters: {
             query?: never;
@@ -783,6 +852,23 @@ export interface paths {
         get?: never;
         /** Correct or complete what is known of the job's vehicle */
         put: operations["describe"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{job}/wants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** What the job's vehicle wants of its battery: tray, posts, hold-down, vent, torque */
+        put: operations["keepWants"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1112,6 +1198,57 @@ export interface paths {
         get?: never;
         /** Put a battery or a vehicle at a place; the ID is the idempotency key */
         put: operations["stay"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The batteries that are there to be fitted, what has stood too long first */
+        get: operations["stock"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/stock/{battery}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Take a battery into the stock, or change what is written down of it; its ID is the idempotency key */
+        put: operations["keepStock"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/stock/{battery}/gone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** A battery left the stock without being fitted, or is back */
+        put: operations["leaveStock"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1475,6 +1612,20 @@ export interface components {
             probability: number;
             text: string;
         };
+        Body: {
+            case: string;
+            group: string;
+            /** Format: double */
+            height_mm: number | null;
+            hold_down: string;
+            layout: string;
+            /** Format: double */
+            length_mm: number | null;
+            terminal: string;
+            vent_side: string;
+            /** Format: double */
+            width_mm: number | null;
+        };
         BringInInputBody: {
             batteries: components["schemas"]["BatteryInput"][];
             complaint?: string;
@@ -1502,6 +1653,15 @@ export interface components {
             mohm: number;
             /** Format: double */
             volts_lost: number;
+        };
+        Candidate: {
+            cold_start_c: components["schemas"]["Estimate"] | null;
+            id: string;
+            rating_margin: components["schemas"]["Estimate"] | null;
+            reasons: components["schemas"]["Statement"][];
+            test_first: boolean;
+            /** @enum {string} */
+            verdict: "fits" | "fits_with" | "no";
         };
         Carried: {
             /** Format: double */
@@ -1668,6 +1828,14 @@ export interface components {
                 [key: string]: string;
             };
         };
+        Chosen: {
+            assumed: components["schemas"]["Statement"][];
+            cautions: string[];
+            difference: components["schemas"]["Difference"] | null;
+            fits: components["schemas"]["Candidate"][];
+            order: components["schemas"]["Statement"][];
+            procedure: components["schemas"]["Replacing"] | null;
+        };
         ClearInputBody: {
             /** Format: uuid */
             battery_id: string;
@@ -1742,6 +1910,20 @@ export interface components {
             /** Format: double */
             makespan_hours: number;
         };
+        Crank: {
+            /** Format: double */
+            amps: number;
+            /** Format: double */
+            lost: number;
+            /** Format: double */
+            posts_volts: number;
+            /** Format: double */
+            sound_speed: number;
+            /** Format: double */
+            speed: number;
+            /** Format: double */
+            starter_volts: number;
+        };
         Cranks: {
             /** Format: double */
             dead_amps: number;
@@ -1806,6 +1988,33 @@ export interface components {
             place?: string;
             waits_for?: components["schemas"]["WaitsFor"] | "";
             waits_note?: string;
+        };
+        Difference: {
+            /** Format: double */
+            height_mm: number | null;
+            /** @enum {string|null} */
+            layout: "same" | "swapped" | null;
+            /** Format: double */
+            length_mm: number | null;
+            /** @enum {string|null} */
+            vent: "same" | "moves" | "none" | null;
+            /** Format: double */
+            width_mm: number | null;
+        };
+        Drop: {
+            /** Format: double */
+            amps: number;
+            /** Format: double */
+            faster: number | null;
+            ohms: components["schemas"]["Estimate"];
+            reading: string;
+            /** Format: double */
+            share: number | null;
+            taken: boolean;
+            /** Format: double */
+            volts: number;
+            /** Format: double */
+            watts: number;
         };
         /** @enum {string} */
         Earth: "negative" | "positive";
@@ -1882,6 +2091,19 @@ export interface components {
             /** Format: uuid */
             vehicle_id: string;
         };
+        FitSum: {
+            body: components["schemas"]["Body"];
+            boxes: components["schemas"]["Millimetres"][];
+            cases: string[];
+            choice: components["schemas"]["Chosen"];
+            groups: string[];
+            old: components["schemas"]["Battery"];
+            old_box: components["schemas"]["Millimetres"];
+            old_text: string;
+            replacements: components["schemas"]["Replacement"][];
+            rows: components["schemas"]["StockRow"][];
+            wants: components["schemas"]["Wants"];
+        };
         Fitted: {
             id: string;
             /** Format: int64 */
@@ -1907,6 +2129,14 @@ export interface components {
         };
         /** @enum {string} */
         ForbiddenWork: "charge" | "test" | "crank" | "run" | "jump";
+        Found: {
+            code: string;
+            do: components["schemas"]["Remedy"][];
+            means: components["schemas"]["Statement"];
+            not: components["schemas"]["Statement"];
+            reading: string;
+            text: string;
+        };
         FoundVehicle: {
             batteries: components["schemas"]["Fitted"][];
             cranks_12v?: boolean;
@@ -2047,6 +2277,7 @@ export interface components {
             job: components["schemas"]["Job"];
             photos: components["schemas"]["Photo"][];
             records: unknown;
+            replacements: components["schemas"]["Replacement"][];
             rules_hash: string;
             sums: components["schemas"]["KeptSum"][];
             vehicle: components["schemas"]["Vehicle"] | null;
@@ -2056,6 +2287,19 @@ export interface components {
         };
         /** @enum {string} */
         Join: "alone" | "parallel" | "series" | "bank";
+        Joint: {
+            before: components["schemas"]["Drop"] | null;
+            /** Format: double */
+            limit: number;
+            line: string;
+            name: string;
+            now: components["schemas"]["Drop"] | null;
+            /** @enum {string} */
+            side: "positive" | "negative" | "charging";
+            /** @enum {string} */
+            state: "unmeasured" | "in_order" | "high" | "closed" | "still_high" | "unproven";
+            where: string;
+        };
         JumpDonor: {
             /** Format: double */
             amps?: number;
@@ -2136,6 +2380,54 @@ export interface components {
             /** Format: double */
             watts?: number;
         };
+        KeepStockInputBody: {
+            body: components["schemas"]["Body"];
+            charged_on?: string;
+            label: {
+                /** @description capacity */
+                capacity_ah?: unknown;
+                /** @description kind of battery */
+                chemistry?: string | null;
+                /** @description made for deep cycles */
+                deep_cycle?: boolean | null;
+                /** @description a built-in eye */
+                eye_fitted?: boolean | null;
+                /** @description specific gravity, full */
+                full_sg?: unknown;
+                /** @description load on the label */
+                label_load_a?: unknown;
+                /** @description made */
+                made?: string | null;
+                /** @description volts */
+                nominal_v?: unknown;
+                /** @description alloy of the plates */
+                plates?: string | null;
+                /** @description position */
+                position?: string | null;
+                /** @description rating */
+                rating?: ({
+                    /** @description standard */
+                    standard?: string | null;
+                    /** @description amperes */
+                    value?: unknown;
+                } & {
+                    [key: string]: unknown;
+                }) | null;
+                /** @description reserve */
+                reserve_min?: unknown;
+                /** @description sealed for good */
+                sealed?: boolean | null;
+            } & {
+                [key: string]: unknown;
+            };
+            maker?: string;
+            /** Format: uuid */
+            place_id?: string;
+            posts?: string;
+            /** Format: int64 */
+            price_minor?: number;
+            tag: string;
+        };
         KeepSumInputBody: {
             inputs: {
                 [key: string]: string;
@@ -2201,6 +2493,16 @@ export interface components {
         };
         /** @enum {string} */
         LeadRole: "plus" | "minus" | "body" | "thin";
+        Leak: {
+            /** Format: double */
+            before: number | null;
+            /** Format: double */
+            limit: number;
+            /** Format: double */
+            now: number | null;
+            /** @enum {string} */
+            state: "unmeasured" | "in_order" | "high" | "closed" | "still_high";
+        };
         LeaveInputBody: {
             /** Format: date-time */
             at: string;
@@ -2208,6 +2510,10 @@ export interface components {
             battery_id?: string;
             /** Format: uuid */
             vehicle_id?: string;
+        };
+        LeaveStockInputBody: {
+            /** @description sold, scrap; empty for back again */
+            how: string;
         };
         Limit: {
             /** Format: double */
@@ -2325,6 +2631,14 @@ export interface components {
             load: components["schemas"]["Power"] | null;
             state: components["schemas"]["Agreement"];
             text: components["schemas"]["Statement"];
+        };
+        Millimetres: {
+            /** Format: double */
+            height_mm: number | null;
+            /** Format: double */
+            length_mm: number | null;
+            /** Format: double */
+            width_mm: number | null;
         };
         Moment: {
             /** Format: double */
@@ -2655,6 +2969,43 @@ export interface components {
             reason: components["schemas"]["Statement"];
             stop: components["schemas"]["StopCode"];
         };
+        Remedy: {
+            code: string;
+            text: components["schemas"]["Statement"];
+        };
+        ReplaceInputBody: {
+            /** Format: date-time */
+            at: string;
+            /** Format: uuid */
+            battery_id: string;
+            cables_reach?: boolean;
+            deposit: string;
+            goes: string;
+            /** Format: uuid */
+            new_battery_id: string;
+            warranty_until?: string;
+        };
+        Replacement: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** @enum {string} */
+            deposit: "paid_back" | "kept" | "none";
+            /** @enum {string} */
+            goes: "scrap" | "second_use" | "customer";
+            id: string;
+            maker: string;
+            new_id: string;
+            old_id: string;
+            tag: string;
+            warranty_until: string;
+        };
+        Replacing: {
+            name: string;
+            /** Format: int64 */
+            people: number;
+            setting: components["schemas"]["Sitting"];
+        };
         Reply: {
             line: string;
             text: string;
@@ -2984,6 +3335,31 @@ export interface components {
         };
         /** @enum {string} */
         StepState: "open" | "done" | "not_done" | "not_needed" | "barred";
+        StockPage: {
+            cases: string[];
+            groups: string[];
+            rows: components["schemas"]["StockRow"][];
+        };
+        StockRow: {
+            battery: components["schemas"]["Battery"];
+            body: components["schemas"]["Body"];
+            /** Format: date-time */
+            came_at: string;
+            charged_on: string;
+            /** Format: date-time */
+            gone_at: string | null;
+            /** @enum {string} */
+            gone_how: "" | "fitted" | "sold" | "scrap";
+            label_text: string;
+            /** Format: int64 */
+            months: number | null;
+            place: string;
+            place_id: string;
+            /** Format: int64 */
+            price_minor: number | null;
+            stands: components["schemas"]["Statement"][];
+            used: boolean;
+        };
         Stop: {
             frost?: components["schemas"]["Frost"];
             readings: string[];
@@ -3044,8 +3420,32 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        TerminalsSum: {
+            after: components["schemas"]["Scene"] | null;
+            assumed: components["schemas"]["Statement"][];
+            before: components["schemas"]["Scene"] | null;
+            case: components["schemas"]["Leak"];
+            crank: components["schemas"]["Crank"] | null;
+            found: components["schemas"]["Found"][];
+            joints: components["schemas"]["Joint"][];
+            open: components["schemas"]["Statement"][];
+            torque: components["schemas"]["Tightening"][];
+            /** Format: double */
+            torque_nm: number | null;
+            way: components["schemas"]["Way"];
+            worst: string;
+        };
         /** @enum {string} */
         TestCode: "case_leak" | "charge" | "charge_log" | "charging" | "clean" | "clear_stop" | "conductance" | "crank" | "dcdc" | "drain" | "drop" | "equalise" | "eye" | "fuses" | "gravity" | "history" | "jump" | "label" | "level" | "load" | "look" | "open_circuit" | "rating" | "repair" | "reserve" | "rest" | "ripple" | "starter_draw" | "temperature" | "top_up" | "trips";
+        Tightening: {
+            /** Format: double */
+            high_nm: number;
+            /** Format: double */
+            low_nm: number;
+            /** @enum {string} */
+            of: "maker" | "published" | "trade";
+            text: string;
+        };
         Today: {
             closed: components["schemas"]["TodayRow"][];
             more: boolean;
@@ -3195,6 +3595,25 @@ export interface components {
         WaitKind: "stop" | "customer" | "hands" | "rest" | "clean" | "charge";
         /** @enum {string} */
         WaitsFor: "customer" | "part" | "charge" | "night";
+        Wants: {
+            hold_down: string;
+            layout: string;
+            terminal: string;
+            /** Format: double */
+            torque_nm: number | null;
+            /** Format: double */
+            tray_height_mm: number | null;
+            /** Format: double */
+            tray_length_mm: number | null;
+            /** Format: double */
+            tray_width_mm: number | null;
+            vent_side: string;
+        };
+        Way: {
+            /** @enum {string} */
+            name: "clean_in_place" | "clean_out";
+            why: components["schemas"]["Statement"][];
+        };
         WayOf: {
             code: string;
             why: string;
@@ -5631,6 +6050,90 @@ export interface operations {
             };
         };
     };
+    keepBody: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description A UUIDv7 made by the client: the same change under it is made once */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                job: string;
+                battery: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Body"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     planCharge: {
         parameters: {
             query?: {
@@ -5653,6 +6156,87 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Plan"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fitting: {
+        parameters: {
+            query?: {
+                /** @description The coldest morning it has to start on, °C; empty for none */
+                coldest_c?: string;
+                cables_reach?: boolean;
+            };
+            header?: never;
+            path: {
+                job: string;
+                battery: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitSum"];
                 };
             };
             /** @description Unauthorized */
@@ -5895,6 +6479,83 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Offered"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    terminals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                battery: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TerminalsSum"];
                 };
             };
             /** @description Unauthorized */
@@ -6919,6 +7580,167 @@ export interface operations {
             };
         };
     };
+    replaceBattery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                replacement: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReplaceInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeBackReplacement: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description A UUIDv7 made by the client: the same change under it is made once */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                job: string;
+                replacement: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     keepSum: {
         parameters: {
             query?: never;
@@ -7091,6 +7913,89 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["VehicleInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepWants: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description A UUIDv7 made by the client: the same change under it is made once */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Wants"];
             };
         };
         responses: {
@@ -9042,6 +9947,240 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Stay"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepStock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                battery: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepStockInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    leaveStock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                battery: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeaveStockInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockPage"];
                 };
             };
             /** @description Unauthorized */

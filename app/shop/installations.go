@@ -9,10 +9,10 @@ import (
 	"grapnel/core/problem"
 )
 
-// fitting writes down which battery is in which vehicle. A battery is in one place at a
+// installations write down which battery is in which vehicle. A battery is in one place at a
 // time, and a position of a vehicle has one battery: fitting one ends where it was, and
 // what was there.
-type fitting struct{ *house }
+type installations struct{ *house }
 
 // Fit is a battery that is fitted into a vehicle, or moved within one.
 type Fit struct {
@@ -30,7 +30,7 @@ type Moved struct {
 }
 
 // Fit fits a battery into a vehicle, or moves it to another position or vehicle.
-func (s fitting) Fit(ctx context.Context, who Person, in Fit) (Moved, error) {
+func (s installations) Fit(ctx context.Context, who Person, in Fit) (Moved, error) {
 	var found problem.List
 	found.CheckText("position", in.Position, 0, 32)
 	checkTime(&found, "at", &in.At, s.stamp().Add(time.Hour))
@@ -67,7 +67,7 @@ func (s fitting) Fit(ctx context.Context, who Person, in Fit) (Moved, error) {
 }
 
 // TakeOut takes a battery out of the vehicle it is in.
-func (s fitting) TakeOut(ctx context.Context, who Person, key, batteryID ID, at time.Time) (Moved, error) {
+func (s installations) TakeOut(ctx context.Context, who Person, key, batteryID ID, at time.Time) (Moved, error) {
 	var found problem.List
 	checkTime(&found, "at", &at, s.stamp().Add(time.Hour))
 	if err := found.Err(); err != nil {
@@ -95,7 +95,7 @@ func (s fitting) TakeOut(ctx context.Context, who Person, key, batteryID ID, at 
 }
 
 // moved writes down that a battery is somewhere else.
-func (s fitting) moved(ctx context.Context, tx Tx, who Person, key ID, kind string, batteryID ID, did Moved) error {
+func (s installations) moved(ctx context.Context, tx Tx, who Person, key ID, kind string, batteryID ID, did Moved) error {
 	if err := answer(ctx, tx, key, did); err != nil {
 		return err
 	}
@@ -152,6 +152,6 @@ func endInstallation(ctx context.Context, tx PlaceStore, shopID ID, one record.I
 }
 
 // Installations lists where a battery was, latest first.
-func (s fitting) Installations(ctx context.Context, who Person, batteryID ID) ([]record.Installation, error) {
+func (s installations) Installations(ctx context.Context, who Person, batteryID ID) ([]record.Installation, error) {
 	return s.store.InstallationsOf(ctx, who.ShopID, batteryID)
 }
