@@ -85,6 +85,9 @@ func Load(ctx context.Context, kept shop.Store, now time.Time) error {
 	if err := l.fillShelf(ctx); err != nil {
 		return fmt.Errorf("demo: shelf: %w", err)
 	}
+	if err := l.fillStock(ctx); err != nil {
+		return fmt.Errorf("demo: stock: %w", err)
+	}
 	return nil
 }
 
@@ -154,7 +157,7 @@ func visits() []visit {
 		{112 * time.Minute, "load 325a 15s 9.3v"},
 	}
 
-	return append([]visit{before}, suspected, wornVan(), diesAgain(), justCharged(), motorcycle(), classic(), mower(), handedBack())
+	return append([]visit{before, greenClamp()}, suspected, wornVan(), diesAgain(), justCharged(), motorcycle(), classic(), mower(), handedBack())
 }
 
 func wornVan() visit {

@@ -28,6 +28,17 @@ func (a Attempt) Ask() procedure.Ask {
 	return procedure.Ask{Name: a.Name, Setting: a.Setting, School: a.School, People: a.People, Feed: a.Minutes}
 }
 
+// Notes are what was written down at the steps of an attempt, the last of each step.
+func Notes(events []AttemptEvent) map[int]string {
+	out := map[int]string{}
+	for _, e := range events {
+		if e.Note != "" {
+			out[e.Step] = e.Note
+		}
+	}
+	return out
+}
+
 // AttemptEvent is one thing done in an attempt; it is never changed.
 type AttemptEvent struct {
 	ID        ID        `json:"id" format:"uuid"`

@@ -15,6 +15,7 @@ import (
 	"grapnel/core/jump"
 	"grapnel/core/problem"
 	"grapnel/core/procedure"
+	"grapnel/core/quantity"
 	"grapnel/core/safety"
 	"grapnel/core/school"
 	"grapnel/core/trail"
@@ -195,7 +196,11 @@ func (s attempts) Attempt(ctx context.Context, who Person, jobID, id ID) (Attemp
 	if err != nil {
 		return AttemptPage{}, err
 	}
-	w, err := procedure.Show(a.Ask())
+	ask, err := s.asked(ctx, who, a)
+	if err != nil {
+		return AttemptPage{}, err
+	}
+	w, err := procedure.Show(ask)
 	if err != nil {
 		return AttemptPage{}, err
 	}
@@ -207,8 +212,21 @@ func (s attempts) Attempt(ctx context.Context, who Person, jobID, id ID) (Attemp
 		Attempt: a, Title: wording.Word("procedure_" + a.Name), Sits: wording.Word("sits_" + a.Setting.Vehicle), Other: []procedure.WayOf{},
 		Progress: record.Progress(len(w.Steps), events), Steps: procedure.Steps(a.Setting, w), Events: events, Stopped: []string{},
 	}
+	procedure.Recall(p.Steps, w, record.Notes(events))
 	p.Way, p.Other = procedure.Ways(a.Ask())
 	return p, s.stopped(ctx, who, &p)
+}
+
+// asked is the order an attempt was begun with, with what the vehicle's maker says of it.
+func (s attempts) asked(ctx context.Context, who Person, a record.Attempt) (procedure.Ask, error) {
+	ask := a.Ask()
+	j, err := s.store.Job(ctx, who.ShopID, a.JobID)
+	if err != nil || j.VehicleID == nil {
+		return ask, err
+	}
+	w, err := s.store.Wants(ctx, who.ShopID, *j.VehicleID)
+	ask.Torque = (*quantity.NewtonMetres)(w.TorqueNM)
+	return ask, err
 }
 
 // stopped says which stop rules forbid an attempt that goes on.

@@ -52,7 +52,7 @@ type Wants struct {
 type StockItem struct {
 	Battery record.Battery `json:"battery"`
 	Body    fitting.Body   `json:"body"`
-	PlaceID *ID            `json:"place_id"`
+	PlaceID *ID            `json:"place_id,omitempty"`
 	Place   string         `json:"place"`
 	// PriceMinor is in hundredths of the shop's currency.
 	PriceMinor *int64 `json:"price_minor"`
@@ -88,9 +88,6 @@ type StockRow struct {
 // StockPage is the list of what there is to be fitted.
 type StockPage struct {
 	Rows []StockRow `json:"rows"`
-	// Cases, Groups and the other codes are what a form offers.
-	Cases  []string `json:"cases"`
-	Groups []string `json:"groups"`
 }
 
 // How a battery of the stock goes.
@@ -120,7 +117,7 @@ func (s stocks) Stock(ctx context.Context, who Person) (StockPage, error) {
 		return StockPage{}, err
 	}
 	m, err := s.moment(ctx, s.store)
-	page := StockPage{Rows: []StockRow{}, Cases: fitting.Cases(), Groups: fitting.Groups()}
+	page := StockPage{Rows: []StockRow{}}
 	for _, i := range items {
 		page.Rows = append(page.Rows, rowOf(i, today(m)))
 	}
@@ -378,8 +375,6 @@ type FitSum struct {
 	OldBox       fitting.Millimetres   `json:"old_box"`
 	Boxes        []fitting.Millimetres `json:"boxes"`
 	Replacements []record.Replacement  `json:"replacements"`
-	Cases        []string              `json:"cases"`
-	Groups       []string              `json:"groups"`
 }
 
 // Fitting chooses what fits in place of a battery of a job, out of the stock that is here.
@@ -411,7 +406,7 @@ func (s stocks) Fitting(ctx context.Context, who Person, jobID, batteryID ID, co
 	sum := FitSum{
 		Choice: s.choose.Plan(fitting.Ask{Need: need, Stock: stockOf(items), Today: day}), Body: body, Wants: w, Rows: []StockRow{},
 		Old: of.Battery.Battery, OldText: of.Battery.Label.Text(), OldBox: body.Millimetres(), Boxes: []fitting.Millimetres{},
-		Replacements: append([]record.Replacement{}, now.Replacements...), Cases: fitting.Cases(), Groups: fitting.Groups(),
+		Replacements: append([]record.Replacement{}, now.Replacements...),
 	}
 	for _, f := range sum.Choice.Fits {
 		i := items[slices.IndexFunc(items, func(i StockItem) bool { return i.Battery.ID.String() == f.ID })]

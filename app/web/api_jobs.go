@@ -14,6 +14,7 @@ import (
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
 	"grapnel/core/field"
+	"grapnel/core/fitting"
 	"grapnel/core/problem"
 	"grapnel/core/trail"
 	"grapnel/core/wording"
@@ -144,6 +145,16 @@ type Choices struct {
 	Joins        []Choice `json:"joins"`
 	WaitsFor     []Choice `json:"waits_for"`
 	Instruments  []Choice `json:"instruments"`
+	// Layouts to Groups are what a case looks like from outside, Goings where an old battery
+	// goes and Deposits what becomes of its deposit.
+	Layouts   []Choice `json:"layouts"`
+	Terminals []Choice `json:"terminals"`
+	HoldDowns []Choice `json:"hold_downs"`
+	VentSides []Choice `json:"vent_sides"`
+	Cases     []Choice `json:"cases"`
+	Groups    []Choice `json:"groups"`
+	Goings    []Choice `json:"goings"`
+	Deposits  []Choice `json:"deposits"`
 	// LabelFields and VehicleFields are everything a label and a vehicle say.
 	LabelFields   []field.Description `json:"label_fields"`
 	VehicleFields []field.Description `json:"vehicle_fields"`
@@ -169,6 +180,15 @@ func choices(codes []string) []Choice {
 	out := make([]Choice, len(codes))
 	for i, code := range codes {
 		out[i] = Choice{code, wording.Word(code)}
+	}
+	return out
+}
+
+// plain are choices whose codes are their own words.
+func plain(codes []string) []Choice {
+	out := make([]Choice, len(codes))
+	for i, code := range codes {
+		out[i] = Choice{code, code}
 	}
 	return out
 }
@@ -296,6 +316,9 @@ func (s *Server) choices(ctx context.Context, _ *none) (Choices, error) {
 		VehicleKinds: choices(evidence.VehicleKinds()), Places: places, Purposes: choices(trail.Purposes()), Trays: choices(trail.Places()),
 		Posts: choices(trail.Posts()), Joins: choices(trail.Joins()), WaitsFor: prefixed("waits_", shop.WaitsFor()),
 		Instruments: prefixed("instrument_", shop.InstrumentKinds()),
+		Layouts:     choices(fitting.Layouts()), Terminals: choices(fitting.TerminalKinds()), HoldDowns: choices(fitting.HoldDowns()),
+		VentSides: choices(fitting.VentSides()), Cases: plain(fitting.Cases()), Groups: plain(fitting.Groups()),
+		Goings: prefixed("goes_", record.Goings()), Deposits: prefixed("deposit_", record.Deposits()),
 		LabelFields: battery.Fields().Describe(), VehicleFields: evidence.VehicleFields().Describe(),
 		StageOfTest: trail.StagesOfTests(), Takes: trail.Takes(), Rests: trail.Rests(), LookPlaces: trail.LookPlaces(), Eyes: trail.Eyes(),
 		Words: wording.Words(),

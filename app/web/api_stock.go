@@ -84,10 +84,55 @@ type takeBackInput struct {
 	Key
 }
 
+// StockLabel is a label to stick on a battery of the stock, with the code of its tag as one
+// path in a square.
+type StockLabel struct {
+	BatteryID record.ID `json:"battery_id"`
+	Tag       string    `json:"tag"`
+	Maker     string    `json:"maker"`
+	Text      string    `json:"text"`
+	Made      string    `json:"made"`
+	ChargedOn string    `json:"charged_on"`
+	Size      string    `json:"size"`
+	Side      int       `json:"side"`
+	Path      string    `json:"path"`
+}
+
+// stockLabels are the labels of all that is there.
+func (s *Server) stockLabels(ctx context.Context, _ *none) ([]StockLabel, error) {
+	page, err := s.shop.Stock(ctx, who(ctx))
+	if err != nil {
+		return nil, err
+	}
+	out := make([]StockLabel, 0, len(page.Rows))
+	for _, r := range page.Rows {
+		side, path, err := codeOf(r.Battery.Tag)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, StockLabel{
+			BatteryID: r.Battery.ID, Tag: r.Battery.Tag, Maker: r.Battery.Maker, Text: r.LabelText, Made: r.Battery.Label.Made, ChargedOn: r.ChargedOn,
+			Size: sizeText(r.Body), Side: side, Path: path,
+		})
+	}
+	return out, nil
+}
+
+func sizeText(b fitting.Body) string {
+	switch {
+	case b.Case != "":
+		return "case " + b.Case
+	case b.Group != "":
+		return "group " + b.Group
+	}
+	return ""
+}
+
 // stockAPI serves the shop's own batteries, what fits, and the joints.
 func (s *Server) stockAPI(api huma.API) {
 	get(s, api, "/stock", "stock", "The batteries that are there to be fitted, what has stood too long first",
 		func(ctx context.Context, _ *none) (shop.StockPage, error) { return s.shop.Stock(ctx, who(ctx)) })
+	get(s, api, "/stock/labels", "stockLabels", "Labels to stick on the batteries of the stock, with the code of each tag", s.stockLabels)
 	put(s, api, "/stock/{battery}", "keepStock", "Take a battery into the stock, or change what is written down of it; its ID is the idempotency key",
 		func(ctx context.Context, in *keepStockInput) (shop.StockPage, error) {
 			b := in.Body

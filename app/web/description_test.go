@@ -101,6 +101,8 @@ func TestAnswersAreAsDescribed(t *testing.T) {
 			ask("GET", "/batteries/{battery}", "/batteries/"+b.ID.String(), nil)
 			ask("GET", "/batteries/{battery}/maker-charge", "/batteries/"+b.ID.String()+"/maker-charge", nil)
 			ask("GET", "/batteries/{battery}/stays", "/batteries/"+b.ID.String()+"/stays", nil)
+			ask("GET", "/jobs/{job}/batteries/{battery}/terminals", job+"/batteries/"+b.ID.String()+"/terminals", nil)
+			ask("GET", "/jobs/{job}/batteries/{battery}/fit", job+"/batteries/"+b.ID.String()+"/fit?coldest_c=-10", nil)
 			ask("GET", "/jobs/{job}/batteries/{battery}/procedures", job+"/batteries/"+b.ID.String()+"/procedures", nil)
 			for _, kind := range []string{"vehicle", "pack", "charger"} {
 				ask("POST", "/jobs/{job}/batteries/{battery}/jump", job+"/batteries/"+b.ID.String()+"/jump", map[string]any{"with": map[string]any{"kind": kind}})

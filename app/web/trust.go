@@ -100,25 +100,26 @@ const quiet = 4
 
 // drawCode is a QR code as SVG: one path, sharp at any size and on paper.
 func drawCode(text string) (template.HTML, error) {
-	code, err := qr.Encode(text, qr.M)
+	side, path, err := codeOf(text)
 	if err != nil {
 		return "", err
 	}
-	var path strings.Builder
+	return template.HTML(fmt.Sprintf(`<svg viewBox="0 0 %d %d" role="img" aria-label="QR code of this page's address"><path d="%s"/></svg>`, side, side, path)), nil
+}
+
+// codeOf is a QR code as one path in a square of modules, its margin counted in.
+func codeOf(text string) (side int, path string, err error) {
+	code, err := qr.Encode(text, qr.M)
+	if err != nil {
+		return 0, "", err
+	}
+	var out strings.Builder
 	for y := range code.Size {
 		for x := range code.Size {
 			if code.Black(x, y) {
-				fmt.Fprintf(&path, "M%d %dh1v1h-1z", x+quiet, y+quiet)
+				fmt.Fprintf(&out, "M%d %dh1v1h-1z", x+quiet, y+quiet)
 			}
 		}
 	}
-	side := code.Size + 2*quiet
-	return template.HTML(
-		fmt.Sprintf(
-			`<svg viewBox="0 0 %d %d" role="img" aria-label="QR code of this page's address"><path d="%s"/></svg>`,
-			side,
-			side,
-			path.String(),
-		),
-	), nil
+	return code.Size + 2*quiet, out.String(), nil
 }

@@ -54,9 +54,9 @@ type Difference struct {
 	WidthMM  *float64 `json:"width_mm"`
 	HeightMM *float64 `json:"height_mm"`
 	// Layout is same or swapped, nil where either is not known.
-	Layout *string `json:"layout" enum:"same,swapped"`
+	Layout *string `json:"layout"`
 	// Vent is same, moves or none, nil where either is not known.
-	Vent *string `json:"vent" enum:"same,moves,none"`
+	Vent *string `json:"vent"`
 }
 
 // Replacing is the order of work, as grapnel procedure show takes it.

@@ -69,6 +69,8 @@ type Shown struct {
 	Right  string `json:"right"`
 	// Undo is what must be undone to go back behind this step; empty for nothing.
 	Undo string `json:"undo"`
+	// Recalls is what was written down at an earlier step and is wanted again here.
+	Recalls string `json:"recalls"`
 	// Back is the way back from the order once this step is done.
 	Back     []string            `json:"back"`
 	Cautions []trail.CautionText `json:"cautions"`
@@ -220,4 +222,18 @@ func (a Ask) Valid() bool {
 		return false
 	}
 	return len(l.Schools) == 0 && a.School == "" || slices.Contains(l.Schools, a.School)
+}
+
+// Recall gives the step at which the rings go back what was noted when they came off: the
+// notes by their steps, from 0.
+func Recall(steps []Shown, w Written, notes map[int]string) {
+	noted := ""
+	for i, st := range w.Steps {
+		switch st.Code {
+		case "procedure.stack_order":
+			noted = notes[i]
+		case "procedure.stack_back":
+			steps[i].Recalls = noted
+		}
+	}
 }

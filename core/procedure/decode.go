@@ -2,6 +2,7 @@ package procedure
 
 import (
 	"fmt"
+	"grapnel/core/quantity"
 	"io"
 	"slices"
 
@@ -19,6 +20,9 @@ type Ask struct {
 	// Feed is for how long a donor feeds before the first try, minutes, as it was worked out;
 	// nil for the usual.
 	Feed *float64
+	// Torque is the vehicle maker's for the terminals; nil for not known. It changes a
+	// sentence, never a step.
+	Torque *quantity.NewtonMetres
 }
 
 // Bounds of what is asked: plausibility only (common practice, no source).

@@ -206,6 +206,7 @@ func write(a Ask) (Written, bool) {
 	if o.feed = feedMinutes; a.Feed != nil && *a.Feed >= 1 {
 		o.feed = *a.Feed
 	}
+	o.torque = a.Torque
 	p.write(o, a.Setting, a.School, max(1, a.People))
 	return o.written(), true
 }

@@ -145,6 +145,7 @@ func (o *order) keepAliveOn(by string) {
 		return
 	}
 	o.bring(keepAlive, KeepAlive, o.volts(), fuse(keepAliveFuse))
+	o.ask("keep_draw")
 	if by == bySocket {
 		tip := o.socket(keepAlive)
 		o.ask("socket_live")

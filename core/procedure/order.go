@@ -1,6 +1,7 @@
 package procedure
 
 import (
+	"grapnel/core/quantity"
 	"grapnel/core/school"
 	"grapnel/core/wording"
 )
@@ -13,6 +14,8 @@ type order struct {
 	values wording.Values
 	// feed is how long a donor feeds before the first try, minutes.
 	feed float64
+	// torque is the vehicle maker's for the terminals; nil where it is not known.
+	torque *quantity.NewtonMetres
 }
 
 func newOrder(r rig, way string) *order {

@@ -57,6 +57,7 @@ func (o *order) off(by string) {
 // on puts them back: the live side first, the earthed one last.
 func (o *order) on(way string) {
 	_, live := o.sides()
+	o.do("stack_back")
 	if o.join == series {
 		o.say(Step{Op: Uncover, End: "link_near"}, "unbag")
 		o.back(PutOn, LiftOff, "link_near", "join")
@@ -69,11 +70,21 @@ func (o *order) on(way string) {
 			o.back(Cover, Uncover, post(live, n), "cover", school.Clearance)
 		}
 	}
-	o.do("seat")
+	o.seat()
 	o.earthOn()
 	if way == GreaseOver {
 		o.do("grease_over")
 	}
+}
+
+// seat tightens the joints: by the vehicle maker's torque where it is known.
+func (o *order) seat() {
+	if o.torque == nil {
+		o.do("seat")
+		return
+	}
+	o.values["torque"], o.values["inch"] = float64(*o.torque), float64(o.torque.InchPounds())
+	o.do("seat_maker")
 }
 
 // bagged reports whether the latest step on an end put a bag over it.
@@ -89,6 +100,7 @@ func (o *order) bagged(end string) bool {
 func (o *order) scrub(way string) {
 	o.do("clean_scrape", school.Acid)
 	o.do("clean_soda", school.Soda, school.Acid)
+	o.do("clean_hold_down", school.Soda)
 	o.do("clean_rinse")
 	o.bright(way)
 }
@@ -114,6 +126,9 @@ func (o *order) out() {
 }
 
 func (o *order) in(code string) {
+	if o.side {
+		o.do("side_mat", school.Acid)
+	}
 	o.do(code, school.Lifting)
 	o.do("hold_down_on")
 	if o.tube {

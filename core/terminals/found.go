@@ -2,6 +2,7 @@ package terminals
 
 import (
 	"slices"
+	"strings"
 
 	"grapnel/core/fitting"
 	"grapnel/core/quantity"
@@ -65,7 +66,7 @@ func found(s *trail.Situation) []Found {
 		met[[2]string{code, where}] = true
 		values := wording.Values{"where": where, "degree": r.Choice(reading.Degree)}
 		f := Found{
-			Code: code, Text: wording.Word(code) + wording.Text("terminals_seen", values), Ref: s.Case.Ref(i),
+			Code: code, Text: seenText(code, where, r.Choice(reading.Degree)), Ref: s.Case.Ref(i),
 			Means: wording.Say("seen_means."+code, values, s.Case.Ref(i)), Not: wording.Say("seen_not."+code, values), Do: []Remedy{},
 		}
 		for _, deed := range deeds[code] {
@@ -75,6 +76,18 @@ func found(s *trail.Situation) []Found {
 	}
 	slices.Reverse(out)
 	return out
+}
+
+// seenText names what was seen with its side and degree.
+func seenText(code, where, degree string) string {
+	parts := []string{wording.Word(code)}
+	if where != "" {
+		parts = append(parts, wording.Word("seen_"+where))
+	}
+	if degree != "" {
+		parts = append(parts, wording.Word("degree_"+degree))
+	}
+	return strings.Join(parts, ", ")
 }
 
 // Way is where it is cleaned: the order of work with the reasons for it.

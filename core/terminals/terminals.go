@@ -482,10 +482,14 @@ func open(joints []Joint, leak Leak) []wording.Statement {
 
 // scene is the circuit as it stands, before as it was measured first.
 func scene(s *trail.Situation) *drawing.Scene {
-	if sc, ok := drawing.Circuit(s); ok {
-		return &sc
+	sc, ok := drawing.Circuit(s)
+	if !ok {
+		return nil
 	}
-	return nil
+	for i := range sc.Parts {
+		sc.Parts[i].Tests = []int{} // here it is about the joints alone
+	}
+	return &sc
 }
 
 func before(s *trail.Situation) *drawing.Scene {

@@ -53,6 +53,8 @@ var fittingWords = map[string]string{
 	"word.differs_unknown": "what kind it is has to be known first", "word.differs_lithium": "lithium and lead never stand in for each other",
 	"word.differs_gel": "gel takes no alternator’s charge", "word.differs_volts": "it wants other charging volts, so charger and maintainer are set anew",
 	"word.differs_original": "what came out is not known, so look at the vehicle’s book", "word.differs_better": "better than asked; charger and battery monitor are told its kind",
+	"word.goes_scrap": "to recycling", "word.goes_second_use": "into our stock, used", "word.goes_customer": "the customer takes it along",
+	"word.deposit_paid_back": "deposit paid back", "word.deposit_kept": "deposit kept", "word.deposit_none": "no deposit",
 	"word.starter": "a starter battery", "word.deep_cycle": "made for deep cycles",
 	"word.left": "on the left", "word.right": "on the right", "word.none": "none",
 }

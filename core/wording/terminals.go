@@ -9,7 +9,6 @@ var terminalWords = map[string]string{
 	"terminals_open.still_high": "{where:kind}: still {volts:V} after the work, more than {limit:V}. It does not close: part it again.",
 	"terminals_open.unproven":   "{where:kind}: measured again with too little current. Measure it while it cranks.",
 	"terminals_open.case":       "{volts:V} over the case top, and {limit:V} is clean enough: wash and dry it.",
-	"terminals_seen":            "{where:tail}{degree:tail}",
 
 	"seen_means.corrosion":        "White, blue or green powder: acid reached the joint, by gas or along the post’s seal. It grows between post and clamp, where it is not seen.",
 	"seen_not.corrosion":          "Its side is a hint, no proof: plus may mean too much charging, minus too little. Read the charging volts.",
@@ -62,6 +61,7 @@ var terminalWords = map[string]string{
 	"torque_range.published": "Published: {low:1} to {high:1}\u00a0N·m ({low_inch:0} to {high_inch:0}\u00a0in·lbf).",
 	"torque_range.trade":     "In the trade: up to {high:1}\u00a0N·m ({high_inch:0}\u00a0in·lbf, {high_foot:1}\u00a0ft·lbf), or wrist-tight and it does not turn.",
 
+	"word.seen_positive": "plus side", "word.seen_negative": "minus side", "word.seen_both": "both sides",
 	"word.clamp_universal": "universal bolt-on clamp", "word.clamp_worn": "thin or eaten clamp", "word.ring_between": "ring between cable and pad",
 	"word.belt_slips": "belt slips", "word.vent_tube": "vent tube off", "word.vent_plug": "vent plug missing",
 }

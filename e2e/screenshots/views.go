@@ -16,7 +16,6 @@ func views() []view {
 		{"job", 1280, 800, "light", func(p *browser.Page) error {
 			return errors.Join(openJob(p, "WS 204 K"), p.Fill("Reading line", "load 325a 15s 10.1v after charge"), p.See("What would hold"))
 		}},
-		{"job-dark", 1280, 800, "dark", func(p *browser.Page) error { return errors.Join(openJob(p, "QN 77 BT"), p.See("amperes drawn")) }},
 		{"shelf", 1280, 800, "light", func(p *browser.Page) error { return errors.Join(p.Open("/shelf"), p.See("Ways to be less late")) }},
 		{"charge", 1280, 800, "light", func(p *browser.Page) error {
 			return errors.Join(p.Open("/shelf"), p.Tap("ST-104"), p.See("shelf-logger followed it"))
@@ -30,17 +29,6 @@ func views() []view {
 		}},
 		{"vehicle", 1280, 800, "light", func(p *browser.Page) error {
 			return errors.Join(openJob(p, "PL 88 ORE"), p.See("Drops over the joints"))
-		}},
-		{"reading-line", 1280, 800, "light", func(p *browser.Page) error {
-			return errors.Join(
-				openJob(p, "PL 88 ORE"),
-				p.Type("3"),
-				p.Fill("Reading line", "drop ground strap 0.12v"),
-				p.See("amperes through it"),
-			)
-		}},
-		{"decide", 1280, 800, "light", func(p *browser.Page) error {
-			return errors.Join(openJob(p, "QN 77 BT"), p.Type("7"), p.See("The nearest change of one reading"))
 		}},
 		{"sums", 1280, 800, "light", func(p *browser.Page) error { return errors.Join(p.Open("/sums"), p.See("Load test")) }},
 		{"customer", 1280, 1000, "light", func(p *browser.Page) error {
@@ -58,8 +46,15 @@ func views() []view {
 		{"procedure", 1280, 800, "light", func(p *browser.Page) error {
 			return errors.Join(openOrder(p, "HL 5 RYE", 0), onward(p, 12), p.See("Last clamp"))
 		}},
+		{"terminals", 1280, 800, "light", func(p *browser.Page) error {
+			return errors.Join(openKnown(p, "TD 52 ELM", "terminals"), p.See("good again"))
+		}},
+		{"fit", 1280, 800, "light", func(p *browser.Page) error {
+			return errors.Join(openJob(p, "QN 77 BT"), p.Type("7"), p.Tap("What fits, from the stock"), p.See("Will the new one do?"))
+		}},
+		{"stock", 1280, 800, "dark", func(p *browser.Page) error { return errors.Join(p.Open("/stock"), p.See("NB-07")) }},
 		{"phone-step", 390, 844, "dark", func(p *browser.Page) error {
-			return errors.Join(openOrder(p, "HL 5 RYE", 5), onward(p, 8), p.See("clamp off its post"))
+			return errors.Join(openOrder(p, "HL 5 RYE", 5), onward(p, 9), p.See("clamp off its post"))
 		}},
 		{"phone-count", 390, 844, "dark", func(p *browser.Page) error {
 			return errors.Join(openJob(p, "WS 204 K"), p.Type("5"), p.Tap("Load on: count"), p.See("seconds to the reading"), p.ScrollUp())
@@ -71,6 +66,18 @@ func views() []view {
 
 func openJob(p *browser.Page, plate string) error {
 	return errors.Join(p.Open("/"), p.Tap(plate), p.See("What holds"))
+}
+
+// openKnown opens a screen of the latest job of a vehicle that was handed back.
+func openKnown(p *browser.Page, plate, screen string) error {
+	const find = `(async () => {
+		const get = async path => (await fetch('/api' + path)).json()
+		const found = await get('/vehicles?q=' + encodeURIComponent(%q))
+		const life = await get('/batteries/' + found[0].batteries[0].id)
+		return life.visits[0].job_id
+	})()`
+	job, err := browser.JS[string](p, fmt.Sprintf(find, plate))
+	return errors.Join(err, p.Open("/jobs/"+job+"/"+screen))
 }
 
 // openOrder begins an order of work of a job, by its place in the list.

@@ -29,6 +29,12 @@ const FiguresScreen = lazy(async () => ({ default: (await import('./screens/figu
 const ProcedureScreen = lazy(async () => ({ default: (await import('./screens/procedure/procedure')).ProcedureScreen }))
 const ProceduresScreen = lazy(async () => ({ default: (await import('./screens/procedure/list')).ProceduresScreen }))
 const JumpScreen = lazy(async () => ({ default: (await import('./screens/jump/jump')).JumpScreen }))
+const TerminalsScreen = lazy(async () => ({
+  default: (await import('./screens/terminals/terminals')).TerminalsScreen,
+}))
+const FitScreen = lazy(async () => ({ default: (await import('./screens/fit/fit')).FitScreen }))
+const StockScreen = lazy(async () => ({ default: (await import('./screens/stock/stock')).StockScreen }))
+const LabelsScreen = lazy(async () => ({ default: (await import('./screens/stock/labels')).LabelsScreen }))
 
 const KitScreen = lazy(async () => ({ default: (await import('./screens/kit/kit')).KitScreen }))
 const InstrumentsScreen = lazy(async () => ({
@@ -105,6 +111,10 @@ function Screens({ demo }: { demo: boolean }) {
         <Route path="/jobs/:job/procedures" element={<ProceduresScreen />} />
         <Route path="/jobs/:job/procedures/:attempt" element={<ProcedureScreen />} />
         <Route path="/jobs/:job/jump" element={<JumpScreen />} />
+        <Route path="/jobs/:job/terminals" element={<TerminalsScreen />} />
+        <Route path="/jobs/:job/fit" element={<FitScreen />} />
+        <Route path="/stock" element={<StockScreen />} />
+        <Route path="/stock/labels" element={<LabelsScreen />} />
         <Route path="/batteries/:battery" element={<BatteryScreen />} />
         <Route path="/shelf" element={<ShelfScreen />} />
         <Route path="/shelf/set-up" element={<SetUpShelfScreen />} />

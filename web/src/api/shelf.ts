@@ -13,6 +13,10 @@ export function useShelf() {
   })
 }
 
+export function usePlaces() {
+  return useQuery({ queryKey: ['places'], queryFn: async () => await take(client.GET('/places')) })
+}
+
 export function useCharge(charge: string) {
   return useQuery({
     queryKey: [...key, charge],

@@ -16,6 +16,7 @@ import { useTitle } from './title'
 const links = [
   { to: '/', label: 'Today', narrow: true },
   { to: '/shelf', label: 'Shelf', narrow: true },
+  { to: '/stock', label: 'Stock', narrow: false },
   { to: '/bring-in', label: 'Bring it in', narrow: false },
   { to: '/sums', label: 'Sums', narrow: false },
 ]
@@ -35,6 +36,8 @@ const titles: Record<string, string> = {
   '/bring-in': 'Bring it in',
   '/shelf': 'Shelf',
   '/shelf/set-up': 'Hours, chargers and places',
+  '/stock': 'Stock',
+  '/stock/labels': 'Labels to stick on',
   '/sums': 'Sums',
   '/figures': 'Figures and their sources',
   '/instruments': 'Instruments',
@@ -134,6 +137,9 @@ function PersonMenu() {
               {data.person.role}, {data.shop?.name}
             </div>
           </div>
+          <DropdownMenu.Item className={`${item} sm:hidden`} onSelect={() => void navigate('/stock')}>
+            Stock
+          </DropdownMenu.Item>
           <DropdownMenu.Item className={`${item} sm:hidden`} onSelect={() => void navigate('/sums')}>
             Sums
           </DropdownMenu.Item>

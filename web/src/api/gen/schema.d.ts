@@ -1222,6 +1222,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/stock/labels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Labels to stick on the batteries of the stock, with the code of each tag */
+        get: operations["stockLabels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/stock/{battery}": {
         parameters: {
             query?: never;
@@ -1802,11 +1819,17 @@ export interface components {
             word: string;
         };
         Choices: {
+            cases: components["schemas"]["Choice"][];
             chemistries: components["schemas"]["Choice"][];
+            deposits: components["schemas"]["Choice"][];
             eyes: components["schemas"]["Reply"][];
+            goings: components["schemas"]["Choice"][];
+            groups: components["schemas"]["Choice"][];
+            hold_downs: components["schemas"]["Choice"][];
             instruments: components["schemas"]["Choice"][];
             joins: components["schemas"]["Choice"][];
             label_fields: components["schemas"]["Description"][];
+            layouts: components["schemas"]["Choice"][];
             look_places: components["schemas"]["LookPlace"][];
             places: components["schemas"]["Choice"][];
             posts: components["schemas"]["Choice"][];
@@ -1820,9 +1843,11 @@ export interface components {
             takes: {
                 [key: string]: components["schemas"]["Take"][];
             };
+            terminals: components["schemas"]["Choice"][];
             trays: components["schemas"]["Choice"][];
             vehicle_fields: components["schemas"]["Description"][];
             vehicle_kinds: components["schemas"]["Choice"][];
+            vent_sides: components["schemas"]["Choice"][];
             waits_for: components["schemas"]["Choice"][];
             words: {
                 [key: string]: string;
@@ -1992,12 +2017,10 @@ export interface components {
         Difference: {
             /** Format: double */
             height_mm: number | null;
-            /** @enum {string|null} */
-            layout: "same" | "swapped" | null;
+            layout: string | null;
             /** Format: double */
             length_mm: number | null;
-            /** @enum {string|null} */
-            vent: "same" | "moves" | "none" | null;
+            vent: string | null;
             /** Format: double */
             width_mm: number | null;
         };
@@ -2094,9 +2117,7 @@ export interface components {
         FitSum: {
             body: components["schemas"]["Body"];
             boxes: components["schemas"]["Millimetres"][];
-            cases: string[];
             choice: components["schemas"]["Chosen"];
-            groups: string[];
             old: components["schemas"]["Battery"];
             old_box: components["schemas"]["Millimetres"];
             old_text: string;
@@ -3217,6 +3238,7 @@ export interface components {
             /** Format: int64 */
             number: number;
             op: string;
+            recalls: string;
             /** Format: int64 */
             reverse_of: number;
             right: string;
@@ -3335,9 +3357,19 @@ export interface components {
         };
         /** @enum {string} */
         StepState: "open" | "done" | "not_done" | "not_needed" | "barred";
+        StockLabel: {
+            battery_id: string;
+            charged_on: string;
+            made: string;
+            maker: string;
+            path: string;
+            /** Format: int64 */
+            side: number;
+            size: string;
+            tag: string;
+            text: string;
+        };
         StockPage: {
-            cases: string[];
-            groups: string[];
             rows: components["schemas"]["StockRow"][];
         };
         StockRow: {
@@ -3354,7 +3386,7 @@ export interface components {
             /** Format: int64 */
             months: number | null;
             place: string;
-            place_id: string;
+            place_id?: string;
             /** Format: int64 */
             price_minor: number | null;
             stands: components["schemas"]["Statement"][];
@@ -10021,6 +10053,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StockPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stockLabels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockLabel"][];
                 };
             };
             /** @description Unauthorized */

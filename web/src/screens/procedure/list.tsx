@@ -156,6 +156,16 @@ function Card({ job, battery, offered }: { job: string; battery: string; offered
             <Link to={`/jobs/${job}/jump?battery=${battery}`}>Will it crank?</Link>
           </Button>
         )}
+        {offered.name === 'replace' && (
+          <Button asChild>
+            <Link to={`/jobs/${job}/fit?battery=${battery}`}>What fits?</Link>
+          </Button>
+        )}
+        {offered.name === 'clean_in_place' && (
+          <Button asChild>
+            <Link to={`/jobs/${job}/terminals?battery=${battery}`}>What the joints cost</Link>
+          </Button>
+        )}
       </div>
     </li>
   )

@@ -329,6 +329,7 @@ function Now({ job, page, at, since, step, me, doing }: NowProps) {
         )}
         <h2 className="text-[1.375rem] leading-tight font-bold">{step.text}</h2>
         {step.why && <p className="pt-1">{step.why}</p>}
+        {step.recalls && <p className="pt-1 font-bold">Noted when they came off: {step.recalls}</p>}
         {step.right && <p className="pt-1 text-verdigris-text">Right: {step.right}</p>}
       </div>
       {step.cautions.map((c) => (

@@ -1,6 +1,6 @@
 // What the shelf is planned by: when somebody is there, the chargers with their channels, and
 // the places with their mains and their air. The owner writes them down.
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { v7 as uuid } from 'uuid'
 import { useChargers } from '../../api/charging'
@@ -12,16 +12,13 @@ import { useWord } from '../../api/words'
 import { figureOf, thin } from '../../parts/format'
 import { Shell } from '../../parts/shell'
 import { Trouble } from '../../parts/trouble'
+import { usePlaces } from '../../api/shelf'
 import { Button } from '../../parts/ui/button'
 import { AnyOf, Chip, OneOf } from '../../parts/ui/chips'
 import { SelectField, TextField } from '../../parts/ui/field'
 import { Submit, useForm } from '../../parts/ui/form'
 import { Loaded } from '../../parts/ui/loaded'
 import { useToast } from '../../parts/ui/toast'
-
-function usePlaces() {
-  return useQuery({ queryKey: ['places'], queryFn: async () => await take(client.GET('/places')) })
-}
 
 export function SetUpShelfScreen() {
   const { data: hello } = useHello()

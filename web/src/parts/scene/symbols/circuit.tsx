@@ -59,16 +59,27 @@ export const alternator: Symbol = ({ part }) => {
   )
 }
 
+/** Where a joint's figure stands clear of every lead and of the figure beside it: from its
+ * middle, and the end of the text that is there. */
+const clear: Record<string, [number, number, 'start' | 'end']> = {
+  negative_clamp: [4, -13, 'end'],
+  positive_clamp: [6, -13, 'end'],
+  negative_cable: [-14, 5, 'end'],
+  ground_strap: [10, 26, 'start'],
+}
+
 export const joint: Symbol = ({ part }) => {
   const { x, y, w, value, state } = part
   const [cx, cy] = [x + w / 2, y + w / 2]
+  const [dx, dy, anchor] = clear[part.id] ?? [14, -10, 'start']
   return (
     <>
       <circle cx={cx} cy={cy} r={w / 2} className={looks[state === '' ? 'faint' : state]} />
       {value !== '' && (
         <text
-          x={cx + 14}
-          y={cy - 10}
+          x={cx + dx}
+          y={cy + dy}
+          textAnchor={anchor}
           className={`num stroke-transparent font-bold ${state === 'bad' ? 'fill-oxide-text' : 'fill-verdigris-text'}`}
         >
           {value}

@@ -1,6 +1,7 @@
 // Decide: the verdict with its reasons, what the customer hears, what may be chosen
 // with what each would prove or cost, and the choice written down.
 import { useState } from 'react'
+import { Link } from 'react-router'
 import type { BatteryOnJob, JobPage } from '../../../api/types'
 import { useAnswer } from '../../../delivery/use'
 import { useWord } from '../../../api/words'
@@ -18,6 +19,20 @@ export default function Decide({ page, battery, assessment }: StageProps) {
   return (
     <div className="grid max-w-3xl gap-4">
       <p className="text-figure font-bold">{word(assessment.verdict.action)}</p>
+      {assessment.verdict.action === 'replace' && (
+        <p>
+          <Link className="underline" to={`/jobs/${page.job.id}/fit?battery=${battery.id}`}>
+            What fits, from the stock
+          </Link>
+        </p>
+      )}
+      {assessment.verdict.action === 'clean_and_retest' && (
+        <p>
+          <Link className="underline" to={`/jobs/${page.job.id}/terminals?battery=${battery.id}`}>
+            Terminals: what the joint costs, and how it is cleaned
+          </Link>
+        </p>
+      )}
       {/* The paragraph comes a moment later: it must not push away what is about to be tapped. */}
       <Options page={page} battery={battery} />
       <ForCustomer page={page} battery={battery.id} />

@@ -1,5 +1,6 @@
 // Vehicle: what flattened it. One list of its tests, those that settle most first, each with
 // what it found; the circuit with its joints, and the drain fuse by fuse.
+import { Link } from 'react-router'
 import { useChoices } from '../../../api/jobs'
 import { Circuit } from '../drawings/circuit'
 import { DrainHunt } from '../drawings/helpers'
@@ -15,7 +16,14 @@ export default function Vehicle({ page, assessment, picture, battery, setLine }:
   const others = kinds.filter((kind) => stageOf[kind] === 'vehicle' && !listed.includes(kind))
   return (
     <div className="grid gap-3 [&>*]:min-w-0">
-      {circuit && <Circuit scene={circuit} setLine={setLine} />}
+      {circuit && (
+        <div>
+          <Circuit scene={circuit} setLine={setLine} />
+          <Link className="underline" to={`/jobs/${page.job.id}/terminals?battery=${battery.id}`}>
+            Terminals: what each joint costs, before and after
+          </Link>
+        </div>
+      )}
       <div>
         <Steps page={page} battery={battery} stage="vehicle" setLine={setLine} assessment={assessment} />
         <Found kinds={others} assessment={assessment} />

@@ -1,0 +1,104 @@
+// What a battery looks like from outside, as a form.
+import { useChoices } from '../../api/jobs'
+import type { CaseBody } from '../../api/types'
+import { SelectField, TextField } from '../../parts/ui/field'
+
+export type CaseDraft = {
+  size: string
+  length: string
+  width: string
+  height: string
+  layout: string
+  terminal: string
+  hold_down: string
+  vent_side: string
+}
+
+export const emptyCase: CaseDraft = {
+  ...{ size: '', length: '', width: '', height: '' },
+  ...{ layout: '', terminal: '', hold_down: '', vent_side: '' },
+}
+
+export function bodyOf(b: CaseBody): CaseDraft {
+  return {
+    size: b.case || b.group,
+    length: String(b.length_mm ?? ''),
+    width: String(b.width_mm ?? ''),
+    height: String(b.height_mm ?? ''),
+    layout: b.layout,
+    terminal: b.terminal,
+    hold_down: b.hold_down,
+    vent_side: b.vent_side,
+  }
+}
+
+/** A size by its name, empty where it has none. */
+export const sizeOf = (b: CaseBody) => (b.case ? `case ${b.case}` : b.group ? `group ${b.group}` : '')
+
+const figure = (text: string): number | null => {
+  const x = Number(text.trim().replace(',', '.'))
+  return text.trim() === '' || Number.isNaN(x) ? null : x
+}
+
+export function bodyFrom(d: CaseDraft): CaseBody {
+  const european = /^L/.test(d.size)
+  return {
+    case: european ? d.size : '',
+    group: european ? '' : d.size,
+    length_mm: figure(d.length),
+    width_mm: figure(d.width),
+    height_mm: figure(d.height),
+    layout: d.layout,
+    terminal: d.terminal,
+    hold_down: d.hold_down,
+    vent_side: d.vent_side,
+  }
+}
+
+export function CaseFields({ draft, set }: { draft: CaseDraft; set: (draft: CaseDraft) => void }) {
+  const { data: choices } = useChoices()
+  const change = (part: Partial<CaseDraft>) => set({ ...draft, ...part })
+  const open = [{ code: '', word: 'not known' }]
+  const sizes = [...(choices?.cases ?? []), ...(choices?.groups ?? []).map((g) => ({ ...g, word: `group ${g.word}` }))]
+  return (
+    <div className="grid gap-3">
+      <SelectField
+        label="Case size"
+        value={draft.size}
+        set={(size) => change({ size })}
+        options={[...open, ...sizes]}
+      />
+      <div className="grid grid-cols-3 gap-3">
+        <TextField label="Or length, mm" numeric value={draft.length} set={(length) => change({ length })} />
+        <TextField label="Width, mm" numeric value={draft.width} set={(width) => change({ width })} />
+        <TextField label="Height, mm" numeric value={draft.height} set={(height) => change({ height })} />
+      </div>
+      <div className="grid gap-3 sm:grid-cols-2">
+        <SelectField
+          label="Posts, seen from their side"
+          value={draft.layout}
+          set={(layout) => change({ layout })}
+          options={[...open, ...(choices?.layouts ?? [])]}
+        />
+        <SelectField
+          label="Terminals"
+          value={draft.terminal}
+          set={(terminal) => change({ terminal })}
+          options={[...open, ...(choices?.terminals ?? [])]}
+        />
+        <SelectField
+          label="Hold-down on the case"
+          value={draft.hold_down}
+          set={(hold_down) => change({ hold_down })}
+          options={[...open, ...(choices?.hold_downs ?? [])]}
+        />
+        <SelectField
+          label="Gas outlet"
+          value={draft.vent_side}
+          set={(vent_side) => change({ vent_side })}
+          options={[...open, ...(choices?.vent_sides ?? [])]}
+        />
+      </div>
+    </div>
+  )
+}
