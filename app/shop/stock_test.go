@@ -205,6 +205,9 @@ func TestJointStaysOpen(t *testing.T) {
 			t.Errorf("%s: %v", value, err)
 		}
 	}
+	if err := b.Close(t.Context(), b.owner, b.job); !slices.Contains(fieldsOf(err), "finish.joints") {
+		t.Errorf("handed back with a joint that is high: %v", err)
+	}
 	b.must(say(trail.NotDone, "the customer comes back on Monday"))
 	sum, err := b.Terminals(t.Context(), b.owner, b.job, b.battery().ID)
 	if err != nil || sum.Worst != "negative_clamp" || len(sum.Open) != 1 {

@@ -150,7 +150,7 @@ func Watch(s *Situation) []wording.Statement {
 	say := func(code string) { list = append(list, wording.Say("watch."+code, nil)) }
 	switch {
 	case s.action(diagnosis.Replace, diagnosis.StopUnsafe):
-		if s.Answers["choice"].Note != "replace" {
+		if !s.replaces() {
 			say("no_trust")
 		}
 	case s.action(diagnosis.ChargeAndRetest, diagnosis.MoreTests, diagnosis.CleanAndRetest):

@@ -122,9 +122,9 @@ var backs = []back{
 	{"retest", func(s *Situation) bool {
 		return s.action(diagnosis.ChargeAndRetest, diagnosis.CleanAndRetest, diagnosis.MoreTests) && s.judged()
 	}},
-	{"kept_bad", func(s *Situation) bool { return s.action(diagnosis.Replace) && s.Answers["choice"].Note != "replace" }},
+	{"kept_bad", func(s *Situation) bool { return s.action(diagnosis.Replace) && !s.replaces() }},
 	{"flat_again", func(s *Situation) bool { return s.Answers["cause"].Value == NotDone }},
-	{"new", func(s *Situation) bool { return s.Answers["choice"].Note == "replace" }},
+	{"new", (*Situation).replaces},
 	{"stands", func(s *Situation) bool { return s.vehicle() && s.symptom("flat_after_storage") }},
 	{"old", func(s *Situation) bool { return s.action(diagnosis.Keep, diagnosis.LookElsewhere) && s.watched() }},
 	{"winter", func(s *Situation) bool { return s.action(diagnosis.Keep, diagnosis.LookElsewhere) && !s.watched() }},

@@ -1,7 +1,7 @@
 // The shop's own batteries, what fits in place of one, and the joints it is fitted by.
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { client, take } from './client'
-import type { Bodies, CaseBody, Wants } from './types'
+import type { Bodies, CaseBody, JobPage, Wants } from './types'
 
 const stockKey = ['stock']
 
@@ -33,22 +33,24 @@ export function useLeaveStock() {
   })
 }
 
-export function useTerminals(job: string, battery: string) {
+/** The joints as the job stands: read again with each of its revisions. */
+export function useTerminals({ job }: JobPage, battery: string) {
   return useQuery({
-    queryKey: ['job', job, 'terminals', battery],
+    queryKey: ['job', job.id, 'terminals', battery, job.revision],
+    placeholderData: keepPreviousData,
     enabled: battery !== '',
     refetchOnMount: 'always',
     queryFn: async ({ signal }) =>
       await take(
-        client.GET('/jobs/{job}/batteries/{battery}/terminals', { params: { path: { job, battery } }, signal }),
+        client.GET('/jobs/{job}/batteries/{battery}/terminals', { params: { path: { job: job.id, battery } }, signal }),
       ),
   })
 }
 
 /** What fits: worked out anew with each change of what is asked. */
-export function useFit(job: string, battery: string, coldest: string, reach: boolean) {
+export function useFit({ job }: JobPage, battery: string, coldest: string, reach: boolean) {
   return useQuery({
-    queryKey: ['job', job, 'fit', battery, coldest, reach],
+    queryKey: ['job', job.id, 'fit', battery, coldest, reach, job.revision],
     enabled: battery !== '',
     refetchOnMount: 'always',
     placeholderData: keepPreviousData,
@@ -56,7 +58,7 @@ export function useFit(job: string, battery: string, coldest: string, reach: boo
     queryFn: async ({ signal }) =>
       await take(
         client.GET('/jobs/{job}/batteries/{battery}/fit', {
-          params: { path: { job, battery }, query: { coldest_c: coldest, cables_reach: reach } },
+          params: { path: { job: job.id, battery }, query: { coldest_c: coldest, cables_reach: reach } },
           signal,
         }),
       ),

@@ -42,7 +42,7 @@ function Fit({ page }: { page: JobPage }) {
   const [coldest, setColdest] = useState('')
   const [reach, setReach] = useState(false)
   const asked = coldest.trim().replace(',', '.').replace('−', '-')
-  const query = useFit(page.job.id, battery?.id ?? '', asked, reach)
+  const query = useFit(page, battery?.id ?? '', asked, reach)
   useTitle([plate, 'what fits'].filter(Boolean).join(', '))
   if (!battery) return null
   return (
@@ -85,6 +85,8 @@ type ChosenProps = { page: JobPage; battery: BatteryOnJob; sum: FitSum; asked: A
 function Chosen({ page, battery, sum, asked, done }: ChosenProps) {
   const [picked, setPicked] = useState('')
   const first = sum.choice.fits[0]
+  // Nothing is known of the room there is: what is said to fit does if it goes in.
+  const unsized = sum.choice.assumed.some((a) => a.code === 'assumed.fit_tray')
   const wide = useWide()
   const shown = useRef<HTMLElement>(null)
   const pick = (id: string) => {
@@ -123,6 +125,7 @@ function Chosen({ page, battery, sum, asked, done }: ChosenProps) {
                   </b>
                   <span className={`num shrink-0 ${f.verdict === 'no' ? '' : 'text-verdigris-text'}`}>
                     {verdicts[f.verdict]}
+                    {unsized && f.verdict !== 'no' && ', if it goes in'}
                   </span>
                 </span>
                 <span className="text-small">
@@ -198,11 +201,9 @@ function Fitted({ page, done }: { page: JobPage; done: Replacement }) {
         By {done.by}. The old one {word(choices?.goings, done.goes)}, {word(choices?.deposits, done.deposit)}
         {done.warranty_until && `; warranty until ${done.warranty_until}`}.
       </p>
-      <p>
-        <Link className="underline" to={`/jobs/${page.job.id}/${page.batteries[0]?.id ?? ''}/finish`}>
-          What has to be answered before the keys go back
-        </Link>
-      </p>
+      <Button asChild weight="outline">
+        <Link to={`/jobs/${page.job.id}/${page.batteries[0]?.id ?? ''}/finish`}>Before the keys go back</Link>
+      </Button>
       {back.error && <p className="text-oxide-text">{wordsFor(back.error)}</p>}
       <Button weight="plain" disabled={back.isPending} onClick={() => back.mutate(done.id)}>
         Take it back

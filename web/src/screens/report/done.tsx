@@ -14,7 +14,7 @@ export function Done({ page, title }: { page: JobPage; title?: string }) {
   const cause = once.find((s) => s.code === 'cause')
   const left = once.filter((s) => s.state === 'not_done' && s !== cause)
   const done = once.filter((s) => s.state === 'done' && s !== cause && s !== choice)
-  if (once.length + cleared.length === 0) return null
+  if (once.length + cleared.length + page.replacements.length === 0) return null
   return (
     <div className="grid gap-1.5">
       {title && <h2 className="font-bold">{title}</h2>}
@@ -30,6 +30,13 @@ export function Done({ page, title }: { page: JobPage; title?: string }) {
           {options.find((o) => o.code === choice.note)?.text.text ?? word(choice.note ?? '')}
         </p>
       )}
+      {page.replacements.map((r) => (
+        <p key={r.id}>
+          <strong>Fitted: </strong>
+          {[r.maker, r.tag].filter(Boolean).join(' ')}. The old one {word(`goes_${r.goes}`)},{' '}
+          {word(`deposit_${r.deposit}`)}.{r.warranty_until && ` Warranty until ${r.warranty_until}.`}
+        </p>
+      ))}
       {done.length > 0 && (
         <p>
           <strong>Done: </strong>

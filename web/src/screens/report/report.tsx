@@ -3,10 +3,11 @@
 import { useAccount } from '../../api/jobs'
 import { useCharged } from '../../api/shelf'
 import { useHello } from '../../api/session'
+import { useTerminals } from '../../api/stock'
 import type { BatteryOnJob, JobPage } from '../../api/types'
 import { useWord } from '../../api/words'
 import { limitText } from '../../parts/against'
-import { clock, day, thin, weekdayAndClock } from '../../parts/format'
+import { capital, clock, day, thin, volts, weekdayAndClock } from '../../parts/format'
 import { paragraph } from '../job/holds/account'
 import { ForTheCustomer } from '../job/stages/finish'
 import { KeptSums } from '../job/stages/kept-sums'
@@ -46,6 +47,9 @@ function Report({ page }: { page: JobPage }) {
       {page.batteries.map((b) => (
         <BatteryPart key={b.id} page={page} battery={b} school={word(job.school)} zone={zone} />
       ))}
+      {page.batteries.map((b) => (
+        <JointsPart key={b.id} page={page} battery={b.id} />
+      ))}
       <ChargedPart job={job.id} zone={zone} />
       <Done page={page} />
       <ForTheCustomer page={page} />
@@ -57,6 +61,34 @@ function Report({ page }: { page: JobPage }) {
         </p>
       </footer>
     </>
+  )
+}
+
+/** The joints that were measured before and after the work, and the top of the case. */
+function JointsPart({ page, battery }: { page: JobPage; battery: string }) {
+  const { data } = useTerminals(page, battery)
+  const twice = data?.joints.filter((j) => j.before && j.now) ?? []
+  const leak = data?.case
+  if (!data || (twice.length === 0 && leak?.before == null)) return null
+  const word = (state: string) => (state === 'closed' || state === 'in_order' ? 'good' : 'still beyond its limit')
+  return (
+    <section aria-label="Joints before and after">
+      <h2 className="font-bold">Joints, before and after</h2>
+      <ul className="list-disc pl-5">
+        {twice.map((j) => (
+          <li key={j.where}>
+            {capital(j.name)}: {volts(j.before?.volts ?? 0)} before, {volts(j.now?.volts ?? 0)} after; at most{' '}
+            {volts(j.limit)} while cranking: {word(j.state)}
+          </li>
+        ))}
+        {leak?.before != null && leak.now != null && (
+          <li>
+            Over the case top: {volts(leak.before)} before, {volts(leak.now)} after; under {volts(leak.limit)}:{' '}
+            {word(leak.state)}
+          </li>
+        )}
+      </ul>
+    </section>
   )
 }
 

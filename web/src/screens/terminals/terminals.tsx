@@ -34,7 +34,7 @@ export function TerminalsScreen() {
 function Joints({ page }: { page: JobPage }) {
   const battery = useBatteryAt(page)
   const plate = page.vehicle?.plate ?? ''
-  const query = useTerminals(page.job.id, battery?.id ?? '')
+  const query = useTerminals(page, battery?.id ?? '')
   const [where, setWhere] = useState('')
   const wide = useWide()
   useTitle([plate, 'terminals'].filter(Boolean).join(', '))
@@ -388,7 +388,7 @@ function Torque({ page, battery, sum }: PartProps) {
   const [unit, setUnit] = useState(() => localStorage.getItem('torque-unit') ?? 'nm')
   const per = units.find((u) => u.code === unit)?.nm ?? 1
   const shown = (nm: number) => (nm / per).toFixed(unit === 'inlb' ? 0 : 1)
-  const fit = useFit(page.job.id, battery.id, '', false)
+  const fit = useFit(page, battery.id, '', false)
   const keep = useKeepWants(page.job.id)
   const [own, setOwn] = useState('')
   const choose = (code: string) => {
