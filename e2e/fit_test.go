@@ -126,6 +126,8 @@ func TestFitting(t *testing.T) {
 	p.see("No clamp turns by hand", "Charging volts read with the new battery in", "The new battery is fitted and written down")
 	p.tap("Hand it back")
 	p.see("Before it is handed back: No clamp turns by hand")
+	p.toScreen("report")
+	p.see("Fitted: Capstan Heavy NB-11. The old one to recycling, deposit paid back.")
 	p.toScreen("fit")
 	p.see("Fitted: Capstan Heavy NB-11")
 	p.tap("Take it back")

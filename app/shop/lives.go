@@ -18,7 +18,9 @@ type BatteryPage struct {
 	Battery       record.Battery        `json:"battery"`
 	LabelText     string                `json:"label_text"`
 	Installations []record.Installation `json:"installations"`
-	Visits        []Visit               `json:"visits"`
+	// Replacements are those that it was fitted by, or another was fitted for it.
+	Replacements []record.Replacement `json:"replacements"`
+	Visits       []Visit              `json:"visits"`
 	// Loose are readings that belong to no job.
 	Loose []record.ReadingView `json:"loose"`
 }
@@ -45,6 +47,9 @@ func (s lives) BatteryPage(ctx context.Context, who Person, batteryID ID) (Batte
 		return BatteryPage{}, err
 	}
 	page := BatteryPage{Battery: b, LabelText: b.Label.Text(), Visits: []Visit{}}
+	if page.Replacements, err = s.store.ReplacementsOfBattery(ctx, who.ShopID, batteryID); err != nil {
+		return BatteryPage{}, err
+	}
 	if page.Installations, err = s.store.InstallationsOf(ctx, who.ShopID, batteryID); err != nil {
 		return BatteryPage{}, err
 	}

@@ -145,8 +145,10 @@ type Offered struct {
 	Name string `json:"name"`
 	Word string `json:"word"`
 	// Stopped tells that it is forbidden now, and Why.
-	Stopped  bool          `json:"stopped"`
-	Why      string        `json:"why"`
+	Stopped bool   `json:"stopped"`
+	Why     string `json:"why"`
+	// Choose says how one setting is chosen among several; empty where there is one.
+	Choose   string        `json:"choose"`
 	Settings []SettingSaid `json:"settings"`
 	Schools  []WayOf       `json:"schools"`
 	People   []int         `json:"people"`
@@ -178,6 +180,9 @@ func Offer(sits Sitting) []Offered {
 		o := Offered{Name: p.name, Word: wording.Word("procedure_" + p.name), People: p.people, Schools: []WayOf{}, Sits: wording.Word("sits_" + sits.Vehicle)}
 		for _, s := range settings {
 			o.Settings = append(o.Settings, SettingSaid{s, s.words()})
+		}
+		if how := "procedure_choose." + p.name; len(settings) > 1 && wording.Has(how) {
+			o.Choose = wording.Text(how, nil)
 		}
 		for _, way := range p.schools {
 			o.Schools = append(o.Schools, WayOf{way, wording.Word("way_" + way), wording.Text("way_why."+way, nil)})

@@ -1599,6 +1599,7 @@ export interface components {
             installations: components["schemas"]["Installation"][];
             label_text: string;
             loose: components["schemas"]["ReadingView"][];
+            replacements: components["schemas"]["Replacement"][];
             visits: components["schemas"]["Visit"][];
         };
         BeginInputBody: {
@@ -2705,6 +2706,7 @@ export interface components {
             percent: components["schemas"]["Estimate"] | null;
         };
         Offered: {
+            choose: string;
             name: string;
             people: number[];
             schools: components["schemas"]["WayOf"][];

@@ -26,6 +26,7 @@ export function BatteryScreen() {
 
 function Life({ page }: { page: BatteryPage }) {
   const zone = useHello().data?.shop?.time_zone
+  const word = useWord()
   const { battery } = page
   return (
     <main className="mx-auto grid w-full max-w-5xl gap-5 px-4 py-5 md:px-6">
@@ -44,6 +45,13 @@ function Life({ page }: { page: BatteryPage }) {
             </li>
           ))}
         </ul>
+        {page.replacements.map((r) => (
+          <p key={r.id} className="text-small">
+            {r.new_id === battery.id
+              ? `Fitted ${day(r.at, zone)} by ${r.by}${r.warranty_until && `, warranty until ${r.warranty_until}`}.`
+              : `Its life here ended ${day(r.at, zone)}: ${[r.maker, r.tag].filter(Boolean).join(' ')} was fitted for it; ${word(`goes_${r.goes}`)}, ${word(`deposit_${r.deposit}`)}.`}
+          </p>
+        ))}
       </div>
       {page.visits.length === 0 && <p className="text-lead">It has not been on a job yet.</p>}
       {page.visits.map((v) => (

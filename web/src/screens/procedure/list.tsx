@@ -121,6 +121,7 @@ function Card({ job, battery, offered }: { job: string; battery: string; offered
           pick={setAt}
         />
       )}
+      {offered.choose && <p className="text-small text-lead">{offered.choose}</p>}
       {offered.schools.length > 1 && (
         <>
           <OneOf name={`${offered.word}: school`} quiet options={offered.schools} value={school} pick={setSchool} />
