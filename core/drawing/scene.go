@@ -289,6 +289,24 @@ var joints = []joint{
 	{"charge_positive", 300, 88}, {"charge_negative", 300, 164},
 }
 
+// jointsOf are they with the side that lies on the body on the left: the clamp and cable of
+// minus, or of plus where plus is earthed.
+func jointsOf(v evidence.Vehicle) []joint {
+	if v.Earth != "positive" {
+		return joints
+	}
+	other := map[string]string{
+		"positive_clamp": "negative_clamp", "positive_cable": "negative_cable", "negative_clamp": "positive_clamp", "negative_cable": "positive_cable",
+	}
+	out := slices.Clone(joints)
+	for i, j := range out {
+		if code, ok := other[j.code]; ok {
+			out[i].code = code
+		}
+	}
+	return out
+}
+
 // Circuit is the circuit around the battery: its joints, each with the drop found there
 // last. There is none without a vehicle whose engine the battery cranks.
 func Circuit(s *trail.Situation) (Scene, bool) {
@@ -323,7 +341,7 @@ func Circuit(s *trail.Situation) (Scene, bool) {
 	}
 	found := drops(s)
 	var said []string
-	for _, j := range joints {
+	for _, j := range jointsOf(v) {
 		p := part(j.code, "joint", j.x-9, j.y-9, 18, 18)
 		p.Hit, p.Line = j.code, dropLine(j.code)
 		if d, ok := found[j.code]; ok {

@@ -81,6 +81,9 @@ func TestCircuitHasItsDrops(t *testing.T) {
 	if p := find(t, sc, "negative_clamp"); p.State != drawing.Bad || p.Value == "" {
 		t.Errorf("the bad joint: %+v", p)
 	}
+	if plus, minus := find(t, sc, "positive_clamp"), find(t, sc, "negative_clamp"); plus.X >= minus.X {
+		t.Errorf("the earthed plus clamp at %v, the live minus one at %v: the body is on the left", plus.X, minus.X)
+	}
 	if p := find(t, sc, "positive_clamp"); p.State != drawing.Good {
 		t.Errorf("the good joint: %+v", p)
 	}

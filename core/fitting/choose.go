@@ -84,7 +84,7 @@ func (p Planner) Plan(a Ask) Chosen {
 		item := &a.Stock[i]
 		f := facts{ask: &a, need: &a.Need, item: item, margin: margin(a.Need.Original.Rating, item.Label.Rating)}
 		if starts {
-			f.cold = p.cold(item.Label, car)
+			f.cold, f.never = p.cold(item.Label, car)
 		}
 		judged[i] = f.judge()
 		if item.made() == "" && item.Charged == nil {
@@ -182,14 +182,14 @@ func (p Planner) car(n Need) (twin.Car, bool) {
 const full = 100.0
 
 // cold is the coldest start of a battery with a label, nil where its label says too little or
-// it starts the engine in no air at all.
-func (p Planner) cold(l battery.Label, car twin.Car) *charging.Estimate {
+// it starts the engine in no air at all; never tells the two apart.
+func (p Planner) cold(l battery.Label, car twin.Car) (coldest *charging.Estimate, never bool) {
 	if l.Rating == nil && l.CapacityAh == nil && l.ReserveMin == nil {
-		return nil
+		return nil, false
 	}
 	design, ok := p.Designs.Of(l)
 	if !ok {
-		return nil
+		return nil, false
 	}
 	at := func(drag float64) (float64, bool) {
 		car.Starter.Drag = drag
@@ -198,14 +198,15 @@ func (p Planner) cold(l battery.Label, car twin.Car) *charging.Estimate {
 	}
 	value, starts := at(1)
 	if !starts {
-		return nil
+		_, easy := at(twin.EasyDrag)
+		return nil, !easy
 	}
 	low, _ := at(twin.EasyDrag)
 	high, starts := at(twin.HardDrag)
 	if !starts {
 		high = float64(twin.WarmestAir)
 	}
-	return &charging.Estimate{Value: value, Low: low, High: high}
+	return &charging.Estimate{Value: value, Low: low, High: high}, false
 }
 
 // difference is drawn to scale, so it is told for each way apart.

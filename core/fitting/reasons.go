@@ -36,6 +36,8 @@ type facts struct {
 	item   *Item
 	margin *charging.Estimate
 	cold   *charging.Estimate
+	// never tells that it does not start this engine in any weather.
+	never bool
 }
 
 // rule is one reason, with what it does to the verdict.
@@ -67,24 +69,24 @@ var rules = []rule{
 	{chargeFirst, charge},
 }
 
-// judge lists every reason that holds, and what they come to.
+// judge lists every reason that holds, what decides first, and what they come to.
 func (f *facts) judge() judged {
 	out := judged{Candidate: Candidate{ID: f.item.ID, Verdict: Fits, Reasons: []wording.Statement{}}, item: f.item, held: map[string]bool{}}
 	out.RatingMargin, out.ColdStart = f.margin, f.cold
-	most := absent
+	byWeight := map[weight][]wording.Statement{}
 	for _, r := range rules {
-		w, values := r.weighs(f)
-		if w == absent {
-			continue
+		if w, values := r.weighs(f); w != absent {
+			out.held[r.code] = true
+			byWeight[w] = append(byWeight[w], wording.Say("fit."+r.code, values))
 		}
-		most = max(most, w)
-		out.held[r.code] = true
-		out.Reasons = append(out.Reasons, wording.Say("fit."+r.code, values))
 	}
-	switch most {
-	case forbids:
+	for _, w := range []weight{forbids, needs, noted} {
+		out.Reasons = append(out.Reasons, byWeight[w]...)
+	}
+	switch {
+	case len(byWeight[forbids]) > 0:
 		out.Verdict = No
-	case needs:
+	case len(byWeight[needs]) > 0:
 		out.Verdict = FitsWith
 	}
 	// A new battery is tested before it goes in, always: common practice, no source.
@@ -293,6 +295,10 @@ func notKnown(f *facts) (weight, wording.Values) {
 			missing = append(missing, wording.Word(one.word))
 		}
 	}
+	unrated := f.need.Original.Rating != nil || f.need.Vehicle.RequiredCCA != nil
+	if unrated && f.item.Label.Rating == nil && cranks(*f.need) {
+		missing = append(missing, wording.Word("fit_rating"))
+	}
 	return when(len(missing) > 0, needs, wording.Values{"what": strings.Join(missing, ", ")})
 }
 
@@ -303,9 +309,10 @@ const farBelow = 0.80
 // rating: what is less than the original's, than the vehicle requires, or than the coldest
 // morning asks. Little less is told; far less, or surely under what is required, forbids.
 func rating(f *facts) (weight, wording.Values) {
-	values := wording.Values{"share": 0.0, "why": "rating_original"}
+	values := wording.Values{"what": "", "why": "rating_original"}
 	if f.margin != nil {
 		values["share"] = f.margin.Value * full
+		values["what"] = wording.Text("fit_share", values) + " "
 	}
 	worst := absent
 	at := func(holds bool, w weight, why string) {
@@ -323,6 +330,7 @@ func rating(f *facts) (weight, wording.Values) {
 		at(sae.SAE < *need, needs, "rating_required")
 		at(sae.High < *need, forbids, "rating_required")
 	}
+	at(f.never, forbids, "rating_never")
 	if c := f.need.Coldest; c != nil && f.cold != nil {
 		at(f.cold.Value > *c, needs, "rating_cold")
 		at(f.cold.Low > *c, forbids, "rating_cold")

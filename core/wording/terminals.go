@@ -5,9 +5,9 @@ var terminalWords = map[string]string{
 	"assumed.terminals_charge": "How full it is is not known: the starter’s speed is worked out on a charged battery.",
 	"assumed.terminals_amps":   "The starter’s current was not measured: taken as {amps:A}, as is usual for it.",
 
-	"terminals_open.high":       "{where:kind}: {volts:V}, more than {limit:V}. The joint is not in order.",
-	"terminals_open.still_high": "{where:kind}: still {volts:V} after the work, more than {limit:V}. It does not close: part it again.",
-	"terminals_open.unproven":   "{where:kind}: measured again with too little current. Measure it while it cranks.",
+	"terminals_open.high":       "{where:Word}: {volts:V}, more than {limit:V}. The joint is not in order.",
+	"terminals_open.still_high": "{where:Word}: still {volts:V} after the work, more than {limit:V}. It does not close: part it again.",
+	"terminals_open.unproven":   "{where:Word}: measured again with too little current. Measure it while it cranks.",
 	"terminals_open.case":       "{volts:V} over the case top, and {limit:V} is clean enough: wash and dry it.",
 
 	"seen_means.corrosion":        "White, blue or green powder: acid reached the joint, by gas or along the post’s seal. It grows between post and clamp, where it is not seen.",

@@ -8,6 +8,8 @@ import (
 	"fmt"
 	"sort"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"grapnel/core/quantity"
 )
@@ -71,6 +73,8 @@ func figure(u quantity.Units, value any, form string) string {
 			return Word(text)
 		case form == "kind":
 			return Kind(text)
+		case form == "Word" && text != "":
+			return capital(Word(text))
 		case form == "tail" && text != "":
 			return " " + Word(text)
 		}
@@ -129,6 +133,12 @@ func number(value any) (float64, bool) {
 		return float64(x), true
 	}
 	return 0, false
+}
+
+// capital is a word as a sentence begins with it.
+func capital(text string) string {
+	first, size := utf8.DecodeRuneInString(text)
+	return string(unicode.ToUpper(first)) + text[size:]
 }
 
 // Word is the trade's word for a code such as clamp_not_seated; a code without

@@ -9,7 +9,7 @@ import (
 )
 
 // forms are the ways a placeholder may ask to be printed.
-var forms = regexp.MustCompile(`\{([a-z_]+)(?::(V|A|C|Ah|Ohm|mA|%|s|min|0|1|2|3|word|kind|tail))?\}`)
+var forms = regexp.MustCompile(`\{([a-z_]+)(?::(V|A|C|Ah|Ohm|mA|%|s|min|0|1|2|3|word|Word|kind|tail))?\}`)
 
 // TestCatalogue checks every sentence: whole placeholders, whole sentences, no
 // double blanks, no name of a person or maker's product.

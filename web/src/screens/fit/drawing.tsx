@@ -185,7 +185,7 @@ export function Beside({ old, now, nowBody, wants }: Drawn) {
   const high = known(room, old.height_mm, now?.height_mm) || usual.height
   const long = known(old.length_mm, now?.length_mm) || usual.length
   const k = 300 / Math.max(high, long)
-  const [left, top] = [20, 40]
+  const [left, top] = [20, 52]
   const base = top + high * k
   // What is written beside it has its room, however large the letters are.
   const [per, drawn] = [(rem * 0.9) / Math.max(shownWidth, 1), left + 60 + long * k]
@@ -225,7 +225,7 @@ export function Beside({ old, now, nowBody, wants }: Drawn) {
             />
             <text
               x={left}
-              y={base - room * k - 10}
+              y={base - room * k - letters * 0.6}
               className={over != null && over < 8 ? 'fill-oxide stroke-transparent' : 'fill-lead stroke-transparent'}
             >
               {over != null

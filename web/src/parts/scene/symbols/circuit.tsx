@@ -60,18 +60,20 @@ export const alternator: Symbol = ({ part }) => {
 }
 
 /** Where a joint's figure stands clear of every lead and of the figure beside it: from its
- * middle, and the end of the text that is there. */
-const clear: Record<string, [number, number, 'start' | 'end']> = {
-  negative_clamp: [4, -13, 'end'],
-  positive_clamp: [6, -13, 'end'],
-  negative_cable: [-14, 5, 'end'],
-  ground_strap: [10, 26, 'start'],
+ * middle, and the end of the text that is there. By its place: which side it is on hangs on
+ * the earth. */
+function clearOf(cx: number, cy: number): [number, number, 'start' | 'end'] {
+  if (cy < 80 && cx < 110) return [4, -13, 'end']
+  if (cy < 80 && cx < 200) return [6, -13, 'end']
+  if (cy > 150 && cx < 110) return [-14, 5, 'end']
+  if (cy > 190) return [10, 26, 'start']
+  return [14, -10, 'start']
 }
 
 export const joint: Symbol = ({ part }) => {
   const { x, y, w, value, state } = part
   const [cx, cy] = [x + w / 2, y + w / 2]
-  const [dx, dy, anchor] = clear[part.id] ?? [14, -10, 'start']
+  const [dx, dy, anchor] = clearOf(cx, cy)
   return (
     <>
       <circle cx={cx} cy={cy} r={w / 2} className={looks[state === '' ? 'faint' : state]} />
