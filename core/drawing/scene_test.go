@@ -71,8 +71,8 @@ func TestWhatWasSeen(t *testing.T) {
 }
 
 // TestCircuitHasItsDrops checks that a drop lies at its joint, judged against its limit (0.2 V
-// a clamp while cranking, common practice), and that a positive earth swaps signs, not
-// places.
+// a clamp while cranking, common practice), and that on a positive earth the signs swap with
+// their joints.
 func TestCircuitHasItsDrops(t *testing.T) {
 	sc, ok := drawing.Circuit(situation(t, trail.Mounting{}, "positive", "drop negative_clamp 0.45v 150a", "drop positive_clamp 0.03v 150a"))
 	if !ok {

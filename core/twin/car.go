@@ -132,8 +132,8 @@ const (
 // Below chartEnd the printed chart says nothing and the oil goes on thickening: by so much a
 // kelvin, as from 0 °C to there. Value from memory.
 const (
-	chartEnd quantity.Celsius = -18
-	thickens                  = 0.0169
+	chartEnd = quantity.Celsius(-18)
+	thickens = 0.0169
 )
 
 // asks is what the engine asks at a temperature against a warm one.
