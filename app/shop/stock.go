@@ -26,6 +26,8 @@ type StockStore interface {
 	Wants(ctx context.Context, shopID, vehicleID record.ID) (Wants, error)
 
 	KeepStock(ctx context.Context, shopID record.ID, i StockItem) error
+	// LeaveStock marks one as gone; it reports false where it had gone already.
+	LeaveStock(ctx context.Context, shopID, batteryID record.ID, at time.Time, how string) (bool, error)
 	StockItem(ctx context.Context, shopID, batteryID record.ID) (StockItem, error)
 	StockHere(ctx context.Context, shopID record.ID) ([]StockItem, error)
 
@@ -160,6 +162,8 @@ func (s stocks) KeepStock(ctx context.Context, who Person, in StockItem) error {
 		}
 		before, err := tx.StockItem(ctx, who.ShopID, in.Battery.ID)
 		switch {
+		case err == nil && before.GoneAt != nil:
+			return problem.List{problem.New("problem.code", "id", in.Battery.Tag, "a battery that is in stock")}
 		case err == nil:
 			in.CameAt, in.GoneAt, in.GoneHow, in.Used = before.CameAt, before.GoneAt, before.GoneHow, before.Used
 			in.Battery.Posts = before.Battery.Posts
@@ -265,12 +269,13 @@ func (s stocks) LeaveStock(ctx context.Context, who Person, batteryID ID, how st
 		if i.GoneHow == goneFitted {
 			return problem.List{problem.New("problem.code", "how", how, "take back the fitting on its job first")}
 		}
-		i.GoneHow, i.GoneAt = how, nil
 		if how != "" {
-			at := s.stamp()
-			i.GoneAt = &at
+			_, err = tx.LeaveStock(ctx, who.ShopID, batteryID, s.stamp(), how)
+		} else {
+			i.GoneHow, i.GoneAt = "", nil
+			err = tx.KeepStock(ctx, who.ShopID, i)
 		}
-		if err := tx.KeepStock(ctx, who.ShopID, i); err != nil {
+		if err != nil {
 			return err
 		}
 		return s.tell(ctx, tx, who, nil, "left_stock", map[string]any{"battery_id": batteryID, "how": how})
@@ -335,7 +340,7 @@ func (s stocks) KeepBody(ctx context.Context, who Person, jobID, batteryID ID, b
 // TerminalsSum is what the joints of a battery come to, with what the vehicle's maker says.
 type TerminalsSum struct {
 	terminals.JointPicture
-	TorqueNM *float64 `json:"torque_nm"`
+	Wants Wants `json:"wants"`
 }
 
 // Terminals is the picture of the joints around a battery of a job.
@@ -353,7 +358,7 @@ func (s stocks) Terminals(ctx context.Context, who Person, jobID, batteryID ID) 
 		return TerminalsSum{}, err
 	}
 	a := s.engine.Assess(of.Case)
-	return TerminalsSum{s.joints.Of(of.Situation(now.Job, now.Vehicle, a, nil), (*quantity.NewtonMetres)(w.TorqueNM)), w.TorqueNM}, nil
+	return TerminalsSum{s.joints.Of(of.Situation(now.Job, now.Vehicle, a, nil), (*quantity.NewtonMetres)(w.TorqueNM)), w}, nil
 }
 
 func (s stocks) wants(ctx context.Context, who Person, now scene) (Wants, error) {
@@ -399,8 +404,11 @@ func (s stocks) Fitting(ctx context.Context, who Person, jobID, batteryID ID, co
 	if err != nil {
 		return FitSum{}, err
 	}
-	need := needOf(now, of, body, w, reach)
-	need.Coldest = coldest
+	need, err := s.needOf(ctx, s.store, who, now, of, body, w)
+	if err != nil {
+		return FitSum{}, err
+	}
+	need.Coldest, need.Reach = coldest, reach
 	day := today(now.Moment)
 	items = slices.DeleteFunc(items, func(i StockItem) bool { return i.Battery.ID == of.Battery.ID })
 	sum := FitSum{
@@ -425,9 +433,10 @@ func stockOf(items []StockItem) []fitting.Item {
 }
 
 // needOf is what has to be matched: what the vehicle is known to want goes before what came
-// out of it.
-func needOf(now scene, of record.BatteryCase, body fitting.Body, w Wants, reach bool) fitting.Need {
-	n := fitting.Need{Original: of.Case.Label, Body: body, Vehicle: of.Case.Vehicle, Reach: reach}
+// out of it. Of several that share a current, one that was fitted on this job already is the
+// one that the next has to be like.
+func (s stocks) needOf(ctx context.Context, tx NounStore, who Person, now scene, of record.BatteryCase, body fitting.Body, w Wants) (fitting.Need, error) {
+	n := fitting.Need{Original: of.Case.Label, Body: body, Vehicle: of.Case.Vehicle}
 	n.Tray = fitting.Box{Length: w.TrayLengthMM, Width: w.TrayWidthMM, Height: w.TrayHeightMM}
 	for _, one := range []struct {
 		to    *string
@@ -445,7 +454,17 @@ func needOf(now scene, of record.BatteryCase, body fitting.Body, w Wants, reach 
 	if n.Original.Position == "" && slices.Contains([]string{trail.Parallel, trail.Series, trail.Bank}, m.Joined) {
 		n.Original.Position = m.Joined
 	}
-	return n
+	for _, r := range now.Replacements {
+		if r.OldID == of.Battery.ID {
+			continue
+		}
+		b, err := tx.Battery(ctx, who.ShopID, r.NewID)
+		if err != nil {
+			return n, err
+		}
+		n.Partner = &b.Label
+	}
+	return n, nil
 }
 
 // Replace is a battery of the stock that was fitted for one of a job.
@@ -484,7 +503,7 @@ func (s stocks) Replace(ctx context.Context, who Person, jobID ID, in Replace) e
 		}
 		item, err := tx.StockItem(ctx, who.ShopID, in.NewID)
 		if errors.Is(err, ErrNotFound) || err == nil && item.GoneAt != nil || in.NewID == in.BatteryID {
-			return done{}, problem.List{problem.New("problem.code", "new_battery_id", in.NewID.String(), "a battery that is in stock")}
+			return done{}, notInStock(in.NewID.String())
 		}
 		if err != nil {
 			return done{}, err
@@ -528,7 +547,12 @@ func (s stocks) mayGoIn(ctx context.Context, tx Tx, who Person, j record.Job, of
 	if err != nil {
 		return err
 	}
-	choice := s.choose.Plan(fitting.Ask{Need: needOf(now, of, body, w, reach), Stock: stockOf(here), Today: today(now.Moment)})
+	need, err := s.needOf(ctx, tx, who, now, of, body, w)
+	if err != nil {
+		return err
+	}
+	need.Reach = reach
+	choice := s.choose.Plan(fitting.Ask{Need: need, Stock: stockOf(here), Today: today(now.Moment)})
 	i := slices.IndexFunc(choice.Fits, func(c fitting.Candidate) bool { return c.ID == item.Battery.ID.String() })
 	if i < 0 || choice.Fits[i].Verdict != fitting.No {
 		return nil
@@ -540,20 +564,60 @@ func (s stocks) mayGoIn(ctx context.Context, tx Tx, who Person, j record.Job, of
 	return problem.List{problem.New("problem.fit", "new_battery_id", item.Battery.Tag, strings.Join(why, " "))}
 }
 
-// changeOver takes the old battery out of the vehicle and puts the new one in its place.
+// notInStock refuses a battery that is not there to be fitted.
+func notInStock(named string) error {
+	return problem.List{problem.New("problem.code", "new_battery_id", named, "a battery that is in stock")}
+}
+
+// changeOver takes the old battery out of the vehicle, wherever in it it is, and puts the new
+// one in its place. Of two hands that reach for the same battery the first has it.
 func (s stocks) changeOver(ctx context.Context, tx Tx, who Person, j record.Job, old record.Fitted, item StockItem, at time.Time) error {
-	if j.VehicleID != nil {
-		if _, err := fit(ctx, tx, who.ShopID, *j.VehicleID, []record.Fitted{{Battery: item.Battery, Position: old.Position}}, at); err != nil {
+	there, err := tx.LeaveStock(ctx, who.ShopID, item.Battery.ID, at, goneFitted)
+	if err != nil {
+		return err
+	}
+	if !there {
+		return notInStock(item.Battery.Tag)
+	}
+	if j.VehicleID == nil {
+		return nil
+	}
+	installed, err := tx.InstalledNow(ctx, who.ShopID, ID{}, old.ID)
+	if err != nil {
+		return err
+	}
+	did := Moved{}
+	for _, one := range installed {
+		if err := endInstallation(ctx, tx, who.ShopID, one, at, &did); err != nil {
 			return err
 		}
-		for _, id := range []ID{old.ID, item.Battery.ID} {
-			if err := tx.TouchJobsOf(ctx, who.ShopID, record.Subject{BatteryID: &id}); err != nil {
-				return err
+	}
+	if _, err := fit(ctx, tx, who.ShopID, *j.VehicleID, []record.Fitted{{Battery: item.Battery, Position: old.Position}}, at); err != nil {
+		return err
+	}
+	for _, id := range []ID{old.ID, item.Battery.ID} {
+		if err := tx.TouchJobsOf(ctx, who.ShopID, record.Subject{BatteryID: &id}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// movedOn refuses to take a fitting back whose batteries have gone on since: the new one was
+// replaced itself, or the old one is in use elsewhere.
+func (s stocks) movedOn(ctx context.Context, tx Tx, who Person, r record.Replacement) error {
+	for _, id := range []ID{r.NewID, r.OldID} {
+		all, err := tx.ReplacementsOfBattery(ctx, who.ShopID, id)
+		if err != nil {
+			return err
+		}
+		for _, other := range all {
+			if other.ID != r.ID && !other.At.Before(r.At) {
+				return problem.List{problem.New("problem.code", "replacement", other.Tag, "a fitting whose batteries have not gone on since")}
 			}
 		}
 	}
-	item.GoneAt, item.GoneHow = &at, goneFitted
-	return tx.KeepStock(ctx, who.ShopID, item)
+	return nil
 }
 
 // TakeBack undoes a fitting that was written down by mistake: the old battery is in its
@@ -569,6 +633,9 @@ func (s stocks) TakeBack(ctx context.Context, who Person, jobID, replacementID I
 			return done{}, errNothing
 		}
 		r, at := all[i], s.stamp()
+		if err := s.movedOn(ctx, tx, who, r); err != nil {
+			return done{}, err
+		}
 		old, err := batteryOf(ctx, tx, who, jobID, r.OldID)
 		if err != nil {
 			return done{}, err
@@ -587,8 +654,7 @@ func (s stocks) TakeBack(ctx context.Context, who Person, jobID, replacementID I
 			return done{}, err
 		}
 		if second, err := tx.StockItem(ctx, who.ShopID, r.OldID); err == nil && second.GoneAt == nil {
-			second.GoneAt, second.GoneHow = &at, goneFitted
-			if err := tx.KeepStock(ctx, who.ShopID, second); err != nil {
+			if _, err := tx.LeaveStock(ctx, who.ShopID, r.OldID, at, goneFitted); err != nil {
 				return done{}, err
 			}
 		}

@@ -238,3 +238,80 @@ func (b *bench) point(code string) string {
 	}
 	return ""
 }
+
+// TestTwoJobsOneBattery has two jobs reach for the one battery of the stock at once: the first
+// has it, the other is told so.
+func TestTwoJobsOneBattery(t *testing.T) {
+	b := newBench(t)
+	id := b.stocked("ST-1", nil)
+	type ask struct {
+		job record.ID
+		in  shop.Replace
+	}
+	asks := []ask{{b.job, b.replacing(id)}}
+	first := b.job
+	b.bringTwo("", "")
+	asks = append(asks, ask{b.job, b.replacing(id)})
+	b.job = first
+	refused := 0
+	for _, err := range together(2, func(i int) error { return b.Replace(t.Context(), b.owner, asks[i].job, asks[i].in) }) {
+		if slices.Equal(fieldsOf(err), []string{"new_battery_id"}) {
+			refused++
+		} else if err != nil {
+			t.Error(err)
+		}
+	}
+	var n int
+	b.must(b.db.QueryRow("SELECT COUNT(*) FROM replacement").Scan(&n))
+	if refused != 1 || n != 1 {
+		t.Errorf("%d refused, %d written down", refused, n)
+	}
+}
+
+// TestPair changes both of a pair: the first wants a second one alike in stock, the second has
+// to be like the first.
+func TestPair(t *testing.T) {
+	b := newBench(t)
+	two := b.bringTwo("left", "right")
+	b.must(b.Mount(t.Context(), b.owner, b.job, two[0].ID, trail.Mounting{Joined: trail.Parallel}))
+	one, other := b.stocked("ST-1", nil), b.stocked("ST-3", func(i *shop.StockItem) { i.Battery.Label.Rating.Value = 720 })
+	put := func(of int, id record.ID) error {
+		in := b.replacing(id)
+		in.BatteryID = two[of].ID
+		return b.Replace(t.Context(), b.owner, b.job, in)
+	}
+	if err := put(0, one); !slices.Equal(fieldsOf(err), []string{"new_battery_id"}) {
+		t.Errorf("one alone: %v", err)
+	}
+	second := b.stocked("ST-2", nil)
+	b.must(put(0, one))
+	if err := put(1, other); !slices.Equal(fieldsOf(err), []string{"new_battery_id"}) {
+		t.Errorf("another kind beside it: %v", err)
+	}
+	b.must(put(1, second))
+	for _, old := range two {
+		if was, err := b.Installations(t.Context(), b.owner, old.ID); err != nil || len(was) != 1 || was[0].ToAt == nil {
+			t.Errorf("%s: %+v %v", old.Position, was, err)
+		}
+	}
+}
+
+// TestGoneOn: a battery that has left is not changed as stock, and a fitting is not taken back
+// whose old battery is in use elsewhere by now.
+func TestGoneOn(t *testing.T) {
+	b := newBench(t)
+	id := b.stocked("ST-1", nil)
+	item := b.stock()[0].StockItem
+	in := b.replacing(id)
+	in.Goes = record.SecondUse
+	b.must(b.Replace(t.Context(), b.owner, b.job, in))
+	if err := b.KeepStock(t.Context(), b.owner, item); !slices.Equal(fieldsOf(err), []string{"id"}) {
+		t.Errorf("changed after it went: %v", err)
+	}
+	first, old := b.job, b.battery().ID
+	b.bringTwo("", "")
+	b.must(b.Replace(t.Context(), b.owner, b.job, b.replacing(old)))
+	if err := b.TakeBack(t.Context(), b.owner, first, in.ID); !slices.Equal(fieldsOf(err), []string{"replacement"}) {
+		t.Errorf("taken back from under another vehicle: %v", err)
+	}
+}

@@ -75,6 +75,12 @@ func (s *Store) KeepStock(ctx context.Context, shopID record.ID, i shop.StockIte
 	return s.q.KeepStock(ctx, p)
 }
 
+// LeaveStock marks a battery of the stock as gone; it reports false where it had gone already.
+func (s *Store) LeaveStock(ctx context.Context, shopID, batteryID record.ID, at time.Time, how string) (bool, error) {
+	n, err := s.q.LeaveStock(ctx, gen.LeaveStockParams{GoneAt: &at, GoneHow: how, ShopID: shopID, BatteryID: batteryID})
+	return n > 0, err
+}
+
 // StockItem is one battery of the shop's own, here or gone.
 func (s *Store) StockItem(ctx context.Context, shopID, batteryID record.ID) (shop.StockItem, error) {
 	row, err := s.q.StockRow(ctx, gen.StockRowParams{ShopID: shopID, BatteryID: batteryID})

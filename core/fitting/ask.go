@@ -117,6 +117,8 @@ type Need struct {
 	// Reach says that the cables reach a swapped layout.
 	Reach   bool
 	Vehicle evidence.Vehicle
+	// Partner is a new battery that it will share the current with; nil for none.
+	Partner *battery.Label
 	// Mounting is how the original sits, where that is known.
 	Mounting trail.Mounting
 	// Coldest is the coldest morning it has to start on, °C.

@@ -391,8 +391,11 @@ func several(n Need) bool {
 // pair: batteries that share a current are of the same kind and age, so all are changed for
 // alike ones. With a second alike on the shelf that can be done.
 func pair(f *facts) (weight, wording.Values) {
-	if !several(*f.need) || alike(f.item.Label, f.need.Original) && fresh(f) {
+	switch partner := f.need.Partner; {
+	case !several(*f.need), partner == nil && alike(f.item.Label, f.need.Original) && fresh(f), partner != nil && alike(f.item.Label, *partner):
 		return absent, nil
+	case partner != nil:
+		return forbids, wording.Values{"with": "pair_other"}
 	}
 	others := slices.ContainsFunc(f.ask.Stock, func(o Item) bool {
 		return o.ID != f.item.ID && alike(o.Label, f.item.Label) && o.Body.name() == f.item.Body.name()

@@ -2543,6 +2543,30 @@ func (q *Queries) LeaveCharge(ctx context.Context, arg LeaveChargeParams) error 
 	return err
 }
 
+const leaveStock = `-- name: LeaveStock :execrows
+UPDATE stock SET gone_at = ?, gone_how = ?, here = NULL WHERE shop_id = ? AND battery_id = ? AND here = 1
+`
+
+type LeaveStockParams struct {
+	GoneAt    *time.Time
+	GoneHow   string
+	ShopID    record.ID
+	BatteryID record.ID
+}
+
+func (q *Queries) LeaveStock(ctx context.Context, arg LeaveStockParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, leaveStock,
+		arg.GoneAt,
+		arg.GoneHow,
+		arg.ShopID,
+		arg.BatteryID,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
+}
+
 const looseReadings = `-- name: LooseReadings :many
 SELECT reading.id, reading.shop_id, reading.battery_id, reading.vehicle_id, reading.root_id, reading.supersedes_id, reading.ordinal, reading.act, reading.reason, reading.kind, reading.typed, reading.payload, reading.taken_at, reading.taken_zone, reading.received_at, reading.person_id, reading.instrument, reading.job_id, COALESCE(person.name, '') AS person_name
 FROM reading LEFT JOIN person ON person.id = reading.person_id

@@ -428,6 +428,9 @@ SELECT wants FROM vehicle_wants WHERE shop_id = ? AND vehicle_id = ?;
 INSERT INTO stock (battery_id, shop_id, place_id, price_minor, charged_on, used, came_at, gone_at, gone_how, here) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 ON DUPLICATE KEY UPDATE place_id = VALUES(place_id), price_minor = VALUES(price_minor), charged_on = VALUES(charged_on), used = VALUES(used), gone_at = VALUES(gone_at), gone_how = VALUES(gone_how), here = VALUES(here);
 
+-- name: LeaveStock :execrows
+UPDATE stock SET gone_at = ?, gone_how = ?, here = NULL WHERE shop_id = ? AND battery_id = ? AND here = 1;
+
 -- name: StockRow :one
 SELECT sqlc.embed(stock), sqlc.embed(battery), COALESCE(place.name, '') AS place, COALESCE(battery_outside.body, '') AS body
 FROM stock JOIN battery ON battery.id = stock.battery_id

@@ -3464,8 +3464,7 @@ export interface components {
             joints: components["schemas"]["Joint"][];
             open: components["schemas"]["Statement"][];
             torque: components["schemas"]["Tightening"][];
-            /** Format: double */
-            torque_nm: number | null;
+            wants: components["schemas"]["Wants"];
             way: components["schemas"]["Way"];
             worst: string;
         };

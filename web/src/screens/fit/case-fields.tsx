@@ -1,6 +1,7 @@
 // What a battery looks like from outside, as a form.
 import { useChoices } from '../../api/jobs'
 import type { CaseBody } from '../../api/types'
+import { figureOf } from '../../parts/format'
 import { SelectField, TextField } from '../../parts/ui/field'
 
 export type CaseDraft = {
@@ -35,19 +36,21 @@ export function bodyOf(b: CaseBody): CaseDraft {
 /** A size by its name, empty where it has none. */
 export const sizeOf = (b: CaseBody) => (b.case ? `case ${b.case}` : b.group ? `group ${b.group}` : '')
 
-const figure = (text: string): number | null => {
-  const x = Number(text.trim().replace(',', '.'))
-  return text.trim() === '' || Number.isNaN(x) ? null : x
-}
+/** Millimetres as they were typed; nothing for nothing. */
+export const millimetres = (text: string): number | null => figureOf(text) ?? null
+
+/** What is wrong with millimetres that were typed, nothing for nothing. */
+export const wrongFigure = (text: string) =>
+  Number.isNaN(millimetres(text) ?? 0) ? 'A figure is wanted here.' : undefined
 
 export function bodyFrom(d: CaseDraft): CaseBody {
   const european = /^L/.test(d.size)
   return {
     case: european ? d.size : '',
     group: european ? '' : d.size,
-    length_mm: figure(d.length),
-    width_mm: figure(d.width),
-    height_mm: figure(d.height),
+    length_mm: millimetres(d.length),
+    width_mm: millimetres(d.width),
+    height_mm: millimetres(d.height),
     layout: d.layout,
     terminal: d.terminal,
     hold_down: d.hold_down,
@@ -69,36 +72,70 @@ export function CaseFields({ draft, set }: { draft: CaseDraft; set: (draft: Case
         options={[...open, ...sizes]}
       />
       <div className="grid grid-cols-3 gap-3">
-        <TextField label="Or length, mm" numeric value={draft.length} set={(length) => change({ length })} />
-        <TextField label="Width, mm" numeric value={draft.width} set={(width) => change({ width })} />
-        <TextField label="Height, mm" numeric value={draft.height} set={(height) => change({ height })} />
-      </div>
-      <div className="grid gap-3 sm:grid-cols-2">
-        <SelectField
-          label="Posts, seen from their side"
-          value={draft.layout}
-          set={(layout) => change({ layout })}
-          options={[...open, ...(choices?.layouts ?? [])]}
+        <TextField
+          label="Or length, mm"
+          numeric
+          value={draft.length}
+          set={(length) => change({ length })}
+          wrong={wrongFigure(draft.length)}
         />
-        <SelectField
-          label="Terminals"
-          value={draft.terminal}
-          set={(terminal) => change({ terminal })}
-          options={[...open, ...(choices?.terminals ?? [])]}
+        <TextField
+          label="Width, mm"
+          numeric
+          value={draft.width}
+          set={(width) => change({ width })}
+          wrong={wrongFigure(draft.width)}
         />
-        <SelectField
-          label="Hold-down on the case"
-          value={draft.hold_down}
-          set={(hold_down) => change({ hold_down })}
-          options={[...open, ...(choices?.hold_downs ?? [])]}
-        />
-        <SelectField
-          label="Gas outlet"
-          value={draft.vent_side}
-          set={(vent_side) => change({ vent_side })}
-          options={[...open, ...(choices?.vent_sides ?? [])]}
+        <TextField
+          label="Height, mm"
+          numeric
+          value={draft.height}
+          set={(height) => change({ height })}
+          wrong={wrongFigure(draft.height)}
         />
       </div>
+      <OutsideFields draft={draft} change={change} />
+    </div>
+  )
+}
+
+/** Whether a side was typed that is no figure. */
+export const caseWrong = (d: Pick<CaseDraft, 'length' | 'width' | 'height'>) =>
+  [d.length, d.width, d.height].some((side) => wrongFigure(side))
+
+type Outside = Pick<CaseDraft, 'layout' | 'terminal' | 'hold_down' | 'vent_side'>
+
+/** How the posts lie, what they are, what holds it and where its gas leaves: of a case, or as a
+ * vehicle wants them. */
+export function OutsideFields({ draft, change }: { draft: Outside; change: (part: Partial<Outside>) => void }) {
+  const { data: choices } = useChoices()
+  const open = [{ code: '', word: 'not known' }]
+  return (
+    <div className="grid gap-3 sm:grid-cols-2">
+      <SelectField
+        label="Posts, seen from their side"
+        value={draft.layout}
+        set={(layout) => change({ layout })}
+        options={[...open, ...(choices?.layouts ?? [])]}
+      />
+      <SelectField
+        label="Terminals"
+        value={draft.terminal}
+        set={(terminal) => change({ terminal })}
+        options={[...open, ...(choices?.terminals ?? [])]}
+      />
+      <SelectField
+        label="Held by"
+        value={draft.hold_down}
+        set={(hold_down) => change({ hold_down })}
+        options={[...open, ...(choices?.hold_downs ?? [])]}
+      />
+      <SelectField
+        label="Gas outlet"
+        value={draft.vent_side}
+        set={(vent_side) => change({ vent_side })}
+        options={[...open, ...(choices?.vent_sides ?? [])]}
+      />
     </div>
   )
 }

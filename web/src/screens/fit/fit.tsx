@@ -15,11 +15,21 @@ import { useTitle } from '../../parts/title'
 import { useWide } from '../../parts/width'
 import { Button } from '../../parts/ui/button'
 import { OneOf } from '../../parts/ui/chips'
-import { SelectField, TextField } from '../../parts/ui/field'
+import { TextField } from '../../parts/ui/field'
 import { Loaded } from '../../parts/ui/loaded'
 import { FormDialog } from '../../parts/form-dialog'
 import { useBatteryAt } from '../procedure/list'
-import { bodyFrom, bodyOf, CaseFields, sizeOf, type CaseDraft } from './case-fields'
+import {
+  bodyFrom,
+  bodyOf,
+  CaseFields,
+  millimetres,
+  OutsideFields,
+  sizeOf,
+  wrongFigure,
+  type CaseDraft,
+  caseWrong,
+} from './case-fields'
 import { Above, Beside } from './drawing'
 
 export function FitScreen() {
@@ -319,14 +329,8 @@ function Known({ page, battery, sum, asked }: Omit<ChosenProps, 'done'>) {
   )
 }
 
-const millimetres = (text: string): number | null => {
-  const x = Number(text.trim().replace(',', '.'))
-  return text.trim() === '' || Number.isNaN(x) ? null : x
-}
-
 function WantsForm({ job, wants, done }: { job: string; wants: Wants; done: () => void }) {
   const keep = useKeepWants(job)
-  const { data: choices } = useChoices()
   const [draft, setDraft] = useState({
     length: String(wants.tray_length_mm ?? ''),
     width: String(wants.tray_width_mm ?? ''),
@@ -337,7 +341,6 @@ function WantsForm({ job, wants, done }: { job: string; wants: Wants; done: () =
     vent_side: wants.vent_side,
   })
   const set = (part: Partial<typeof draft>) => setDraft({ ...draft, ...part })
-  const open = [{ code: '', word: 'not known' }]
   const submit = () =>
     keep.mutate(
       {
@@ -362,40 +365,35 @@ function WantsForm({ job, wants, done }: { job: string; wants: Wants; done: () =
       }}
     >
       <div className="grid grid-cols-3 gap-3">
-        <TextField label="Length, mm" numeric value={draft.length} set={(length) => set({ length })} />
-        <TextField label="Width, mm" numeric value={draft.width} set={(width) => set({ width })} />
-        <TextField label="To bonnet or box, mm" numeric value={draft.height} set={(height) => set({ height })} />
+        <TextField
+          label="Length, mm"
+          numeric
+          value={draft.length}
+          set={(length) => set({ length })}
+          wrong={wrongFigure(draft.length)}
+        />
+        <TextField
+          label="Width, mm"
+          numeric
+          value={draft.width}
+          set={(width) => set({ width })}
+          wrong={wrongFigure(draft.width)}
+        />
+        <TextField
+          label="To bonnet or box, mm"
+          numeric
+          value={draft.height}
+          set={(height) => set({ height })}
+          wrong={wrongFigure(draft.height)}
+        />
       </div>
-      <SelectField
-        label="Posts, seen from their side"
-        value={draft.layout}
-        set={(layout) => set({ layout })}
-        options={[...open, ...(choices?.layouts ?? [])]}
-      />
-      <SelectField
-        label="Terminals"
-        value={draft.terminal}
-        set={(terminal) => set({ terminal })}
-        options={[...open, ...(choices?.terminals ?? [])]}
-      />
-      <SelectField
-        label="Held by"
-        value={draft.hold_down}
-        set={(hold_down) => set({ hold_down })}
-        options={[...open, ...(choices?.hold_downs ?? [])]}
-      />
-      <SelectField
-        label="Vent tube"
-        value={draft.vent_side}
-        set={(vent_side) => set({ vent_side })}
-        options={[...open, ...(choices?.vent_sides ?? [])]}
-      />
+      <OutsideFields draft={draft} change={set} />
       {keep.error && (
         <p role="alert" className="text-oxide-text">
           {wordsFor(keep.error)}
         </p>
       )}
-      <Button type="submit" weight="main" disabled={keep.isPending}>
+      <Button type="submit" weight="main" disabled={keep.isPending || caseWrong(draft)}>
         Write down
       </Button>
     </form>
@@ -422,7 +420,7 @@ function BodyForm({ job, battery, body, done }: BodyFormProps) {
           {wordsFor(keep.error)}
         </p>
       )}
-      <Button type="submit" weight="main" disabled={keep.isPending}>
+      <Button type="submit" weight="main" disabled={keep.isPending || caseWrong(draft)}>
         Write down
       </Button>
     </form>

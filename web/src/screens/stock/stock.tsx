@@ -17,7 +17,16 @@ import { SelectField, TextField } from '../../parts/ui/field'
 import { Loaded } from '../../parts/ui/loaded'
 import { Table } from '../../parts/ui/table'
 import { useToast } from '../../parts/ui/toast'
-import { bodyFrom, bodyOf, CaseFields, emptyCase, sizeOf, type CaseDraft } from '../fit/case-fields'
+import {
+  bodyFrom,
+  bodyOf,
+  CaseFields,
+  caseWrong,
+  emptyCase,
+  sizeOf,
+  wrongFigure,
+  type CaseDraft,
+} from '../fit/case-fields'
 
 export function StockScreen() {
   const query = useStock()
@@ -201,6 +210,7 @@ function StockDraft({ row, label: first, done }: { row?: StockRow; label: LabelD
   const [place, setPlace] = useState(row?.place_id ?? '')
   const [charged, setCharged] = useState(row?.charged_on ?? '')
   const [price, setPrice] = useState(money(row?.price_minor ?? null))
+  const priceWrong = wrongFigure(price)
   const cents = Math.round(Number(price.replace(',', '.')) * 100)
   const submit = () =>
     keep.mutate(
@@ -241,14 +251,14 @@ function StockDraft({ row, label: first, done }: { row?: StockRow; label: LabelD
           ]}
         />
         <TextField label="Charged on" type="date" value={charged} set={setCharged} />
-        <TextField label="Price" numeric value={price} set={setPrice} />
+        <TextField label="Price" numeric value={price} set={setPrice} wrong={priceWrong} />
       </div>
       {keep.error && (
         <p role="alert" className="text-oxide-text">
           {wordsFor(keep.error)}
         </p>
       )}
-      <Button type="submit" weight="main" disabled={keep.isPending}>
+      <Button type="submit" weight="main" disabled={keep.isPending || caseWrong(outside) || !!priceWrong}>
         {row ? 'Write down' : 'Take it in'}
       </Button>
     </form>

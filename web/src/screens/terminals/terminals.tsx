@@ -5,10 +5,10 @@ import { Link, useNavigate, useParams } from 'react-router'
 import { useBegin, useProcedures } from '../../api/attempts'
 import { wordsFor } from '../../api/client'
 import { useChoices, useJob } from '../../api/jobs'
-import { useKeepWants, useFit, useTerminals } from '../../api/stock'
+import { useKeepWants, useTerminals } from '../../api/stock'
 import type { BatteryOnJob, JobPage, TerminalJoint, Terminals } from '../../api/types'
 import { deliver } from '../../delivery/queue'
-import { capital, thin, volts } from '../../parts/format'
+import { capital, figureOf, thin, volts } from '../../parts/format'
 import { SceneView } from '../../parts/scene/scene'
 import { Shell } from '../../parts/shell'
 import { useTitle } from '../../parts/title'
@@ -64,7 +64,7 @@ function Joints({ page }: { page: JobPage }) {
               {wide && <Measure page={page} battery={battery} sum={sum} where={where} setWhere={setWhere} />}
               <Seen page={page} battery={battery} sum={sum} />
               <Work page={page} battery={battery} sum={sum} />
-              <Torque page={page} battery={battery} sum={sum} />
+              <Torque page={page} sum={sum} />
             </aside>
           </div>
         )}
@@ -384,21 +384,22 @@ const units = [
 ]
 
 /** The maker's torque first; that it is not known where it is not; then the ranges. */
-function Torque({ page, battery, sum }: PartProps) {
+function Torque({ page, sum }: Pick<PartProps, 'page' | 'sum'>) {
   const [unit, setUnit] = useState(() => localStorage.getItem('torque-unit') ?? 'nm')
   const per = units.find((u) => u.code === unit)?.nm ?? 1
   const shown = (nm: number) => (nm / per).toFixed(unit === 'inlb' ? 0 : 1)
-  const fit = useFit(page, battery.id, '', false)
   const keep = useKeepWants(page.job.id)
   const [own, setOwn] = useState('')
+  const [wrong, setWrong] = useState('')
   const choose = (code: string) => {
     localStorage.setItem('torque-unit', code)
     setUnit(code)
   }
   const set = () => {
-    const wants = fit.data?.wants
-    const x = Number(typed(own))
-    if (wants && own.trim() !== '') keep.mutate({ ...wants, torque_nm: Number.isNaN(x) ? null : x * per })
+    const x = figureOf(own)
+    setWrong(x != null && Number.isNaN(x) ? 'A figure is wanted here.' : '')
+    if (x != null && !Number.isNaN(x))
+      keep.mutate({ ...sum.wants, torque_nm: x * per }, { onSuccess: () => setOwn('') })
   }
   const id = useId()
   const word = units.find((u) => u.code === unit)?.word ?? ''
@@ -436,7 +437,7 @@ function Torque({ page, battery, sum }: PartProps) {
             numeric
             value={own}
             set={setOwn}
-            wrong={keep.error ? wordsFor(keep.error) : undefined}
+            wrong={wrong || (keep.error ? wordsFor(keep.error) : undefined)}
           />
           <Button type="submit" weight="outline" disabled={own.trim() === ''}>
             Write down
