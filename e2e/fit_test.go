@@ -167,7 +167,7 @@ func TestFitStartStop(t *testing.T) {
 	p.change("jobs/JOB/vehicle", `{"id": "VEHICLE", "plate": "HL 5 RYE", "description": "Small hatchback", "facts": {"kind": "car", "engine": "petrol", "litres": "1.2", "start_stop": true}}`)
 	p.toScreen("fit")
 	p.tap("Capstan Heavy NB-11")
-	p.see("flooded where at least EFB belongs", "It does not go in.")
+	p.see("Flooded where at least EFB belongs", "It does not go in.")
 	p.tap("Halyard Blue NB-16")
 	p.see("It is in: write it down")
 	p.tap("It is in: write it down")

@@ -242,7 +242,7 @@ func TestProcedureAtTheDesk(t *testing.T) {
 	p.due(2)
 	p.do(p.Type(browser.Right))
 	p.due(3)
-	p.see("The supply’s plus clip to the + clamp")
+	p.see("What the car draws asleep")
 	p.do(p.Type(browser.Left))
 	p.due(2)
 	p.do(p.Type(browser.Enter))
@@ -256,7 +256,7 @@ func TestProcedureAtTheDesk(t *testing.T) {
 	p.tap("Go on")
 	p.due(3)
 	p.tap("Print")
-	p.do(p.Until(`window.printed === 10`))
+	p.do(p.Until(`window.printed === 11`))
 	if pages, err := p.PrintedPages(); err != nil || pages > 3 {
 		t.Errorf("the sheet has %d pages, %v", pages, err)
 	}

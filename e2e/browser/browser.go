@@ -240,6 +240,7 @@ func (p *Page) TapIn(within, name string) error {
 func (p *Page) press(target string, at point) (bool, error) {
 	const watch = `(e => {
 		window.missed = undefined
+		window.tappedAt = location.href
 		let down = false
 		addEventListener('pointerdown', d => { down = e.contains(d.target) }, {capture: true, once: true})
 		// What opens a menu does so on the way down, and the menu lies over it on the way up.
@@ -252,7 +253,8 @@ func (p *Page) press(target string, at point) (bool, error) {
 	if err := p.do(chromedp.MouseClickXY(at.X, at.Y)); err != nil {
 		return false, err
 	}
-	missed, err := JS[bool](p, "window.missed === true")
+	// What was drawn anew under the tap is another thing of the same name: the page it led to tells.
+	missed, err := JS[bool](p, "window.missed === true && window.tappedAt === location.href")
 	return err != nil || !missed, nil
 }
 
