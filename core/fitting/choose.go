@@ -19,7 +19,7 @@ import (
 // order where the stock has nothing.
 type Chosen struct {
 	Fits []Candidate `json:"fits"`
-	// Difference is that of the first which may go in; nil where none may.
+	// Difference is that of the first, whether it goes in or not; nil for an empty stock.
 	Difference *Difference `json:"difference"`
 	// Order is what a battery has to be that is ordered instead, a sentence a property.
 	Order     []wording.Statement `json:"order"`
@@ -95,7 +95,7 @@ func (p Planner) Plan(a Ask) Chosen {
 	for _, j := range judged {
 		out.Fits = append(out.Fits, j.Candidate)
 	}
-	if len(judged) > 0 && judged[0].Verdict != No {
+	if len(judged) > 0 {
 		out.Difference = difference(a.Need.Body, judged[0].item.Body)
 	}
 	out.Procedure = replacing(a.Need)

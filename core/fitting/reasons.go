@@ -419,8 +419,8 @@ func alike(a, b battery.Label) bool {
 
 // fresh reports an original that is about as new as the one that would stand beside it.
 func fresh(f *facts) bool {
-	was, ok := months(f.need.Original.Made, f.ask.Today)
-	return ok && was <= oldMonths
+	_, known := madeAt(f.need.Original.Made)
+	return known && !beyond(f.need.Original.Made, oldMonths, f.ask.Today)
 }
 
 // Stock is old beyond oldMonths, and charged again after chargeMonths. Common practice, no
@@ -432,30 +432,44 @@ const (
 
 const yearMonths = 12
 
-// months between a month it was made in and a day; false where it is not known. A year alone
-// counts from its end, so that nothing is called old that may not be.
-func months(made string, today time.Time) (int, bool) {
+// madeAt is the likely day of a month it was made in, its middle; false where it is not known.
+// A year alone counts from its end, so that nothing is called old that may not be.
+func madeAt(made string) (time.Time, bool) {
 	if len(made) == len("2026") {
 		made += "-12"
 	}
 	at, err := time.Parse("2006-01", made)
-	if err != nil || today.IsZero() {
+	return at.AddDate(0, 0, middleOfMonth), err == nil
+}
+
+// middleOfMonth is how many days a month has run at its middle.
+const middleOfMonth = 14
+
+// beyond reports that more than so many months have gone since a month it was made in.
+func beyond(made string, months int, today time.Time) bool {
+	at, ok := madeAt(made)
+	return ok && !today.IsZero() && at.AddDate(0, months, 0).Before(today)
+}
+
+// months since it was made, by the calendar; false where that is not known.
+func months(made string, today time.Time) (int, bool) {
+	at, ok := madeAt(made)
+	if !ok || today.IsZero() {
 		return 0, false
 	}
 	return (today.Year()-at.Year())*yearMonths + int(today.Month()-at.Month()), true
 }
 
 func old(f *facts) (weight, wording.Values) {
-	age, ok := months(f.item.made(), f.ask.Today)
-	return when(ok && age > oldMonths, noted, wording.Values{"months": float64(age)})
+	age, _ := months(f.item.made(), f.ask.Today)
+	return when(beyond(f.item.made(), oldMonths, f.ask.Today), noted, wording.Values{"months": float64(age)})
 }
 
 // charge: what has stood for a quarter of a year since its last charge, or since it was made.
 func charge(f *facts) (weight, wording.Values) {
 	since := f.item.Charged
 	if since == nil {
-		age, ok := months(f.item.made(), f.ask.Today)
-		return when(ok && age > chargeMonths, noted, wording.Values{"since": f.item.made()})
+		return when(beyond(f.item.made(), chargeMonths, f.ask.Today), noted, wording.Values{"since": f.item.made()})
 	}
 	return when(since.AddDate(0, chargeMonths, 0).Before(f.ask.Today), noted, wording.Values{"since": since.Format(time.DateOnly)})
 }

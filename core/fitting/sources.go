@@ -19,6 +19,7 @@ func Sources() []source.Entry {
 		source.Figure("farBelow", farBelow, "share", source.Common("")),
 		source.Figure("oldMonths", oldMonths, "months", source.Common("")),
 		source.Figure("chargeMonths", chargeMonths, "months", source.Common("")),
+		source.Figure("middleOfMonth", middleOfMonth, "days", source.From("half of a month")),
 		source.Figure("yearMonths", yearMonths, "months", source.From("exact by definition")),
 		source.Figure("full", full, "%", source.From("exact by definition")),
 		source.Figure("LeastMM", LeastMM, "mm", source.Common("")),

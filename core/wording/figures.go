@@ -706,6 +706,7 @@ var figureWords = map[string]string{
 	"fitting.farBelow":                  "Under this share of the original’s rating it is none",
 	"fitting.oldMonths":                 "Stock is old beyond",
 	"fitting.chargeMonths":              "Stock is charged again after",
+	"fitting.middleOfMonth":             "Days of a month at its middle",
 	"fitting.yearMonths":                "Months of a year",
 	"fitting.full":                      "A battery goes in charged",
 	"fitting.LeastMM":                   "Least size that can be said",

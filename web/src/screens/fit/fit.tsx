@@ -212,7 +212,7 @@ function Fitted({ page, done }: { page: JobPage; done: Replacement }) {
         {done.warranty_until && `; warranty until ${done.warranty_until}`}.
       </p>
       <Button asChild weight="outline">
-        <Link to={`/jobs/${page.job.id}/${page.batteries[0]?.id ?? ''}/finish`}>Before the keys go back</Link>
+        <Link to={`/jobs/${page.job.id}/${done.old_id}/finish`}>Before the keys go back</Link>
       </Button>
       {back.error && <p className="text-oxide-text">{wordsFor(back.error)}</p>}
       <Button weight="plain" disabled={back.isPending} onClick={() => back.mutate(done.id)}>
