@@ -606,10 +606,20 @@ func StarterAmps(v evidence.Vehicle, d *twin.Design) quantity.Amperes {
 		return twin.StartAmps
 	}
 	most, _ := school.Own(nil).Limit(school.StarterMost(v.Engine, litres))
+	if v.Engine == "diesel" && litres > 0 {
+		share := (litres - smallDiesel) / (largeDiesel - smallDiesel)
+		return quantity.Amperes(dieselLeast + (most-dieselLeast)*math.Max(0, math.Min(1, share)))
+	}
 	return quantity.Amperes(most * usualStarter)
 }
 
 const (
+	// dieselLeast is what a small diesel's starter draws, A (common practice, no source: 250 to
+	// 600); it grows with the litres from smallDiesel to largeDiesel. Those are values from
+	// memory.
+	dieselLeast = 250
+	smallDiesel = 1.5
+	largeDiesel = 6
 	// usualStarter is a starter in order against the most its kind draws, and
 	// smallStarter a small engine's against its battery's rating. Values from
 	// memory.

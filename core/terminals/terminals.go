@@ -182,7 +182,7 @@ func (w Work) measured(s *trail.Situation) *measured {
 	if r := last(s, func(r *reading.Reading) bool { return r.Kind == reading.Crank && !r.Is(reading.OnJump) }); r != nil {
 		m.posts = float64(r.Volts())
 	}
-	if m.taken && m.any() {
+	if m.taken && m.unclamped() {
 		m.assumed = append(m.assumed, wording.Say("assumed.terminals_amps", wording.Values{"amps": quantity.Amperes(m.amps)}))
 	}
 	return m
@@ -219,8 +219,14 @@ func dropsAt(s *trail.Situation, where string) []int {
 	return out
 }
 
-func (m *measured) any() bool {
-	return slices.ContainsFunc(places, func(where string) bool { return len(dropsAt(m.s, where)) > 0 })
+// unclamped reports a drop whose current nobody measured.
+func (m *measured) unclamped() bool {
+	return slices.ContainsFunc(places, func(where string) bool {
+		return slices.ContainsFunc(dropsAt(m.s, where), func(i int) bool {
+			r := &m.s.Case.Readings[i].Reading
+			return !r.Has(reading.Amps) && !charges(where)
+		})
+	})
 }
 
 // through is the current through a drop: its own, else the starter's. A charging cable's is

@@ -24,6 +24,10 @@ function posts(layout: string, length: number, width: number) {
   return { plus, minus }
 }
 
+/** How many letters wide the words on either side of the case are, where a tube is drawn; a
+ * case as narrow as so many letters has no room for more than its signs. */
+const [wordsAside, narrowCase] = [5.5, 24]
+
 export function Above({ old, oldBody, now, nowBody, wants }: Drawn) {
   const rem = useRem()
   const [ref, shownWidth] = useWidth<SVGSVGElement>(600)
@@ -31,9 +35,13 @@ export function Above({ old, oldBody, now, nowBody, wants }: Drawn) {
   const long = known(tray.l, old.length_mm, now?.length_mm) || usual.length
   const wide = known(tray.w, old.width_mm, now?.width_mm) || usual.width
   const k = 560 / Math.max(long, 300)
-  const [left, top] = [90, 34]
+  // What is written on either side has its room, however large the letters are.
+  const per = (rem * 0.9) / Math.max(shownWidth, 1)
+  const vent = oldBody.vent_side || wants.vent_side
+  const aside = vent === 'left' || vent === 'right' ? wordsAside : 1
+  const letters = (per * long * k) / Math.max(0.2, 1 - 2 * aside * per)
+  const [left, top] = [aside * letters, letters * 2.4]
   const [w, h] = [left * 2 + long * k, top + wide * k + 12]
-  const letters = (rem * 0.9 * w) / Math.max(shownWidth, 1)
   const rect = (l?: number | null, b?: number | null) =>
     l && b ? { x: left, y: top + (wide - b) * k, width: l * k, height: b * k } : undefined
   const box = { old: rect(old.length_mm, old.width_mm), now: now && rect(now.length_mm, now.width_mm) }
@@ -41,6 +49,7 @@ export function Above({ old, oldBody, now, nowBody, wants }: Drawn) {
   const layout = nowBody?.layout || ''
   const shown = box.now ?? box.old
   const at = shown && layout ? posts(layout, shown.width, shown.height) : undefined
+  const over = (now?.length_mm ?? 0) > (tray.l ?? Infinity) || (now?.width_mm ?? 0) > (tray.w ?? Infinity)
   const swapped = oldBody.layout && layout && oldBody.layout !== layout
   const says = [
     trayBox && `tray ${tray.l} by ${tray.w} millimetres`,
@@ -60,7 +69,15 @@ export function Above({ old, oldBody, now, nowBody, wants }: Drawn) {
       <g fill="none" strokeWidth="2.4" strokeLinejoin="round" fontSize={letters}>
         {box.now && <rect {...box.now} rx="8" className="fill-paper stroke-ink" />}
         {box.old && <rect {...box.old} rx="8" strokeDasharray="7 6" className="stroke-lead" />}
-        {trayBox && <rect {...trayBox} rx="4" strokeDasharray="2 5" className="stroke-ink" strokeWidth="1.8" />}
+        {trayBox && (
+          <rect
+            {...trayBox}
+            rx="4"
+            strokeDasharray="2 5"
+            className={over ? 'stroke-oxide' : 'stroke-ink'}
+            strokeWidth={over ? 3 : 1.8}
+          />
+        )}
         {trayBox && (
           <text x={trayBox.x} y={trayBox.y - 10} className="fill-lead stroke-transparent">
             tray {tray.l} × {tray.w}
@@ -75,14 +92,15 @@ export function Above({ old, oldBody, now, nowBody, wants }: Drawn) {
               x={shown.x + at[sign].x}
               y={shown.y + at[sign].y}
               left={at[sign].x < shown.width / 2}
+              measured={shown.width > narrowCase * letters}
               wrong={!!swapped}
               letters={letters}
             />
           ))}
         {swapped && box.old && <Ghosts layout={oldBody.layout} box={box.old} />}
-        <Vent old={oldBody.vent_side || wants.vent_side} now={nowBody?.vent_side ?? ''} box={shown} letters={letters} />
+        <Vent old={vent} now={nowBody?.vent_side ?? ''} box={shown} letters={letters} />
         <text
-          x={shown.x + shown.width / 2}
+          x={shown.x + Math.min(shown.width, box.old?.width ?? Infinity) / 2}
           y={shown.y + shown.height / 2}
           textAnchor="middle"
           className="fill-ink stroke-transparent"
@@ -99,26 +117,36 @@ function differs(old: Box, now?: Box) {
   if (!now?.length_mm || !old.length_mm) return now?.length_mm ? `${now.length_mm}${thin}mm long` : ''
   const by = Math.round(now.length_mm - old.length_mm)
   if (by === 0) return 'the same length'
-  return `${Math.abs(by)}${thin}mm ${by > 0 ? 'longer' : 'shorter'} than the old`
+  return `${Math.abs(by)}${thin}mm ${by > 0 ? 'longer' : 'shorter'}`
 }
 
-type PostProps = { sign: 'plus' | 'minus'; x: number; y: number; left: boolean; wrong: boolean; letters: number }
+type PostProps = {
+  sign: 'plus' | 'minus'
+  x: number
+  y: number
+  left: boolean
+  measured: boolean
+  wrong: boolean
+  letters: number
+}
 
-function Post({ sign, x, y, left, wrong, letters }: PostProps) {
+function Post({ sign, x, y, left, measured, wrong, letters }: PostProps) {
   const r = letters * 1.05
   return (
     <g className={wrong ? 'stroke-oxide' : 'stroke-ink'}>
       <circle cx={x} cy={y} r={r} className="fill-sheet" />
       <path d={`M${x - r * 0.5} ${y}h${r}${sign === 'plus' ? `M${x} ${y - r * 0.5}v${r}` : ''}`} />
-      <text
-        x={left ? x - r : x + r}
-        y={y - r - 7}
-        textAnchor={left ? 'start' : 'end'}
-        className="num fill-lead stroke-transparent"
-      >
-        {sign === 'plus' ? '19.5' : '17.9'}
-        {thin}mm
-      </text>
+      {measured && (
+        <text
+          x={left ? x - r : x + r}
+          y={y - r - 7}
+          textAnchor={left ? 'start' : 'end'}
+          className="num fill-lead stroke-transparent"
+        >
+          {sign === 'plus' ? '19.5' : '17.9'}
+          {thin}mm
+        </text>
+      )}
     </g>
   )
 }
@@ -149,28 +177,24 @@ function Vent({ old, now, box, letters }: VentProps) {
   const out = old === 'left' ? -1 : 1
   const other = old === 'left' ? box.x + box.width : box.x
   const moves = now !== '' && now !== old
+  const words = (x: number, way: number, text: string, wrong = false) => (
+    <text
+      x={x}
+      y={y - 12}
+      textAnchor={way < 0 ? 'end' : 'start'}
+      className={wrong ? 'fill-oxide stroke-transparent' : 'fill-lead stroke-transparent'}
+      fontSize={letters * 0.92}
+    >
+      {text}
+    </text>
+  )
+  if (now === 'none') return words(side + out * 8, out, 'no outlet', true)
   return (
     <g>
       <path d={`M${side} ${y}h${out * 26}q${out * 16} 0 ${out * 16} 18v40`} className="stroke-ink" strokeWidth="4" />
       <rect x={other - 8} y={y - 8} width="16" height="16" rx="4" className="fill-marigold stroke-ink" />
-      <text
-        x={side + out * 8}
-        y={y - 12}
-        textAnchor={out < 0 ? 'end' : 'start'}
-        className="fill-lead stroke-transparent"
-        fontSize={letters * 0.92}
-      >
-        {now === 'none' ? 'no outlet' : moves ? 'elbow moves' : 'elbow'}
-      </text>
-      <text
-        x={other - out * 14}
-        y={y - 12}
-        textAnchor={out < 0 ? 'start' : 'end'}
-        className="fill-lead stroke-transparent"
-        fontSize={letters * 0.92}
-      >
-        plug
-      </text>
+      {words(side + out * 8, out, moves ? 'elbow moves' : 'elbow')}
+      {words(other - out * 14, -out, moves ? 'plug moves' : 'plug')}
     </g>
   )
 }

@@ -247,16 +247,12 @@ function Does({ fit, row }: { fit: Candidate; row: FitSum['rows'][number] }) {
   const signed = (x: number) => `${x >= 0 ? '+' : '−'}${Math.abs(Math.round(x))}${thin}%`
   return (
     <>
-      {margin &&
-        bar(
-          'cranking',
-          margin.value / 1.3,
-          margin.value >= 1,
-          signed((margin.value - 1) * 100) +
-            (margin.low === margin.high
-              ? ''
-              : ` (${signed((margin.low - 1) * 100)} to ${signed((margin.high - 1) * 100)})`),
-        )}
+      {margin && bar('cranking', margin.value / 1.3, margin.value >= 1, signed((margin.value - 1) * 100))}
+      {margin && margin.low !== margin.high && (
+        <p className="text-small text-lead">
+          cranking by a converted rating: {signed((margin.low - 1) * 100)} to {signed((margin.high - 1) * 100)}
+        </p>
+      )}
       {row.months != null && bar('freshness', 1 - row.months / 12, row.stands.length === 0, `${row.months}${thin}mo`)}
       {cold && (
         <p>
