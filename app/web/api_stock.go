@@ -58,7 +58,7 @@ func (in *fittingInput) coldest() (*float64, error) {
 		return nil, nil
 	}
 	x, err := strconv.ParseFloat(in.Coldest, 64)
-	if err != nil || x < fitting.LeastColdest || x > fitting.MostColdest {
+	if err != nil || !(x >= fitting.LeastColdest && x <= fitting.MostColdest) { // NaN is none either
 		return nil, problem.List{problem.New("problem.range", "coldest_c", in.Coldest, problem.Range(fitting.LeastColdest, fitting.MostColdest, "°C"))}
 	}
 	return &x, nil

@@ -53,12 +53,42 @@ func TestBadInputIsNamed(t *testing.T) {
 	people := func(signIn, name string) map[string]any {
 		return map[string]any{"id": record.NewID(), "name": name, "sign_in": signIn, "role": "technician", "password": "ten letters at least"}
 	}
+	stock := func(parts map[string]any) map[string]any {
+		body := map[string]any{"tag": "NB-1", "label": label("flooded", 12, 540), "body": outside("L3", "positive_right")}
+		for name, value := range parts {
+			body[name] = value
+		}
+		return body
+	}
+	newStock := func() string { return "/api/stock/" + record.NewID().String() }
+	replace := func(field string, value any) map[string]any {
+		body := map[string]any{"battery_id": battery, "new_battery_id": record.NewID(), "goes": "scrap", "deposit": "none", "at": time.Now()}
+		body[field] = value
+		return body
+	}
+	fitted := fmt.Sprintf("/api/jobs/%s/replacements/%s", job, record.NewID())
 	for _, c := range []struct {
 		what, method, path string
 		body               any
 		status             int
 		field              string
 	}{
+		{"a battery without a tag", "PUT", newStock(), stock(map[string]any{"tag": " "}), 422, "battery.tag"},
+		{"a tag of marks", "PUT", newStock(), stock(map[string]any{"tag": "a\x00b"}), 422, "battery.tag"},
+		{"a case nobody makes", "PUT", newStock(), stock(map[string]any{"body": outside("L9", "")}), 422, "body.case"},
+		{"posts upside down", "PUT", newStock(), stock(map[string]any{"body": outside("L3", "upside_down")}), 422, "body.layout"},
+		{"a price of more than there is", "PUT", newStock(), stock(map[string]any{"price_minor": 1 << 60}), 422, "price_minor"},
+		{"charged on the 31st of February", "PUT", newStock(), stock(map[string]any{"charged_on": "2026-02-31"}), 422, "charged_on"},
+		{"a place of nobody", "PUT", newStock(), stock(map[string]any{"place_id": record.NewID()}), 422, "place_id"},
+		{"the battery of a customer", "PUT", "/api/stock/" + battery.String(), stock(nil), 422, "id"},
+		{"gone up in smoke", "PUT", newStock() + "/gone", map[string]any{"how": "smoke"}, 422, "how"},
+		{"a tray of 1e308 mm", "PUT", "/api/jobs/" + job.String() + "/wants", wants(1e308), 422, "wants.tray.length_mm"},
+		{"a morning of abc", "GET", fmt.Sprintf("/api/jobs/%s/batteries/%s/fit?coldest_c=abc", job, battery), nil, 422, "coldest_c"},
+		{"a morning of NaN", "GET", fmt.Sprintf("/api/jobs/%s/batteries/%s/fit?coldest_c=NaN", job, battery), nil, 422, "coldest_c"},
+		{"one that is not in stock", "PUT", fitted, replace("goes", "scrap"), 422, "new_battery_id"},
+		{"an old one to the moon", "PUT", fitted, replace("goes", "moon"), 422, "goes"},
+		{"a warranty without end", "PUT", fitted, replace("warranty_until", "9999-99-9"), 422, "warranty_until"},
+		{"fitted in 9999", "PUT", fitted, replace("at", "9999-12-31T23:59:59Z"), 422, "at"},
 		{"the year 0000", "PUT", reading(), map[string]any{"battery_id": battery, "line": "12.4 v rested 2h", "taken_at": "0000-06-01T00:00:00Z"}, 422, "taken_at"},
 		{"the year 9999", "PUT", reading(), map[string]any{"battery_id": battery, "line": "12.4 v rested 2h", "taken_at": "9999-12-31T23:59:59Z"}, 422, "taken_at"},
 		{"a time of the year 9999 in the line", "PUT", reading(), map[string]any{"battery_id": battery, "line": "12.4 v rested 2h at 9999-01-01T00:00:00Z", "taken_at": time.Now()}, 422, "line.at"},
@@ -109,6 +139,20 @@ func TestBadInputIsNamed(t *testing.T) {
 		if r.StatusCode != status {
 			t.Errorf("a note of %s: %s", note, r.Status)
 		}
+	}
+}
+
+// outside is what a case looks like, as the front end sends it.
+func outside(size, layout string) map[string]any {
+	return map[string]any{
+		"case": size, "group": "", "length_mm": nil, "width_mm": nil, "height_mm": nil, "layout": layout, "terminal": "", "hold_down": "", "vent_side": "",
+	}
+}
+
+// wants is what a vehicle wants whose tray is so long.
+func wants(length float64) map[string]any {
+	return map[string]any{
+		"tray_length_mm": length, "tray_width_mm": nil, "tray_height_mm": nil, "layout": "", "terminal": "", "hold_down": "", "vent_side": "", "torque_nm": nil,
 	}
 }
 
