@@ -3,6 +3,7 @@ package shop_test
 import (
 	"errors"
 	"slices"
+	"strings"
 	"testing"
 
 	"grapnel/app/record"
@@ -208,5 +209,27 @@ func TestJumpOfAJob(t *testing.T) {
 	}
 	if len(full.Answer.Lost) != 4 || sum < 12 || sum > 15 {
 		t.Errorf("the volts on the way: %+v", full.Answer.Lost)
+	}
+}
+
+// TestRingsGivenBack notes the order of the rings when they come off: the step that refits
+// them says it again, and the joint is seated by the vehicle maker's torque.
+func TestRingsGivenBack(t *testing.T) {
+	b := newBench(t)
+	torque := 6.0
+	b.must(b.KeepWants(t.Context(), b.owner, b.job, shop.Wants{TorqueNM: &torque}))
+	a := record.Attempt{ID: record.NewID(), JobID: b.job, BatteryID: b.battery().ID, Name: "clean_out", Setting: procedure.Sitting{Vehicle: "car"}, School: "grease_over", People: 1}
+	b.must(b.Begin(t.Context(), b.owner, a))
+	noted := slices.IndexFunc(b.attempt(a).Steps, func(s procedure.Shown) bool { return s.Asks == procedure.AsksPhoto })
+	for step := range noted {
+		b.must(b.did(a, step, "done"))
+	}
+	b.must(b.StepAttempt(t.Context(), b.owner, b.job, record.AttemptEvent{ID: record.NewID(), AttemptID: a.ID, Step: noted, Did: "done", Note: "starter, then the winch"}))
+	steps := b.attempt(a).Steps
+	if !slices.ContainsFunc(steps, func(s procedure.Shown) bool { return s.Recalls == "starter, then the winch" }) {
+		t.Error("the rings are not given back")
+	}
+	if !slices.ContainsFunc(steps, func(s procedure.Shown) bool { return strings.Contains(s.Text, "maker’s torque: 6.0\u00a0N·m") }) {
+		t.Error("the maker's torque is not said")
 	}
 }

@@ -269,11 +269,15 @@ func (s stocks) LeaveStock(ctx context.Context, who Person, batteryID ID, how st
 		if i.GoneHow == goneFitted {
 			return problem.List{problem.New("problem.code", "how", how, "take back the fitting on its job first")}
 		}
-		if how != "" {
-			_, err = tx.LeaveStock(ctx, who.ShopID, batteryID, s.stamp(), how)
-		} else {
+		switch {
+		case how == "":
 			i.GoneHow, i.GoneAt = "", nil
 			err = tx.KeepStock(ctx, who.ShopID, i)
+		case i.GoneAt != nil:
+			i.GoneHow = how // it went another way than was said first
+			err = tx.KeepStock(ctx, who.ShopID, i)
+		default:
+			_, err = tx.LeaveStock(ctx, who.ShopID, batteryID, s.stamp(), how)
 		}
 		if err != nil {
 			return err

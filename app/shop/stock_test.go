@@ -66,7 +66,7 @@ func TestStock(t *testing.T) {
 		t.Errorf("%d events for one change", n)
 	}
 	b.must(b.LeaveStock(t.Context(), b.owner, one, "sold"))
-	b.must(b.LeaveStock(t.Context(), b.owner, one, "sold"))
+	b.must(b.LeaveStock(t.Context(), b.owner, one, "scrap"))
 	if rows := b.stock(); len(rows) != 1 {
 		t.Errorf("%d after one was sold", len(rows))
 	}
