@@ -21,6 +21,8 @@ type Attempt struct {
 	PersonID ID        `json:"person_id" format:"uuid"`
 	By       string    `json:"by"`
 	BegunAt  time.Time `json:"begun_at"`
+	// Order names the order as it was written when it was begun; empty for not known.
+	Order string `json:"-"`
 }
 
 // Ask is the order it was begun with.

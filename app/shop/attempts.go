@@ -82,7 +82,8 @@ func (s attempts) Begin(ctx context.Context, who Person, in record.Attempt) erro
 		if forLead(in.Name, of.Case.Label) {
 			return done{}, problem.List{problem.New("problem.refused", "name", wording.Word("procedure_"+in.Name), school.Lithium.Say().Text)}
 		}
-		if _, err := procedure.Show(in.Ask()); err != nil {
+		w, err := procedure.Show(in.Ask())
+		if err != nil {
 			return done{}, err
 		}
 		m, err := s.moment(ctx, tx)
@@ -90,7 +91,7 @@ func (s attempts) Begin(ctx context.Context, who Person, in record.Attempt) erro
 			return done{}, err
 		}
 		begun := in
-		begun.BatteryID, begun.PersonID, begun.BegunAt = of.Battery.ID, who.ID, m.Now
+		begun.BatteryID, begun.PersonID, begun.BegunAt, begun.Order = of.Battery.ID, who.ID, m.Now, w.Mark()
 		return done{body: begun}, tx.AddAttempt(ctx, who.ShopID, begun)
 	})
 }
@@ -142,6 +143,9 @@ func (s attempts) StepAttempt(ctx context.Context, who Person, jobID ID, in reco
 		if len(problems) > 0 {
 			return done{}, problem.List{problems[0].Named("at")}
 		}
+		if in.Did == procedure.StepDone && rewritten(a, w) {
+			return done{}, problem.List{problem.New("problem.refused", "step", wording.Word("procedure_"+a.Name), wording.Text("procedure_rewritten", nil))}
+		}
 		if in.Did == procedure.StepDone && in.Step < len(w.Steps) {
 			if err := s.mayStep(ctx, tx, who, *j, a, w.Steps[in.Step], doneAt(in.At, at)); err != nil {
 				return done{}, err
@@ -151,6 +155,12 @@ func (s attempts) StepAttempt(ctx context.Context, who Person, jobID ID, in reco
 		kept.PersonID, kept.At = who.ID, at
 		return done{body: kept}, tx.AddAttemptEvent(ctx, who.ShopID, kept, m.Now)
 	})
+}
+
+// rewritten reports an attempt whose order is written otherwise by now: the step at its place
+// may be another.
+func rewritten(a record.Attempt, w procedure.Written) bool {
+	return a.Order != "" && a.Order != w.Mark()
 }
 
 // mayStep refuses a step that a stop rule forbids.
@@ -214,6 +224,9 @@ func (s attempts) Attempt(ctx context.Context, who Person, jobID, id ID) (Attemp
 	}
 	procedure.Recall(p.Steps, w, record.Notes(events))
 	p.Way, p.Other = procedure.Ways(a.Ask())
+	if p.Progress.Open && rewritten(a, w) {
+		p.Stopped = append(p.Stopped, wording.Text("procedure_rewritten", nil))
+	}
 	return p, s.stopped(ctx, who, &p)
 }
 

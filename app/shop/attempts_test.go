@@ -233,3 +233,26 @@ func TestRingsGivenBack(t *testing.T) {
 		t.Error("the maker's torque is not said")
 	}
 }
+
+// TestRewritten goes on with no attempt whose order is written otherwise by now; it may be
+// taken back and broken off.
+func TestRewritten(t *testing.T) {
+	b := newBench(t)
+	a := b.jumped()
+	b.must(b.Begin(t.Context(), b.owner, a))
+	b.must(b.did(a, 0, "done"))
+	if _, err := b.db.ExecContext(t.Context(), "UPDATE attempt SET order_hash = 'of-last-year'"); err != nil {
+		t.Fatal(err)
+	}
+	if err := b.did(a, 1, "done"); !slices.Equal(fieldsOf(err), []string{"step"}) {
+		t.Errorf("gone on with: %v", err)
+	}
+	if page := b.attempt(a); len(page.Stopped) != 1 || !strings.Contains(page.Stopped[0], "written anew") {
+		t.Errorf("%v", page.Stopped)
+	}
+	b.must(b.did(a, 0, "back"))
+	b.must(b.did(a, 0, "left"))
+	if page := b.attempt(a); page.Progress.Open || len(page.Stopped) != 0 {
+		t.Errorf("%+v", page)
+	}
+}

@@ -19,6 +19,7 @@ func (s *Store) AddAttempt(ctx context.Context, shopID record.ID, a record.Attem
 	return s.q.AddAttempt(ctx, gen.AddAttemptParams{
 		ID: a.ID, ShopID: shopID, JobID: a.JobID, BatteryID: a.BatteryID, PersonID: a.PersonID, Name: a.Name, Setting: string(setting),
 		School: a.School, People: int32(a.People), Minutes: a.Minutes, BegunAt: a.BegunAt,
+		OrderHash: a.Order,
 	})
 }
 
@@ -48,7 +49,7 @@ func (s *Store) AttemptsOfJob(ctx context.Context, shopID, jobID record.ID) ([]r
 func attemptOf(row gen.Attempt, by string) (record.Attempt, error) {
 	a := record.Attempt{
 		ID: row.ID, JobID: row.JobID, BatteryID: row.BatteryID, Name: row.Name, School: row.School, People: int(row.People), Minutes: row.Minutes,
-		PersonID: row.PersonID, By: by, BegunAt: row.BegunAt,
+		PersonID: row.PersonID, By: by, BegunAt: row.BegunAt, Order: row.OrderHash,
 	}
 	if err := json.Unmarshal([]byte(row.Setting), &a.Setting); err != nil {
 		return record.Attempt{}, fmt.Errorf("attempt %s: its setting: %w", row.ID, err)

@@ -77,6 +77,7 @@ var procedureWords = map[string]string{
 	"procedure_choose.replace":           "Clips on the vehicle’s cables always work; a socket only where it is live with the key off.",
 	"procedure_choose.keep_alive":        "Clips on the vehicle’s cables always work; a socket only where it is live with the key off.",
 	"procedure_choose.open_locked":       "The blade first; the marked post or the emergency lead where the blade opens nothing, or the battery is behind what it does not open.",
+	"procedure_rewritten":                "This order was written anew since it was begun. What is on comes off by hand, the last one first; break it off, and begin it again.",
 	"procedure.glasses":                  "Glasses and gloves on; rings and watch off.",
 	"procedure.glasses.why":              "Acid, gas, and a spanner that may bridge. Change gloves before touching face or food.",
 	"procedure.still":                    "Key out, out of gear or in park, brake on, everything off.",

@@ -37,6 +37,7 @@ type Attempt struct {
 	People    int32
 	Minutes   *float64
 	BegunAt   time.Time
+	OrderHash string
 }
 
 type AttemptEvent struct {

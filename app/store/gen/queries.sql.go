@@ -49,7 +49,7 @@ func (q *Queries) AddAnswer(ctx context.Context, arg AddAnswerParams) error {
 }
 
 const addAttempt = `-- name: AddAttempt :exec
-INSERT INTO attempt (id, shop_id, job_id, battery_id, person_id, name, setting, school, people, minutes, begun_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO attempt (id, shop_id, job_id, battery_id, person_id, name, setting, school, people, minutes, begun_at, order_hash) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddAttemptParams struct {
@@ -64,6 +64,7 @@ type AddAttemptParams struct {
 	People    int32
 	Minutes   *float64
 	BegunAt   time.Time
+	OrderHash string
 }
 
 func (q *Queries) AddAttempt(ctx context.Context, arg AddAttemptParams) error {
@@ -79,6 +80,7 @@ func (q *Queries) AddAttempt(ctx context.Context, arg AddAttemptParams) error {
 		arg.People,
 		arg.Minutes,
 		arg.BegunAt,
+		arg.OrderHash,
 	)
 	return err
 }
@@ -835,7 +837,7 @@ func (q *Queries) AnswersOfJob(ctx context.Context, arg AnswersOfJobParams) ([]A
 }
 
 const attempt = `-- name: Attempt :one
-SELECT attempt.id, attempt.shop_id, attempt.job_id, attempt.battery_id, attempt.person_id, attempt.name, attempt.setting, attempt.school, attempt.people, attempt.minutes, attempt.begun_at, COALESCE(person.name, '') AS person_name
+SELECT attempt.id, attempt.shop_id, attempt.job_id, attempt.battery_id, attempt.person_id, attempt.name, attempt.setting, attempt.school, attempt.people, attempt.minutes, attempt.begun_at, attempt.order_hash, COALESCE(person.name, '') AS person_name
 FROM attempt LEFT JOIN person ON person.id = attempt.person_id
 WHERE attempt.shop_id = ? AND attempt.id = ?
 `
@@ -865,6 +867,7 @@ func (q *Queries) Attempt(ctx context.Context, arg AttemptParams) (AttemptRow, e
 		&i.Attempt.People,
 		&i.Attempt.Minutes,
 		&i.Attempt.BegunAt,
+		&i.Attempt.OrderHash,
 		&i.PersonName,
 	)
 	return i, err
@@ -973,7 +976,7 @@ func (q *Queries) AttemptEventsOfJob(ctx context.Context, arg AttemptEventsOfJob
 }
 
 const attemptsOfJob = `-- name: AttemptsOfJob :many
-SELECT attempt.id, attempt.shop_id, attempt.job_id, attempt.battery_id, attempt.person_id, attempt.name, attempt.setting, attempt.school, attempt.people, attempt.minutes, attempt.begun_at, COALESCE(person.name, '') AS person_name
+SELECT attempt.id, attempt.shop_id, attempt.job_id, attempt.battery_id, attempt.person_id, attempt.name, attempt.setting, attempt.school, attempt.people, attempt.minutes, attempt.begun_at, attempt.order_hash, COALESCE(person.name, '') AS person_name
 FROM attempt LEFT JOIN person ON person.id = attempt.person_id
 WHERE attempt.shop_id = ? AND attempt.job_id = ? ORDER BY attempt.begun_at DESC, attempt.id DESC
 `
@@ -1009,6 +1012,7 @@ func (q *Queries) AttemptsOfJob(ctx context.Context, arg AttemptsOfJobParams) ([
 			&i.Attempt.People,
 			&i.Attempt.Minutes,
 			&i.Attempt.BegunAt,
+			&i.Attempt.OrderHash,
 			&i.PersonName,
 		); err != nil {
 			return nil, err

@@ -1,4 +1,8 @@
 -- +goose Up
+-- Which order an attempt was begun with: a release that writes it otherwise must not go on
+-- with another step at the same place.
+ALTER TABLE attempt ADD COLUMN IF NOT EXISTS order_hash VARCHAR(16) NOT NULL DEFAULT '';
+
 -- What a battery looks like from outside, and what a vehicle wants of one: sizes, posts,
 -- hold-down, vent, the maker's torque; as JSON.
 CREATE TABLE IF NOT EXISTS battery_outside (

@@ -387,7 +387,7 @@ UPDATE instrument SET active = 0 WHERE shop_id = ? AND id = ?;
 SELECT * FROM instrument WHERE shop_id = ? AND active = 1 ORDER BY name, id LIMIT 100;
 
 -- name: AddAttempt :exec
-INSERT INTO attempt (id, shop_id, job_id, battery_id, person_id, name, setting, school, people, minutes, begun_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO attempt (id, shop_id, job_id, battery_id, person_id, name, setting, school, people, minutes, begun_at, order_hash) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: Attempt :one
 SELECT sqlc.embed(attempt), COALESCE(person.name, '') AS person_name
