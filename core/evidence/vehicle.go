@@ -168,7 +168,7 @@ func smallEngine(v Vehicle) bool {
 // drop is small too; a drop beyond its limit is one at any current.
 func (ev Evidence) drop(i int, r reading.Reading, _ Epoch) Finding {
 	v, where := float64(r.Volts()), r.Choice(reading.Where)
-	limit := ev.limit(school.DropLimit(where))
+	limit := ev.limit(school.DropLimit(school.Earthed(where, ev.Case.Vehicle.Earth)))
 	amps, known := r.Number(reading.Amps)
 	least := float64(school.DropAmps)
 	if strings.HasPrefix(where, "charge_") || r.Choice(reading.Condition) == "charging" {

@@ -195,6 +195,23 @@ func DropLimit(where string) LimitID {
 	return PositiveMost
 }
 
+// Earthed is the place that a drop counts as where plus is earthed: a side's limit is that of
+// the side that lies on the body, whatever its sign. Earth is negative, positive or empty.
+func Earthed(where, earth string) string {
+	if earth != "positive" {
+		return where
+	}
+	for _, pair := range [][2]string{{"positive_cable", "negative_cable"}, {"whole_positive", "whole_negative"}} {
+		switch where {
+		case pair[0]:
+			return pair[1]
+		case pair[1]:
+			return pair[0]
+		}
+	}
+	return where
+}
+
 // When a reading of the vehicle counts.
 const (
 	// SleepMinutes is how long a car is locked before its drain counts; 20 to

@@ -322,7 +322,7 @@ func (m *measured) without(where string) *float64 {
 
 // joint is one place with its first and its last drop.
 func (m *measured) joint(where string) Joint {
-	limit, _ := m.s.Case.Own.Limit(school.DropLimit(where))
+	limit, _ := m.s.Case.Own.Limit(school.DropLimit(school.Earthed(where, m.s.Case.Vehicle.Earth)))
 	j := Joint{Where: where, Name: wording.Word(where), Side: sideOf(where), Limit: limit, State: Unmeasured, Line: "drop " + where + " "}
 	at := dropsAt(m.s, where)
 	if len(at) == 0 {

@@ -225,3 +225,14 @@ func TestTorque(t *testing.T) {
 		t.Errorf("%+v", side.Torque)
 	}
 }
+
+// TestEarthedPlus: a side has the limit of the side that lies on the body, 0.2 V in all, where
+// that is plus; the live one 0.5 V (common practice, no source).
+func TestEarthedPlus(t *testing.T) {
+	v := car()
+	v.Earth = "positive"
+	p := terminals.Work{Designs: new(twin.Designs)}.Of(situation(t, v, trail.Mounting{}, "drop whole_positive 0.3v 150a", "drop whole_negative 0.3v 150a"), nil)
+	if plus, minus := at(p, "whole_positive"), at(p, "whole_negative"); plus.State != terminals.High || minus.State != terminals.InOrder {
+		t.Errorf("the earthed side %s, the live one %s", plus.State, minus.State)
+	}
+}
