@@ -2,6 +2,8 @@ package shop
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"strings"
@@ -91,7 +93,7 @@ func (s attempts) Begin(ctx context.Context, who Person, in record.Attempt) erro
 			return done{}, err
 		}
 		begun := in
-		begun.BatteryID, begun.PersonID, begun.BegunAt, begun.Order = of.Battery.ID, who.ID, m.Now, w.Mark()
+		begun.BatteryID, begun.PersonID, begun.BegunAt, begun.Order = of.Battery.ID, who.ID, m.Now, markOf(w)
 		return done{body: begun}, tx.AddAttempt(ctx, who.ShopID, begun)
 	})
 }
@@ -157,10 +159,21 @@ func (s attempts) StepAttempt(ctx context.Context, who Person, jobID ID, in reco
 	})
 }
 
+// markOf names an order by what its steps do, not by their words: sixteen hexadecimal digits.
+// An attempt that was begun with another mark is not gone on with.
+func markOf(w procedure.Written) string {
+	var all strings.Builder
+	for _, st := range w.Steps {
+		fmt.Fprintln(&all, st.Op, st.Lead, st.End, st.Place, st.Source, strings.TrimSuffix(st.Code, "_maker"))
+	}
+	sum := sha256.Sum256([]byte(all.String()))
+	return hex.EncodeToString(sum[:8])
+}
+
 // rewritten reports an attempt whose order is written otherwise by now: the step at its place
 // may be another.
 func rewritten(a record.Attempt, w procedure.Written) bool {
-	return a.Order != "" && a.Order != w.Mark()
+	return a.Order != "" && a.Order != markOf(w)
 }
 
 // mayStep refuses a step that a stop rule forbids.

@@ -1,11 +1,7 @@
 package procedure
 
 import (
-	"crypto/sha256"
-	"encoding/hex"
-	"fmt"
 	"slices"
-	"strings"
 
 	"grapnel/core/drawing"
 	"grapnel/core/safety"
@@ -245,15 +241,4 @@ func Recall(steps []Shown, w Written, notes map[int]string) {
 			steps[i].Recalls = noted
 		}
 	}
-}
-
-// Mark names an order by what its steps do, not by their words: sixteen hexadecimal digits.
-// An attempt that was begun with another mark is not gone on with.
-func (w Written) Mark() string {
-	var all strings.Builder
-	for _, st := range w.Steps {
-		fmt.Fprintln(&all, st.Op, st.Lead, st.End, st.Place, st.Source, strings.TrimSuffix(st.Code, "_maker"))
-	}
-	sum := sha256.Sum256([]byte(all.String()))
-	return hex.EncodeToString(sum[:8])
 }
