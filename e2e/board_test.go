@@ -54,7 +54,16 @@ func TestBoardByKeyboard(t *testing.T) {
 	}
 	p.tap("Undo")
 	p.standsAt("WS 204 K", "Bay 2")
-	p.tabTo("WS 204 K")
+	p.see("WS 204 K: Bay 2.")
+	// The message of the same name has the focus on the way; and what the server answers to the
+	// undoing may lay the block anew: it is looked for again until the focus stays on its link.
+	for stays := false; !stays; {
+		p.tabTo("WS 204 K")
+		p.do(p.Drawn())
+		at, err := browser.JS[bool](p.Page, `document.activeElement.matches('[data-lane] a') && document.activeElement.innerText.includes('WS 204 K')`)
+		p.do(err)
+		stays = at
+	}
 	p.do(p.Type(browser.Enter))
 	p.see("What holds")
 	p.do(p.Until(`location.pathname.startsWith('/jobs/')`))

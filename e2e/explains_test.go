@@ -26,6 +26,8 @@ func TestLoadPictureExplains(t *testing.T) {
 	p.line("load 325a 15s 7.9v", false)
 	p.see("What would hold", "10.5 mΩ")
 	p.line("12.66 v 17c rested 3h after charge", true)
+	// A kept reading leads to its stage; only then is another one opened.
+	p.do(p.Until(`document.querySelector('main h1')?.innerText === 'Charge state'`))
 	p.tap("Crank power")
 	p.see("sound, charged as this one is")
 	p.do(p.Gone("sound and full would lie in here")) // charged: one band
