@@ -357,7 +357,7 @@ func (s stocks) Terminals(ctx context.Context, who Person, jobID, batteryID ID) 
 	if err != nil {
 		return TerminalsSum{}, err
 	}
-	w, err := s.wants(ctx, who, now)
+	w, err := s.wants(ctx, s.store, who, now)
 	if err != nil {
 		return TerminalsSum{}, err
 	}
@@ -365,25 +365,22 @@ func (s stocks) Terminals(ctx context.Context, who Person, jobID, batteryID ID) 
 	return TerminalsSum{s.joints.Of(of.Situation(now.Job, now.Vehicle, a, nil), (*quantity.NewtonMetres)(w.TorqueNM)), w}, nil
 }
 
-func (s stocks) wants(ctx context.Context, who Person, now scene) (Wants, error) {
+func (s stocks) wants(ctx context.Context, tx StockStore, who Person, now scene) (Wants, error) {
 	if now.Vehicle == nil {
 		return Wants{}, nil
 	}
-	return s.store.Wants(ctx, who.ShopID, now.Vehicle.ID)
+	return tx.Wants(ctx, who.ShopID, now.Vehicle.ID)
 }
 
 // FitSum is what fits in place of a battery of a job.
 type FitSum struct {
 	Choice fitting.Chosen `json:"choice"`
 	// Body is the original's, Wants the vehicle's, Rows the stock in the order of the choice.
-	Body         fitting.Body          `json:"body"`
-	Wants        Wants                 `json:"wants"`
-	Rows         []StockRow            `json:"rows"`
-	Old          record.Battery        `json:"old"`
-	OldText      string                `json:"old_text"`
-	OldBox       fitting.Millimetres   `json:"old_box"`
-	Boxes        []fitting.Millimetres `json:"boxes"`
-	Replacements []record.Replacement  `json:"replacements"`
+	Body   fitting.Body  `json:"body"`
+	Wants  Wants         `json:"wants"`
+	Rows   []StockRow    `json:"rows"`
+	OldBox fitting.Box   `json:"old_box"`
+	Boxes  []fitting.Box `json:"boxes"`
 }
 
 // Fitting chooses what fits in place of a battery of a job, out of the stock that is here.
@@ -396,36 +393,45 @@ func (s stocks) Fitting(ctx context.Context, who Person, jobID, batteryID ID, co
 	if err != nil {
 		return FitSum{}, err
 	}
-	items, err := s.store.StockHere(ctx, who.ShopID)
+	a, err := s.ask(ctx, s.store, who, now, of)
 	if err != nil {
 		return FitSum{}, err
 	}
-	body, err := s.store.Body(ctx, who.ShopID, of.Battery.ID)
-	if err != nil {
-		return FitSum{}, err
-	}
-	w, err := s.wants(ctx, who, now)
-	if err != nil {
-		return FitSum{}, err
-	}
-	need, err := s.needOf(ctx, s.store, who, now, of, body, w)
-	if err != nil {
-		return FitSum{}, err
-	}
-	need.Coldest, need.Reach = coldest, reach
-	day := today(now.Moment)
-	items = slices.DeleteFunc(items, func(i StockItem) bool { return i.Battery.ID == of.Battery.ID })
-	sum := FitSum{
-		Choice: s.choose.Plan(fitting.Ask{Need: need, Stock: stockOf(items), Today: day}), Body: body, Wants: w, Rows: []StockRow{},
-		Old: of.Battery.Battery, OldText: of.Battery.Label.Text(), OldBox: body.Millimetres(), Boxes: []fitting.Millimetres{},
-		Replacements: append([]record.Replacement{}, now.Replacements...),
-	}
+	a.Need.Coldest, a.Need.Reach = coldest, reach
+	sum := FitSum{Choice: s.choose.Plan(a.Ask), Body: a.body, Wants: a.wants, Rows: []StockRow{}, OldBox: a.body.Box(), Boxes: []fitting.Box{}}
 	for _, f := range sum.Choice.Fits {
-		i := items[slices.IndexFunc(items, func(i StockItem) bool { return i.Battery.ID.String() == f.ID })]
-		sum.Rows = append(sum.Rows, rowOf(i, day))
-		sum.Boxes = append(sum.Boxes, i.Body.Millimetres())
+		i := a.items[slices.IndexFunc(a.items, func(i StockItem) bool { return i.Battery.ID.String() == f.ID })]
+		sum.Rows = append(sum.Rows, rowOf(i, a.Today))
+		sum.Boxes = append(sum.Boxes, i.Body.Box())
 	}
 	return sum, nil
+}
+
+// asked is what has to be fitted in place of a battery, and what it was made of.
+type asked struct {
+	fitting.Ask
+	body  fitting.Body
+	wants Wants
+	items []StockItem
+}
+
+// ask reads what has to be fitted in place of a battery, and the stock that is here for it.
+func (s stocks) ask(ctx context.Context, tx Tx, who Person, now scene, of record.BatteryCase) (a asked, err error) {
+	if a.body, err = tx.Body(ctx, who.ShopID, of.Battery.ID); err != nil {
+		return a, err
+	}
+	if a.wants, err = s.wants(ctx, tx, who, now); err != nil {
+		return a, err
+	}
+	if a.Need, err = s.needOf(ctx, tx, who, now, of, a.body, a.wants); err != nil {
+		return a, err
+	}
+	if a.items, err = tx.StockHere(ctx, who.ShopID); err != nil {
+		return a, err
+	}
+	a.items = slices.DeleteFunc(a.items, func(i StockItem) bool { return i.Battery.ID == of.Battery.ID })
+	a.Stock, a.Today = stockOf(a.items), today(now.Moment)
+	return a, nil
 }
 
 func stockOf(items []StockItem) []fitting.Item {
@@ -498,7 +504,7 @@ func (s stocks) Replace(ctx context.Context, who Person, jobID ID, in Replace) e
 	at := in.At.UTC().Truncate(time.Microsecond)
 	c := command{who: who, jobID: jobID, kind: "replaced", judges: true, key: &keyed{id: in.ID, kind: "replaced", subject: &jobID, body: in}}
 	return s.run(ctx, c, func(tx Tx, j *record.Job) (done, error) {
-		_, of, err := s.seeBattery(ctx, tx, who.ShopID, *j, in.BatteryID)
+		now, of, err := s.seeBattery(ctx, tx, who.ShopID, *j, in.BatteryID)
 		if err != nil {
 			return done{}, err
 		}
@@ -512,7 +518,7 @@ func (s stocks) Replace(ctx context.Context, who Person, jobID ID, in Replace) e
 		if err != nil {
 			return done{}, err
 		}
-		if err := s.mayGoIn(ctx, tx, who, *j, of, item, in.CablesReach); err != nil {
+		if err := s.mayGoIn(ctx, tx, who, now, of, item, in.CablesReach); err != nil {
 			return done{}, err
 		}
 		r := record.Replacement{
@@ -532,31 +538,13 @@ func (s stocks) Replace(ctx context.Context, who Person, jobID ID, in Replace) e
 }
 
 // mayGoIn refuses a battery that does not fit, with the reasons.
-func (s stocks) mayGoIn(ctx context.Context, tx Tx, who Person, j record.Job, of record.BatteryCase, item StockItem, reach bool) error {
-	now, err := s.see(ctx, tx, who.ShopID, j)
+func (s stocks) mayGoIn(ctx context.Context, tx Tx, who Person, now scene, of record.BatteryCase, item StockItem, reach bool) error {
+	a, err := s.ask(ctx, tx, who, now, of)
 	if err != nil {
 		return err
 	}
-	body, err := tx.Body(ctx, who.ShopID, of.Battery.ID)
-	if err != nil {
-		return err
-	}
-	var w Wants
-	if j.VehicleID != nil {
-		if w, err = tx.Wants(ctx, who.ShopID, *j.VehicleID); err != nil {
-			return err
-		}
-	}
-	here, err := tx.StockHere(ctx, who.ShopID)
-	if err != nil {
-		return err
-	}
-	need, err := s.needOf(ctx, tx, who, now, of, body, w)
-	if err != nil {
-		return err
-	}
-	need.Reach = reach
-	choice := s.choose.Plan(fitting.Ask{Need: need, Stock: stockOf(here), Today: today(now.Moment)})
+	a.Need.Reach = reach
+	choice := s.choose.Plan(a.Ask)
 	i := slices.IndexFunc(choice.Fits, func(c fitting.Candidate) bool { return c.ID == item.Battery.ID.String() })
 	if i < 0 || choice.Fits[i].Verdict != fitting.No {
 		return nil

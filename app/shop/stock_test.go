@@ -112,7 +112,7 @@ func TestReplace(t *testing.T) {
 	swapped := b.stocked("ST-1", func(i *shop.StockItem) { i.Body.Layout = "positive_left" })
 	right := b.stocked("ST-2", nil)
 	sum := b.fits()
-	if len(sum.Rows) != 2 || sum.Rows[0].Battery.ID != right || sum.Choice.Fits[0].Verdict != "fits" || sum.Choice.Fits[1].Verdict != "no" || *sum.OldBox.LengthMM != 278 {
+	if len(sum.Rows) != 2 || sum.Rows[0].Battery.ID != right || sum.Choice.Fits[0].Verdict != "fits" || sum.Choice.Fits[1].Verdict != "no" || *sum.OldBox.Length != 278 {
 		t.Fatalf("%+v", sum.Choice.Fits)
 	}
 	if err := b.Replace(t.Context(), b.owner, b.job, b.replacing(swapped)); !slices.Equal(fieldsOf(err), []string{"new_battery_id"}) {

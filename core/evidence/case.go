@@ -33,6 +33,15 @@ type Vehicle struct {
 // Electric reports whether a DC-DC converter charges the battery.
 func (v Vehicle) Electric() bool { return v.Kind == "hybrid" || v.Kind == "electric" }
 
+// Cranks reports whether the 12 V battery turns an engine: a hybrid or electric car's only
+// where that is said.
+func (v Vehicle) Cranks() bool {
+	if v.Kind == "none" || v.Engine == "none" {
+		return false
+	}
+	return !v.Electric() || v.Cranks12V != nil && *v.Cranks12V
+}
+
 // Case is everything known when a verdict is asked for.
 type Case struct {
 	// AsOf is the day the case is judged, YYYY-MM-DD; empty for not said.

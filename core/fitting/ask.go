@@ -66,7 +66,9 @@ func (b Body) name() string { return b.Case + b.Group }
 
 // Box is length, width and height in millimetres; nil for what is not known.
 type Box struct {
-	Length, Width, Height *float64
+	Length *float64 `json:"length_mm"`
+	Width  *float64 `json:"width_mm"`
+	Height *float64 `json:"height_mm"`
 }
 
 // Box is the case as it was measured, or as its size has it.
@@ -84,19 +86,6 @@ func (b Body) Box() Box {
 		}
 	}
 	return box
-}
-
-// Millimetres are the sides of a case; nil for what is not known.
-type Millimetres struct {
-	LengthMM *float64 `json:"length_mm"`
-	WidthMM  *float64 `json:"width_mm"`
-	HeightMM *float64 `json:"height_mm"`
-}
-
-// Millimetres is the case as it was measured, or as its size has it.
-func (b Body) Millimetres() Millimetres {
-	box := b.Box()
-	return Millimetres{box.Length, box.Width, box.Height}
 }
 
 // terminal is its kind, by its size where it does not say.

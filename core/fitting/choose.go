@@ -157,11 +157,8 @@ func margin(old, now *battery.Rating) *charging.Estimate {
 
 // cranks reports a vehicle whose engine is started by this battery.
 func cranks(n Need) bool {
-	v := n.Vehicle
-	if v.Kind == "none" || v.Engine == "none" || n.Original.DeepCycle != nil && *n.Original.DeepCycle {
-		return false
-	}
-	return !v.Electric() || v.Cranks12V != nil && *v.Cranks12V
+	deep := n.Original.DeepCycle != nil && *n.Original.DeepCycle
+	return !deep && n.Vehicle.Cranks()
 }
 
 // car is the vehicle as a starter sees it: its engine is that of the vehicle, or the one that

@@ -193,10 +193,7 @@ const wholePercent = 100.0
 // cranks reports a vehicle whose engine the battery turns.
 func cranks(s *trail.Situation) bool {
 	v := s.Case.Vehicle
-	if v.Kind == "" || v.Kind == "none" || v.Engine == "none" {
-		return false
-	}
-	return !v.Electric() || v.Cranks12V != nil && *v.Cranks12V
+	return v.Kind != "" && v.Cranks()
 }
 
 func last(s *trail.Situation, is func(*reading.Reading) bool) *reading.Reading {

@@ -1644,6 +1644,14 @@ export interface components {
             /** Format: double */
             width_mm: number | null;
         };
+        Box: {
+            /** Format: double */
+            height_mm: number | null;
+            /** Format: double */
+            length_mm: number | null;
+            /** Format: double */
+            width_mm: number | null;
+        };
         BringInInputBody: {
             batteries: components["schemas"]["BatteryInput"][];
             complaint?: string;
@@ -2117,12 +2125,9 @@ export interface components {
         };
         FitSum: {
             body: components["schemas"]["Body"];
-            boxes: components["schemas"]["Millimetres"][];
+            boxes: components["schemas"]["Box"][];
             choice: components["schemas"]["Chosen"];
-            old: components["schemas"]["Battery"];
-            old_box: components["schemas"]["Millimetres"];
-            old_text: string;
-            replacements: components["schemas"]["Replacement"][];
+            old_box: components["schemas"]["Box"];
             rows: components["schemas"]["StockRow"][];
             wants: components["schemas"]["Wants"];
         };
@@ -2653,14 +2658,6 @@ export interface components {
             load: components["schemas"]["Power"] | null;
             state: components["schemas"]["Agreement"];
             text: components["schemas"]["Statement"];
-        };
-        Millimetres: {
-            /** Format: double */
-            height_mm: number | null;
-            /** Format: double */
-            length_mm: number | null;
-            /** Format: double */
-            width_mm: number | null;
         };
         Moment: {
             /** Format: double */

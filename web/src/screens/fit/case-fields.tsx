@@ -71,30 +71,33 @@ export function CaseFields({ draft, set }: { draft: CaseDraft; set: (draft: Case
         set={(size) => change({ size })}
         options={[...open, ...sizes]}
       />
-      <div className="grid grid-cols-3 gap-3">
-        <TextField
-          label="Or length, mm"
-          numeric
-          value={draft.length}
-          set={(length) => change({ length })}
-          wrong={wrongFigure(draft.length)}
-        />
-        <TextField
-          label="Width, mm"
-          numeric
-          value={draft.width}
-          set={(width) => change({ width })}
-          wrong={wrongFigure(draft.width)}
-        />
-        <TextField
-          label="Height, mm"
-          numeric
-          value={draft.height}
-          set={(height) => change({ height })}
-          wrong={wrongFigure(draft.height)}
-        />
-      </div>
+      <Sides draft={draft} change={change} names={['Or length, mm', 'Width, mm', 'Height, mm']} />
       <OutsideFields draft={draft} change={change} />
+    </div>
+  )
+}
+
+type SidesProps = {
+  draft: Pick<CaseDraft, 'length' | 'width' | 'height'>
+  change: (part: Partial<SidesProps['draft']>) => void
+  /** What each side is called here. */
+  names: [string, string, string]
+}
+
+/** Length, width and height in millimetres. */
+export function Sides({ draft, change, names }: SidesProps) {
+  return (
+    <div className="grid grid-cols-3 gap-3">
+      {(['length', 'width', 'height'] as const).map((side, i) => (
+        <TextField
+          key={side}
+          label={names[i]}
+          numeric
+          value={draft[side]}
+          set={(text) => change({ [side]: text })}
+          wrong={wrongFigure(draft[side])}
+        />
+      ))}
     </div>
   )
 }

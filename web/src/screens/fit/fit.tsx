@@ -26,7 +26,7 @@ import {
   millimetres,
   OutsideFields,
   sizeOf,
-  wrongFigure,
+  Sides,
   type CaseDraft,
   caseWrong,
 } from './case-fields'
@@ -360,29 +360,7 @@ function WantsForm({ job, wants, done }: { job: string; wants: Wants; done: () =
         submit()
       }}
     >
-      <div className="grid grid-cols-3 gap-3">
-        <TextField
-          label="Length, mm"
-          numeric
-          value={draft.length}
-          set={(length) => set({ length })}
-          wrong={wrongFigure(draft.length)}
-        />
-        <TextField
-          label="Width, mm"
-          numeric
-          value={draft.width}
-          set={(width) => set({ width })}
-          wrong={wrongFigure(draft.width)}
-        />
-        <TextField
-          label="To bonnet or box, mm"
-          numeric
-          value={draft.height}
-          set={(height) => set({ height })}
-          wrong={wrongFigure(draft.height)}
-        />
-      </div>
+      <Sides draft={draft} change={set} names={['Length, mm', 'Width, mm', 'To bonnet or box, mm']} />
       <OutsideFields draft={draft} change={set} />
       {keep.error && (
         <p role="alert" className="text-oxide-text">

@@ -124,22 +124,6 @@ function millimetres({ body }: StockRow) {
   return sides.every((s) => s == null) ? '' : `${sides.map((s) => s ?? '?').join(' × ')}${thin}mm`
 }
 
-/** What is sent of a row as it stands, with what changes. */
-function sent(r: StockRow, change: { charged_on?: string }) {
-  const { label, tag, maker, posts } = r.battery
-  return {
-    tag,
-    maker,
-    posts,
-    label: labelFrom(draftFrom({ label, maker, tag }, [])),
-    body: r.body,
-    place_id: r.place_id ?? undefined,
-    price_minor: r.price_minor ?? undefined,
-    charged_on: r.charged_on,
-    ...change,
-  }
-}
-
 function Doing({ row }: { row: StockRow }) {
   const leave = useLeaveStock()
   const keep = useKeepStock()
@@ -156,10 +140,17 @@ function Doing({ row }: { row: StockRow }) {
       },
     )
   const charged = () => {
-    const { label, tag, maker } = row.battery
+    if (!choices) return
+    const { tag, maker, posts } = row.battery
     const body = {
-      ...sent(row, { charged_on: today }),
-      label: labelFrom(draftFrom({ label, maker, tag }, choices?.label_fields ?? [])),
+      tag,
+      maker,
+      posts,
+      label: labelFrom(draftFrom(row.battery, choices.label_fields)),
+      body: row.body,
+      place_id: row.place_id ?? undefined,
+      price_minor: row.price_minor ?? undefined,
+      charged_on: today,
     }
     keep.mutate({ battery: row.battery.id, body }, { onSuccess: () => toast(`${tag}: charged today.`) })
   }
