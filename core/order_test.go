@@ -18,7 +18,7 @@ import (
 // order lists the packages of core; each may import those above it.
 var order = []string{
 	"quantity", "wording", "problem", "source", "field", "battery", "accuracy", "circuit", "reading", "twin", "use", "school",
-	"evidence", "safety", "logbook", "diagnosis", "study", "charging", "shelf", "storing", "trail", "drawing", "procedure", "jump", "fitting", "terminals", "bench", "handbook",
+	"evidence", "safety", "logbook", "diagnosis", "study", "charging", "shelf", "standing", "trail", "drawing", "procedure", "jump", "fitting", "terminals", "bench", "handbook",
 }
 
 // outside is what a pure function has no use for.

@@ -16,14 +16,16 @@ import (
 	"grapnel/core/jump"
 	"grapnel/core/procedure"
 	"grapnel/core/shelf"
+	"grapnel/core/standing"
 )
 
 // answers are what the commands write on standard output, by the command.
 var answers = map[string]any{
-	"charge": charging.Plan{},
-	"shelf":  shelf.Plan{},
-	"jump":   jump.Answer{},
-	"fit":    fitting.Chosen{},
+	"charge":   charging.Plan{},
+	"shelf":    shelf.Plan{},
+	"jump":     jump.Answer{},
+	"fit":      fitting.Chosen{},
+	"standing": standing.Answer{},
 
 	"procedure-list":  []procedure.Listed{},
 	"procedure-show":  procedure.Written{},

@@ -17,6 +17,7 @@ import (
 	"grapnel/core/jump"
 	"grapnel/core/procedure"
 	"grapnel/core/shelf"
+	"grapnel/core/standing"
 	"grapnel/core/twin"
 )
 
@@ -40,6 +41,12 @@ var asked = map[string][]string{
 		`{"need": {"original": {"battery": {"chemistry": "efb", "nominal_v": 12, "rating": {"value": 640, "standard": "EN"}}, "case": "L3"}, "layout": "positive_right", "vent_side": "left", "vehicle": {"kind": "car", "start_stop": true}},
 			"stock": [{"id": "a", "battery": {"chemistry": "agm", "nominal_v": 12, "rating": {"value": 760, "standard": "SAE"}}, "group": "34", "layout": "positive_right", "vent_side": "right", "made": "2026-01"},
 			{"id": "b", "battery": {"chemistry": "lifepo4", "nominal_v": 12}}], "today": "2026-11-29"}`,
+	},
+	"standing": {
+		`{"battery": {"chemistry": "flooded", "nominal_v": 12}, "from": "2026-11-21"}`,
+		`{"battery": {"chemistry": "agm", "nominal_v": 12, "capacity_ah": 45}, "charge": {"percent": 20, "low": 10, "high": 30}, "vehicle": {"kind": "electric"}, "from": "2026-11-21", "climate": "polar", "mains": false}`,
+		`{"battery": {"chemistry": "lifepo4", "nominal_v": 12}, "care": ["none", "wake"], "from": "2026-11-21"}`,
+		`{"battery": {"chemistry": "flooded", "nominal_v": 6, "capacity_ah": 70}, "vehicle": {"kind": "classic", "engine": "petrol"}, "from": "2026-11-21", "days": 30, "sun_kwh_m2": [0,1,2,3,4,5,5,4,3,2,1,0], "socket": {"live": true}}`,
 	},
 	"procedure-list": {`{}`},
 	"procedure-show": {
@@ -94,6 +101,12 @@ func answer(t *testing.T, name, question string) any {
 			t.Fatal(err)
 		}
 		return fitting.Planner{Designs: new(twin.Designs)}.Plan(a)
+	case "standing":
+		a, err := standing.Decode(strings.NewReader(question))
+		if err != nil {
+			t.Fatal(err)
+		}
+		return standing.Planner{Designs: new(twin.Designs)}.Plan(a)
 	case "jump":
 		a, err := jump.Decode(strings.NewReader(question))
 		if err != nil {

@@ -15,6 +15,7 @@ import (
 	"grapnel/core/jump"
 	"grapnel/core/procedure"
 	"grapnel/core/shelf"
+	"grapnel/core/standing"
 	"grapnel/core/twin"
 )
 
@@ -54,6 +55,13 @@ func charge(_ context.Context, args []string, in io.Reader, out, errs io.Writer)
 // workJump works out a jump start before anything is clamped.
 func workJump(_ context.Context, args []string, in io.Reader, out, errs io.Writer) error {
 	return answer("jump", args, in, out, errs, jump.Decode, jump.Planner{Designs: new(twin.Designs)}.Plan)
+}
+
+// stand forecasts one standing battery, from today where no day is asked for.
+func stand(_ context.Context, args []string, in io.Reader, out, errs io.Writer) error {
+	year, month, day := time.Now().Date()
+	p := standing.Planner{Designs: new(twin.Designs), Today: time.Date(year, month, day, 0, 0, 0, 0, time.UTC)}
+	return answer("standing", args, in, out, errs, standing.Decode, p.Plan)
 }
 
 // fit chooses the battery that goes in, out of a stock.

@@ -38,6 +38,7 @@ func commands() []command {
 		{"charge", "plan one charge, follow it by its log, judge it: JSON in, JSON out", charge},
 		{"shelf", "plan many charges on the channels there are: JSON in, JSON out", planShelf},
 		{"jump", "work out a jump start before anything is clamped: JSON in, JSON out", workJump},
+		{"standing", "forecast a standing battery and compare its care: JSON in, JSON out", stand},
 		{"fit", "choose the battery that goes in: JSON in, JSON out", fit},
 		{"procedure", "list, show or check the orders of work: procedure list; show and check take JSON", workProcedure},
 		{"import", "take jobs in from plain text: files, or standard input", importJobs},

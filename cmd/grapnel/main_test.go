@@ -96,6 +96,34 @@ func TestJump(t *testing.T) {
 	}
 }
 
+// TestStanding runs the forecast as a person at a shell does: a mower that freezes, from today
+// where no day is said, and every wrong field named with nothing on standard output.
+func TestStanding(t *testing.T) {
+	var answer struct {
+		Curve []struct{ Date string }
+		Dates map[string]*struct{ Date, Early, Late string }
+		Care  []struct {
+			Kind string
+			Fits bool
+		}
+		Cautions []string
+	}
+	code, out, errs := command0([]string{"standing"}, `{"battery":{"chemistry":"flooded","nominal_v":12,"capacity_ah":28},"charge":{"percent":40},"vehicle":{"kind":"mower"},"from":"2026-11-21","climate":"cold","mains":true}`)
+	if err := json.Unmarshal([]byte(out), &answer); err != nil || code != 0 || len(answer.Curve) != 181 || answer.Dates["freezes"] == nil || len(answer.Care) < 5 || !answer.Care[0].Fits || !slices.Contains(answer.Cautions, "frozen-or-damaged") {
+		t.Errorf("exit %d, %v, %.300s %s", code, err, out, errs)
+	}
+	code, out, errs = command0([]string{"standing"}, `{"battery":{"chemistry":"flooded","nominal_v":12},"days":1}`)
+	if err := json.Unmarshal([]byte(out), &answer); err != nil || code != 0 || answer.Curve[0].Date < "2026-11-29" {
+		t.Errorf("from today: exit %d, %v, %s", code, answer.Curve, errs)
+	}
+	code, out, errs = command0([]string{"standing"}, `{"from":"soon","place":"attic"}`)
+	for _, field := range []string{"battery", "from", "place"} {
+		if code != exitBadInput || out != "" || !strings.Contains(errs, field) {
+			t.Errorf("exit %d, output %q: %s is not named in %q", code, out, field, errs)
+		}
+	}
+}
+
 // TestFit chooses over the command, gives the order of work as procedure show takes it, and
 // names bad input field by field with nothing on standard output.
 func TestFit(t *testing.T) {

@@ -8,7 +8,7 @@ import (
 	"grapnel/core/quantity"
 	"grapnel/core/school"
 	"grapnel/core/source"
-	"grapnel/core/storing"
+	"grapnel/core/standing"
 	"grapnel/core/twin"
 	"grapnel/core/wording"
 )
@@ -294,16 +294,16 @@ func maintainer(w *work) {
 	if m.Short {
 		w.say("drain_too_big", nil)
 	}
-	w.show("connected_days", storing.ConnectedDays, "days")
-	w.show("apart_days", storing.ApartDays, "days")
+	w.show("connected_days", standing.ConnectedDays, "days")
+	w.show("apart_days", standing.ApartDays, "days")
 	w.say(
 		"maintainer_kinds",
-		wording.Values{"amps": storing.SocketMost, "fuse": storing.SocketFuse, "percent": float64(storing.RefillPercent)},
+		wording.Values{"amps": standing.SocketMost, "fuse": standing.SocketFuse, "percent": float64(standing.RefillPercent)},
 	)
-	w.say("disconnect", wording.Values{"low": float64(storing.DisconnectDays), "high": float64(storing.DisconnectMost)})
+	w.say("disconnect", wording.Values{"low": float64(standing.DisconnectDays), "high": float64(standing.DisconnectMost)})
 	w.say("electric_stored", wording.Values{
-		"low":  float64(storing.ElectricLow),
-		"high": float64(storing.ElectricHigh), "wake": float64(storing.WakeLow), "most": float64(storing.WakeHigh),
-		"from": float64(storing.TractionLow), "to": float64(storing.TractionHigh), "days": float64(storing.TractionFullDays),
+		"low":  float64(standing.ElectricLow),
+		"high": float64(standing.ElectricHigh), "wake": float64(standing.WakeLow), "most": float64(standing.WakeHigh),
+		"from": float64(standing.TractionLow), "to": float64(standing.TractionHigh), "days": float64(standing.TractionFullDays),
 	})
 }

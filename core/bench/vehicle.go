@@ -11,7 +11,7 @@ import (
 	"grapnel/core/quantity"
 	"grapnel/core/school"
 	"grapnel/core/source"
-	"grapnel/core/storing"
+	"grapnel/core/standing"
 	"grapnel/core/use"
 	"grapnel/core/wording"
 )
@@ -341,6 +341,6 @@ func dateCode(w *work) {
 	w.out.Line = line("age %sy", g(math.Round(float64(guesses[0].AgeMonths)/12*10)/10))
 }
 
-func maintainerFor(w *work) storing.Maintainer {
-	return storing.MaintainerFor(w.number["capacity_ah"], quantity.Amperes(w.number["drain_a"]), w.text["plates"], w.celsius("battery_c"))
+func maintainerFor(w *work) standing.Maintainer {
+	return standing.MaintainerFor(w.number["capacity_ah"], quantity.Amperes(w.number["drain_a"]), w.text["plates"], w.celsius("battery_c"))
 }

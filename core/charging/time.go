@@ -25,10 +25,10 @@ const (
 	// refuseVolts is under what a charger with reverse protection may not start,
 	// six cells. Common practice, no source.
 	refuseVolts quantity.Volts = 8
-	// coilAh is what a mower's weak coil adds in the coilMinutes an engine is run
+	// CoilAh is what a mower's weak coil adds in the CoilMinutes an engine is run
 	// for want of a charger. Values from memory; the minutes are common practice.
-	coilAh      quantity.AmpereHours = 1
-	coilMinutes quantity.Minutes     = 20
+	CoilAh      quantity.AmpereHours = 1
+	CoilMinutes quantity.Minutes     = 20
 )
 
 // WorkshopHours is the trade's rule for a charge: reserve minutes over average
@@ -74,7 +74,7 @@ const rateTolerance = 0.05
 // CoilAmpereHours is what running a small engine with a weak coil puts back, one
 // ampere-hour for every 20 min; zero for a run of no time.
 func CoilAmpereHours(run quantity.Minutes) quantity.AmpereHours {
-	return coilAh * quantity.AmpereHours(math.Max(0, float64(run/coilMinutes)))
+	return CoilAh * quantity.AmpereHours(math.Max(0, float64(run/CoilMinutes)))
 }
 
 // Starts reports whether a charger with reverse protection is likely to begin

@@ -53,7 +53,9 @@ func (o *Object) At(key string) string {
 
 // Take gives a field's value, nil where it is missing.
 func (o *Object) Take(key string) any {
-	o.known = append(o.known, key)
+	if !slices.Contains(o.known, key) {
+		o.known = append(o.known, key)
+	}
 	return o.values[key]
 }
 

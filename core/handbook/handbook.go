@@ -51,7 +51,7 @@ import (
 	"grapnel/core/school"
 	"grapnel/core/shelf"
 	"grapnel/core/source"
-	"grapnel/core/storing"
+	"grapnel/core/standing"
 	"grapnel/core/terminals"
 	"grapnel/core/trail"
 	"grapnel/core/twin"
@@ -65,7 +65,7 @@ func Sources() []source.Entry {
 	for _, list := range [][]source.Entry{
 		quantities(), battery.Sources(), accuracy.Sources(), circuit.Sources(), use.Sources(), reading.Sources(), school.Sources(),
 		evidence.Sources(),
-		twin.Sources(), diagnosis.Sources(), charging.Sources(), shelf.Sources(), jump.Sources(), fitting.Sources(), terminals.Sources(), storing.Sources(), trail.Sources(), procedure.Sources(),
+		twin.Sources(), diagnosis.Sources(), charging.Sources(), shelf.Sources(), jump.Sources(), fitting.Sources(), terminals.Sources(), standing.Sources(), trail.Sources(), procedure.Sources(),
 	} {
 		all = append(all, list...)
 	}

@@ -9,6 +9,7 @@
 package twin
 
 import (
+	"cmp"
 	"math"
 
 	"grapnel/core/battery"
@@ -23,6 +24,8 @@ type Condition struct {
 	Capacity float64
 	// Sulphation hinders charging: 0 for none, below 1.
 	Sulphation float64
+	// Loses is self-discharge as a share of a new one's of its plates; 0 is taken as 1.
+	Loses float64
 	// Odd is one cell that differs from the others; nil for none.
 	Odd *Cell
 }
@@ -57,6 +60,7 @@ type Battery struct {
 	groups     [2]group
 	count      int
 	sulphation float64
+	loses      float64 // self-discharge against a new one's of its plates
 	surface    float64 // volts over six cells
 	lag        float64 // A, the current the plates have followed
 	celsius    float64
@@ -136,7 +140,7 @@ const (
 // New makes a battery of this label in a condition, at rest at a charge of 0 to
 // 100 % of its own capacity and a temperature.
 func (d *Design) New(c Condition, percent float64, at quantity.Celsius) Battery {
-	b := Battery{design: d, count: 1, sulphation: c.Sulphation, celsius: float64(at)}
+	b := Battery{design: d, count: 1, sulphation: c.Sulphation, loses: cmp.Or(c.Loses, 1), celsius: float64(at)}
 	cells := float64(d.Cells)
 	if c.Odd != nil {
 		b.count, cells = 2, cells-1
@@ -366,5 +370,5 @@ func (b *Battery) advance(g *group, amps, seconds float64, f *factors) {
 
 // gassing is the current that makes gas, or discharges the cell at rest.
 func (b *Battery) gassing(cell float64, f *factors) float64 {
-	return gasAmps * b.design.Capacity * b.design.self * f.gas * math.Exp(gasPerVolt*(cell-gasVolts))
+	return gasAmps * b.design.Capacity * b.design.self * b.loses * f.gas * math.Exp(gasPerVolt*(cell-gasVolts))
 }

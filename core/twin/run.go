@@ -299,6 +299,27 @@ func (b *Battery) parked(hours float64) ParkPoint {
 	return ParkPoint{hours, b.Volts(), percent, b.Temperature(), b.Temperature() - freezes}
 }
 
+// standShare is the most of its capacity that one step of Stand takes, so that a heavy drain is
+// followed as closely as a light one.
+const standShare = 0.02
+
+// Stand lets the battery stand for whole days with a drain in amperes, zero for none, each day
+// at one temperature, and tells the charge in percent at its beginning, and at the end of the
+// last. Steps are a day long where little is drawn: for seasons, where Park is for hours.
+func (b *Battery) Stand(drain quantity.Amperes, days int, air func(day int) quantity.Celsius, watch func(day int, percent float64)) {
+	const day = hoursPerDay * secondsPerHour
+	most := standShare * b.groups[0].ampSecs / math.Max(float64(drain), 1e-9)
+	steps := math.Ceil(day / math.Min(most, day))
+	for d := range days {
+		watch(d, b.Percent())
+		at := float64(air(d))
+		for range int(steps) {
+			b.step(float64(drain), day/steps, at)
+		}
+	}
+	watch(days, b.Percent())
+}
+
 // Accept is the current in amperes, not below zero, that a charger would drive into the
 // battery now, and the volts at the posts with it: the charger's current while it is all
 // taken, else its volts. The battery stays as it is.

@@ -87,6 +87,7 @@ func Sources() []source.Entry {
 		source.Figure("parkLongest", parkLongest, "s", number),
 		source.Figure("parkWell", parkWell, "share", number),
 		source.Figure("sulphationKeeps", sulphationKeeps, "share", memory),
+		source.Figure("standShare", standShare, "share", source.Recalled("")),
 		source.Figure("restHours", restHours, "h", source.Common("over night")),
 		source.Figure("ordinaryJoint", ordinaryJoint, "Ω", memory.With("0.03 V at 150 A")),
 		source.Figure("ordinaryCable", ordinaryCable, "Ω", memory.With("0.09 V at 150 A")),

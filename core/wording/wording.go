@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"sort"
 	"strings"
+	"time"
 	"unicode"
 	"unicode/utf8"
 
@@ -75,6 +76,8 @@ func figure(u quantity.Units, value any, form string) string {
 			return Kind(text)
 		case form == "Word" && text != "":
 			return capital(Word(text))
+		case form == "date":
+			return day(text)
 		case form == "tail" && text != "":
 			return " " + Word(text)
 		}
@@ -133,6 +136,15 @@ func number(value any) (float64, bool) {
 		return float64(x), true
 	}
 	return 0, false
+}
+
+// day is a date as it is said, 24 January; what is none stays as it is.
+func day(text string) string {
+	at, err := time.Parse(time.DateOnly, text)
+	if err != nil {
+		return text
+	}
+	return at.Format("2\u00a0January")
 }
 
 // capital is a word as a sentence begins with it.

@@ -9,7 +9,7 @@ import (
 )
 
 // forms are the ways a placeholder may ask to be printed.
-var forms = regexp.MustCompile(`\{([a-z_]+)(?::(V|A|C|Ah|Ohm|mA|%|s|min|0|1|2|3|word|Word|kind|tail))?\}`)
+var forms = regexp.MustCompile(`\{([a-z_]+)(?::(V|A|C|Ah|Ohm|mA|%|s|min|0|1|2|3|word|Word|kind|tail|date))?\}`)
 
 // TestCatalogue checks every sentence: whole placeholders, whole sentences, no
 // double blanks, no name of a person or maker's product.
@@ -102,6 +102,8 @@ func TestForms(t *testing.T) {
 		{metric, "charging", "word", "charging"},
 		{metric, "positive", "tail", " positive"},
 		{metric, "", "tail", ""},
+		{metric, "2027-01-24", "date", "24 January"},
+		{metric, "soon", "date", "soon"},
 	} {
 		if got := strings.ReplaceAll(figure(c.units, c.value, c.form), "\u00a0", " "); got != c.want {
 			t.Errorf("%v as %s: %q, want %q", c.value, c.form, got, c.want)

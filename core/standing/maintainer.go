@@ -1,7 +1,7 @@
-// Package storing holds what keeps a standing battery well: the maintainer it
-// needs and the intervals at which it is looked at. The forecast of one standing
-// battery comes from the battery model and joins it here.
-package storing
+// Package standing holds what a standing battery comes to and what keeps it well: its forecast
+// over a season on the battery model, the days that matter, the cares compared for this one,
+// the maintainer it needs, the intervals at which it is looked at, and walks of many visits.
+package standing
 
 import (
 	"math"
@@ -50,6 +50,8 @@ const (
 	TractionLow      = 40
 	TractionHigh     = 80
 	TractionFullDays = 14
+	// SleepMinutes is how long an electric car is locked before it sleeps and a charger goes on.
+	SleepMinutes = 2
 )
 
 // Maintainer is the size of charger a standing battery wants, in amperes.

@@ -1,0 +1,110 @@
+package standing
+
+import (
+	"cmp"
+	"slices"
+	"strings"
+	"time"
+)
+
+// Due is when somebody has to come, and why.
+type Due struct {
+	// From and To bound the visit: not before, and at the latest.
+	From time.Time
+	To   time.Time
+	// Why is the code of what it is for: interval, below, no_start, freezes.
+	Why string
+}
+
+const (
+	// leadDays is how long before a bad day a visit begins to be due, and keepDays how long
+	// before it the visit is at the latest. Values from memory.
+	leadDays = 10
+	keepDays = 2
+	// windowDays is how long before its interval is over a visit may be made. Value from memory.
+	windowDays = 10
+)
+
+// NextVisit is when a standing battery is looked at next: before the early end of its first
+// bad day, and at the latest when its interval is over since it was seen.
+func NextVisit(d Dates, connected bool, seen time.Time) Due {
+	days := ApartDays
+	if connected {
+		days = ConnectedDays
+	}
+	due := Due{To: seen.AddDate(0, 0, days), Why: "interval"}
+	due.From = due.To.AddDate(0, 0, -windowDays)
+	for _, bad := range []struct {
+		when *When
+		why  string
+	}{{d.Freezes, "freezes"}, {d.Starts, "no_start"}, {d.Below, "below"}} {
+		if bad.when == nil {
+			continue
+		}
+		at, err := time.Parse(dateForm, bad.when.Early)
+		if err != nil {
+			continue
+		}
+		if to := at.AddDate(0, 0, -keepDays); to.Before(due.To) {
+			due = Due{From: at.AddDate(0, 0, -leadDays), To: to, Why: bad.why}
+		}
+	}
+	return due
+}
+
+// Stop is one visit of a walk.
+type Stop struct {
+	ID string
+	// Place is where it stands, and in what order it is walked past.
+	Place string
+	Due   Due
+	// Carry is what is taken along for it.
+	Carry []string
+}
+
+// Walk is a round: visits that are made on one day.
+type Walk struct {
+	On    time.Time
+	Stops []Stop
+	Carry []string
+}
+
+// Walks groups visits into as few walks as there can be while each is made within its days:
+// on the last day of the one that is due first, with all that are due by then. What is
+// overdue is due today. Within a walk places are walked in their order.
+func Walks(stops []Stop, today time.Time) []Walk {
+	left := slices.Clone(stops)
+	last := func(s Stop) time.Time {
+		if s.Due.To.Before(today) {
+			return today
+		}
+		return s.Due.To
+	}
+	slices.SortStableFunc(left, func(a, b Stop) int {
+		return cmp.Or(last(a).Compare(last(b)), strings.Compare(a.Place, b.Place), strings.Compare(a.ID, b.ID))
+	})
+	out := []Walk{}
+	for len(left) > 0 {
+		w := Walk{On: last(left[0])}
+		rest := left[:0:0]
+		for _, s := range left {
+			if s.Due.From.After(w.On) {
+				rest = append(rest, s)
+				continue
+			}
+			w.Stops = append(w.Stops, s)
+			for _, thing := range s.Carry {
+				if !slices.Contains(w.Carry, thing) {
+					w.Carry = append(w.Carry, thing)
+				}
+			}
+		}
+		left = rest
+		slices.Sort(w.Carry)
+		slices.SortStableFunc(w.Stops, func(a, b Stop) int {
+			return cmp.Or(strings.Compare(a.Place, b.Place), a.Due.To.Compare(b.Due.To), strings.Compare(a.ID, b.ID))
+		})
+		out = append(out, w)
+	}
+	return out
+}
