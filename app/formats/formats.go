@@ -25,7 +25,7 @@ var answers = map[string]any{
 	"shelf":    shelf.Plan{},
 	"jump":     jump.Answer{},
 	"fit":      fitting.Chosen{},
-	"standing": standing.Answer{},
+	"standing": standing.Season{},
 
 	"procedure-list":  []procedure.Listed{},
 	"procedure-show":  procedure.Written{},

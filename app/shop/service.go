@@ -13,6 +13,7 @@ import (
 	"grapnel/core/fitting"
 	"grapnel/core/handbook"
 	"grapnel/core/jump"
+	"grapnel/core/standing"
 	"grapnel/core/terminals"
 	"grapnel/core/twin"
 )
@@ -53,6 +54,7 @@ type Service struct {
 	shelves
 	attempts
 	stocks
+	standings
 
 	house *house
 }
@@ -67,8 +69,9 @@ func NewService(store Store, now func() time.Time) *Service {
 		readings: readings{h}, stops: stops{h},
 		answers: answers{h}, waits: waits{h}, pictures: pictures{h}, board: board{h}, lives: lives{h}, sums: sums{h}, limits: limits{h},
 		instruments: instruments{h}, logbooks: logbooks{h}, charges: charges{h, planner}, shelves: shelves{h, planner, &shelfCache{}, readings{h}},
-		attempts: attempts{h, jump.Planner{Designs: planner.Designs}},
-		stocks:   stocks{h, fitting.Planner{Designs: planner.Designs}, terminals.Work{Designs: planner.Designs}},
+		attempts:  attempts{h, jump.Planner{Designs: planner.Designs}},
+		stocks:    stocks{h, fitting.Planner{Designs: planner.Designs}, terminals.Work{Designs: planner.Designs}},
+		standings: standings{h, standing.Planner{Designs: planner.Designs}},
 	}
 }
 

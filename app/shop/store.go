@@ -47,6 +47,7 @@ type Tx interface {
 	WorkStore
 	AttemptStore
 	StockStore
+	StandingStore
 	ClockStore
 	InstrumentStore
 	PhotoStore

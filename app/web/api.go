@@ -28,6 +28,7 @@ func (s *Server) api(r chi.Router) {
 	r.Get("/events", s.events)
 	r.Put("/jobs/{job}/photos/{photo}", s.keepPhoto)
 	r.Get("/photos/{photo}", s.photo)
+	r.Get("/calendar.ics", s.calendar)
 }
 
 func (s *Server) operations(api huma.API) {
@@ -39,6 +40,7 @@ func (s *Server) operations(api huma.API) {
 	s.instrumentAPI(api)
 	s.placeAPI(api)
 	s.stockAPI(api)
+	s.standingAPI(api)
 	s.shelfAPI(api)
 	s.attemptsAPI(api)
 	s.assessAPI(api)

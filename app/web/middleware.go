@@ -9,6 +9,7 @@ import (
 	"log/slog"
 	"net/http"
 	"runtime/debug"
+	"strings"
 	"time"
 
 	"github.com/go-chi/chi/v5/middleware"
@@ -50,10 +51,18 @@ func (s *Server) logged(next http.Handler) http.Handler {
 		if wrapped.Status() >= 500 {
 			level = slog.LevelError
 		}
-		s.log.Log(r.Context(), level, "request", slog.String("method", r.Method), slog.String("path", r.URL.Path),
+		s.log.Log(r.Context(), level, "request", slog.String("method", r.Method), slog.String("path", plainPath(r)),
 			slog.Int("status", wrapped.Status()), slog.Int("bytes", wrapped.BytesWritten()),
 			slog.Duration("took", time.Since(started)), slog.String("request_id", requestID(r.Context())))
 	})
+}
+
+// plainPath is the path of a request as it may stand in a log: without the secret of a calendar.
+func plainPath(r *http.Request) string {
+	if strings.HasPrefix(r.URL.Path, feedRoot) {
+		return feedRoot + "…"
+	}
+	return r.URL.Path
 }
 
 // recovered turns a panic into a problem and a log line with its stack.

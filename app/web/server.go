@@ -5,6 +5,7 @@ package web
 import (
 	"context"
 	"database/sql"
+	"errors"
 	"log/slog"
 	"net/http"
 	"sync"
@@ -62,6 +63,8 @@ type Server struct {
 	// streams ends the feed and every stream of events.
 	streams context.Context
 	end     context.CancelFunc
+	// stale asks for the forecasts to be looked over.
+	stale chan struct{}
 	// background is the feed's own work.
 	background sync.WaitGroup
 }
@@ -90,7 +93,7 @@ func New(db *sql.DB, config Config) (*Server, error) {
 		return nil, err
 	}
 	s := &Server{config: config, log: config.Log, db: db, shop: shop.NewService(store.New(db), config.Now), front: front}
-	s.watcher = instrument.NewWatcher()
+	s.watcher, s.stale = instrument.NewWatcher(), make(chan struct{}, 1)
 	s.describe = sync.OnceValues(func() ([]byte, error) { return OpenAPI(config.Release) })
 	s.cleanup = mysqlstore.NewWithCleanupInterval(db, sessionSweep)
 	s.sessions = scs.New()
@@ -106,7 +109,41 @@ func New(db *sql.DB, config Config) (*Server, error) {
 	})
 	loggers := recorder.New(s.shop, config.Now, s.log)
 	s.background.Go(func() { loggers.Run(s.streams) })
+	s.background.Go(s.foresee)
 	return s, nil
+}
+
+// foreseeEvery is how often what stands is looked over for forecasts that hold no more: after a
+// reading elsewhere, another climate, a new month.
+const foreseeEvery = 15 * time.Second
+
+// foresee keeps the forecasts of what stands true, in the background.
+func (s *Server) foresee() {
+	tick := time.NewTicker(foreseeEvery)
+	defer tick.Stop()
+	for {
+		sh, err := s.shop.Shop(s.streams)
+		if err == nil {
+			_, err = s.shop.RefreshStanding(s.streams, sh.ID)
+		}
+		if err != nil && s.streams.Err() == nil && !errors.Is(err, shop.ErrNotFound) && !store.Away(err) {
+			s.log.Error("forecasts", slog.Any("error", err))
+		}
+		select {
+		case <-s.streams.Done():
+			return
+		case <-tick.C:
+		case <-s.stale:
+		}
+	}
+}
+
+// foreseeNow has the forecasts looked over at once.
+func (s *Server) foreseeNow() {
+	select {
+	case s.stale <- struct{}{}:
+	default: // they are about to be
+	}
 }
 
 // EndStreams ends every stream of events, so that a stop need not wait for them.
@@ -133,6 +170,7 @@ func (s *Server) routes() http.Handler {
 		s.api(r)
 		r.NotFound(func(w http.ResponseWriter, r *http.Request) { s.fail(r, shop.ErrNotFound).write(w) })
 	})
+	r.With(bounded).Get(feedRoot+"{secret}", s.feed)
 	r.Get("/*", s.front.serve)
 	return http.NewCrossOriginProtection().Handler(r)
 }

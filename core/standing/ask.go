@@ -62,11 +62,11 @@ type Socket struct {
 	Fuse *quantity.Amperes `json:"fuse_a"`
 }
 
-// Ranges of what is asked: plausibility only (common practice, no source).
+// MostDrain is the largest drain that is taken, mA; it and the others are ranges of what is asked: plausibility only (common practice, no source).
 const (
 	usualDays    = 180
 	mostDays     = 730
-	mostDrain    = 20000
+	MostDrain    = 20000
 	leastAir     = -70
 	mostAir      = 60
 	leastFuse    = 1
@@ -131,7 +131,7 @@ func takeDrain(o *field.Object) *Drain {
 		return nil
 	case map[string]any:
 		inner, _ := o.Under("drain_ma")
-		low, high := inner.Number("low", 0, mostDrain, "mA"), inner.Number("high", 0, mostDrain, "mA")
+		low, high := inner.Number("low", 0, MostDrain, "mA"), inner.Number("high", 0, MostDrain, "mA")
 		inner.Missing("low", "0 to 20000 mA")
 		inner.Missing("high", "0 to 20000 mA")
 		inner.Close()
@@ -144,7 +144,7 @@ func takeDrain(o *field.Object) *Drain {
 		// The middle of a band that was only bounded.
 		return &Drain{quantity.Amperes((*low + *high) / 2 * milli), quantity.Amperes(*low * milli), quantity.Amperes(*high * milli)}
 	case float64:
-		if amps := o.Number("drain_ma", 0, mostDrain, "mA"); amps != nil {
+		if amps := o.Number("drain_ma", 0, MostDrain, "mA"); amps != nil {
 			d := Measured(quantity.Amperes(*amps * milli))
 			return &d
 		}

@@ -269,14 +269,14 @@ func fewest(stops []Stop, today time.Time) int {
 // would go wrong first.
 func TestNextVisit(t *testing.T) {
 	seen := time.Date(2026, 11, 21, 0, 0, 0, 0, time.UTC)
-	if d := NextVisit(Dates{}, false, seen); d.Why != "interval" || !d.To.Equal(seen.AddDate(0, 0, ApartDays)) {
+	if d := NextVisit(Dates{}, ApartDays, seen); d.Why != "interval" || !d.To.Equal(seen.AddDate(0, 0, ApartDays)) {
 		t.Errorf("%+v", d)
 	}
-	if d := NextVisit(Dates{}, true, seen); !d.To.Equal(seen.AddDate(0, 0, ConnectedDays)) || !d.From.Before(d.To) {
+	if d := NextVisit(Dates{}, ConnectedDays, seen); !d.To.Equal(seen.AddDate(0, 0, ConnectedDays)) || !d.From.Before(d.To) {
 		t.Errorf("%+v", d)
 	}
 	bad := Dates{Freezes: &When{Date: "2026-12-10", Early: "2026-12-10", Late: "2026-12-20"}, Below: &When{Date: "2026-12-01", Early: "2026-11-30", Late: "2026-12-04"}}
-	if d := NextVisit(bad, true, seen); d.Why != "below" || d.To.Format(dateForm) != "2026-11-28" {
+	if d := NextVisit(bad, ConnectedDays, seen); d.Why != "below" || d.To.Format(dateForm) != "2026-11-28" {
 		t.Errorf("%+v", d)
 	}
 }

@@ -10,12 +10,15 @@ import (
 	"grapnel/core/wording"
 )
 
+// ChargeBand is a charge with its band, percent.
+type ChargeBand battery.Charge
+
 // Off is how far a later reading lies from what was forecast for its day.
 type Off struct {
 	On string `json:"on"`
 	// Said is what was forecast, Found what was read.
-	Said  battery.Charge `json:"said"`
-	Found battery.Charge `json:"found"`
+	Said  ChargeBand `json:"said"`
+	Found ChargeBand `json:"found"`
 	// Points is found less said, percent.
 	Points float64 `json:"points"`
 	// Inside tells that the two agree within their bands.
@@ -39,8 +42,8 @@ func (p Planner) Compare(a Ask, on time.Time, found battery.Charge) (Off, bool) 
 		return Off{}, false
 	}
 	t := s.forecast(s.as)
-	said := battery.Charge{Percent: hundredth(t.middle[days]), Low: hundredth(t.low[days]), High: hundredth(t.high[days])}
-	o := Off{On: on.Format(dateForm), Said: said, Found: found, Points: hundredth(found.Percent - said.Percent)}
+	said := ChargeBand{Percent: hundredth(t.middle[days]), Low: hundredth(t.low[days]), High: hundredth(t.high[days])}
+	o := Off{On: on.Format(dateForm), Said: said, Found: ChargeBand(found), Points: hundredth(found.Percent - said.Percent)}
 	o.Inside = found.Low <= said.High && found.High >= said.Low
 	if found.Percent < s.as.charge.Percent {
 		drain := s.implied(found.Percent)

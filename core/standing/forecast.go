@@ -235,8 +235,8 @@ func (s *season) need(at quantity.Celsius) need {
 // chargeSteps finds a charge to a fiftieth of a percent.
 const chargeSteps = 13
 
-// Point is a day of the season. The volts are rested ones at 26.7 °C.
-type Point struct {
+// SeasonDay is a day of the season. The volts are rested ones at 26.7 °C.
+type SeasonDay struct {
 	Date    string           `json:"date"`
 	Percent float64          `json:"percent"`
 	Low     float64          `json:"low"`
@@ -252,11 +252,11 @@ type Point struct {
 	Starts *float64 `json:"starts_percent"`
 }
 
-func (s *season) curve(t track, c Climate) []Point {
-	out := make([]Point, len(t.middle))
+func (s *season) curve(t track, c Climate) []SeasonDay {
+	out := make([]SeasonDay, len(t.middle))
 	for day, x := range t.middle {
 		on := s.day(day)
-		p := Point{
+		p := SeasonDay{
 			Date: on.Format(dateForm), Percent: hundredth(x), Low: hundredth(t.low[day]), High: hundredth(t.high[day]),
 			Volts:   quantity.Volts(hundredth(float64(s.label.VoltsFromCharge(x)))),
 			Freezes: battery.FreezingPointAtCharge(x), Coldest: quantity.Celsius(hundredth(float64(c.Night(on)))),

@@ -5,6 +5,9 @@ import (
 	"slices"
 	"strings"
 	"time"
+
+	"grapnel/core/battery"
+	"grapnel/core/evidence"
 )
 
 // Due is when somebody has to come, and why.
@@ -26,14 +29,10 @@ const (
 )
 
 // NextVisit is when a standing battery is looked at next: before the early end of its first
-// bad day, and at the latest when its interval is over since it was seen.
-func NextVisit(d Dates, connected bool, seen time.Time) Due {
-	days := ApartDays
-	if connected {
-		days = ConnectedDays
-	}
-	due := Due{To: seen.AddDate(0, 0, days), Why: "interval"}
-	due.From = due.To.AddDate(0, 0, -windowDays)
+// bad day, and at the latest so many days after it was seen.
+func NextVisit(d Dates, every int, seen time.Time) Due {
+	due := Due{To: seen.AddDate(0, 0, every), Why: "interval"}
+	due.From = due.To.AddDate(0, 0, -min(windowDays, every/2))
 	for _, bad := range []struct {
 		when *When
 		why  string
@@ -107,4 +106,20 @@ func Walks(stops []Stop, today time.Time) []Walk {
 		out = append(out, w)
 	}
 	return out
+}
+
+// Carry is what is taken along to a visit: what is measured with, what it is charged with, and
+// what keeps a vehicle where it is once its brake is freed.
+func Carry(l battery.Label, v evidence.Vehicle, care, why string) []string {
+	out := []string{}
+	if why == "below" || why == "no_start" || why == "freezes" || care == Visit {
+		out = append(out, "charger")
+	}
+	if slices.Contains([]string{"car", "van", "truck", "tractor", "classic", "hybrid", "electric"}, v.Kind) {
+		out = append(out, "chocks")
+	}
+	if l.Opens() {
+		out = append(out, "hydrometer")
+	}
+	return append(out, "meter")
 }

@@ -12,12 +12,12 @@ import (
 	"grapnel/core/wording"
 )
 
-// Answer is what a standing battery comes to.
-type Answer struct {
+// Season is what a standing battery comes to.
+type Season struct {
 	// Curve is for it as it stands, day by day; empty where it is not forecast.
-	Curve []Point `json:"curve"`
-	Dates Dates   `json:"dates"`
-	Care  []Care  `json:"care"`
+	Curve []SeasonDay `json:"curve"`
+	Dates Dates       `json:"dates"`
+	Care  []Care      `json:"care"`
 	// Traction is where the pack of an electric car stores best, nil for any other.
 	Traction  *Traction           `json:"traction"`
 	Reminders []wording.Statement `json:"reminders"`
@@ -56,9 +56,9 @@ type situation struct {
 }
 
 // Plan forecasts one standing battery and compares what can be done for it.
-func (p Planner) Plan(a Ask) Answer {
-	out := Answer{
-		Curve: []Point{}, Care: []Care{}, Reminders: reminders(a), Beliefs: []wording.Statement{},
+func (p Planner) Plan(a Ask) Season {
+	out := Season{
+		Curve: []SeasonDay{}, Care: []Care{}, Reminders: reminders(a), Beliefs: []wording.Statement{},
 		Cautions: []school.Caution{school.Defer}, Assumed: []wording.Statement{},
 	}
 	if a.Vehicle.Kind == "electric" {
@@ -166,7 +166,7 @@ func (s *situation) drawn() {
 }
 
 // cautions are those of this battery and of what may be done for it.
-func (s *situation) cautions(out Answer) []school.Caution {
+func (s *situation) cautions(out Season) []school.Caution {
 	list := []school.Caution{school.Acid, school.Ventilation}
 	if out.Dates.Freezes != nil {
 		list = append(list, school.FrozenOrDamaged)

@@ -134,7 +134,7 @@ func TestClockChange(t *testing.T) {
 			t.Fatalf("point %d is of %s, not %s", i, p.Date, want)
 		}
 	}
-	if len(curve) != 201 || !slices.ContainsFunc(curve, func(p Point) bool { return p.Date == "2028-02-29" }) {
+	if len(curve) != 201 || !slices.ContainsFunc(curve, func(p SeasonDay) bool { return p.Date == "2028-02-29" }) {
 		t.Errorf("%d points", len(curve))
 	}
 }

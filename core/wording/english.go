@@ -5,7 +5,7 @@ import "maps"
 // english is the wording catalogue, put together from the parts beside this
 // file. Placeholders are {name} or {name:form}, forms V, A, C, Ah, Ohm, %, s,
 // min, 0, 1, 2, 3, word, Word (as a sentence begins), kind and tail.
-var english = merge(sentences, readingWords, findingWords, sumWords, codeWords, pageWords, accountWords, stepWords, sceneWords, buttonWords, surfaceWords, chargingWords, anomalyWords, jumpWords, fittingWords, terminalWords, standingWords, ruleWords, placeWords, procedureWords)
+var english = merge(sentences, readingWords, findingWords, sumWords, codeWords, pageWords, accountWords, stepWords, sceneWords, buttonWords, surfaceWords, chargingWords, anomalyWords, jumpWords, fittingWords, terminalWords, standingWords, calendarWords, ruleWords, placeWords, procedureWords)
 
 func merge(parts ...map[string]string) map[string]string {
 	all := map[string]string{}

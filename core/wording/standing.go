@@ -82,3 +82,25 @@ var standingWords = map[string]string{
 	"word.off_drain_lower":        "less is drawn than was taken",
 	"word.off_charged":            "it was charged or driven since, or was read too soon after",
 }
+
+// calendarWords are the names of days in a calendar.
+var calendarWords = map[string]string{
+	"calendar.interval": "Look at {name}",
+	"calendar.below":    "Charge {name}: soon below 12.4\u00a0V",
+	"calendar.no_start": "Charge {name}: soon it would not start",
+	"calendar.freezes":  "Charge {name} or bring it in: it may freeze",
+	"calendar.wanted":   "Make {name} ready: wanted on {to:date}",
+	"calendar.window":   "From {from:date} to {to:date}.",
+	"calendar.carry":    "Take along: {things}.",
+
+	"word.carry_charger": "charger", "word.carry_chocks": "chocks", "word.carry_hydrometer": "hydrometer", "word.carry_meter": "meter",
+	"word.due_interval": "a look is due", "word.due_below": "before it falls below 12.4\u00a0V", "word.due_no_start": "before it would not start",
+	"word.due_freezes": "before it may freeze", "word.due_wanted": "it is wanted",
+	"word.bad_below_12_4": "below 12.4\u00a0V", "word.bad_no_start": "would not start", "word.bad_freezes": "may freeze",
+	"word.outdoors": "outdoors", "word.unheated": "unheated", "word.heated": "heated",
+	"word.care_": "no care chosen", "word.care_none": "left alone", "word.care_disconnect": "disconnected", "word.care_bypass": "switch with a fused bypass",
+	"word.care_take_in": "taken in", "word.care_maintain": "maintainer on clamps or ring leads", "word.care_maintain_by_socket": "maintainer through the socket",
+	"word.care_solar": "solar panel", "word.care_visit": "a night on a charger now and then", "word.care_drive": "driven now and then", "word.care_wake": "woken or pre-conditioned",
+	"word.did_looked": "looked at", "word.did_charged": "charged in full", "word.did_moved": "moved, brake freed",
+	"word.zone_polar": "polar", "word.zone_cold": "cold", "word.zone_temperate": "temperate", "word.zone_mild": "mild", "word.zone_hot": "hot",
+}

@@ -81,6 +81,16 @@ type BatteryOutside struct {
 	Body      string
 }
 
+type CalendarFeed struct {
+	ID          record.ID
+	ShopID      record.ID
+	PersonID    record.ID
+	Name        string
+	Secret      string
+	CreatedAt   time.Time
+	WithdrawnAt *time.Time
+}
+
 type Charge struct {
 	ID           record.ID
 	ShopID       record.ID
@@ -340,6 +350,7 @@ type Shop struct {
 	CreatedAt time.Time
 	Touched   int64
 	Hands     string
+	Climate   string
 }
 
 type ShopLimit struct {
@@ -349,6 +360,36 @@ type ShopLimit struct {
 	Note    string
 	SetBy   record.ID
 	SetAt   time.Time
+}
+
+type Standing struct {
+	ID        record.ID
+	ShopID    record.ID
+	BatteryID record.ID
+	VehicleID *record.ID
+	PlaceID   *record.ID
+	FromAt    time.Time
+	ToAt      *time.Time
+	Open      *bool
+	Said      string
+	SeenAt    time.Time
+	Revision  int32
+	ChangedAt time.Time
+	Basis     string
+	Forecast  string
+}
+
+type StandingVisit struct {
+	ID         record.ID
+	ShopID     record.ID
+	StandingID record.ID
+	PersonID   record.ID
+	At         time.Time
+	ReceivedAt time.Time
+	Typed      string
+	Did        string
+	Note       string
+	Found      string
 }
 
 type Stay struct {

@@ -359,6 +359,31 @@ func (q *Queries) AddEvent(ctx context.Context, arg AddEventParams) error {
 	return err
 }
 
+const addFeed = `-- name: AddFeed :exec
+INSERT INTO calendar_feed (id, shop_id, person_id, name, secret, created_at, withdrawn_at) VALUES (?, ?, ?, ?, ?, ?, NULL)
+`
+
+type AddFeedParams struct {
+	ID        record.ID
+	ShopID    record.ID
+	PersonID  record.ID
+	Name      string
+	Secret    string
+	CreatedAt time.Time
+}
+
+func (q *Queries) AddFeed(ctx context.Context, arg AddFeedParams) error {
+	_, err := q.db.ExecContext(ctx, addFeed,
+		arg.ID,
+		arg.ShopID,
+		arg.PersonID,
+		arg.Name,
+		arg.Secret,
+		arg.CreatedAt,
+	)
+	return err
+}
+
 const addInstallation = `-- name: AddInstallation :exec
 INSERT INTO installation (id, shop_id, battery_id, vehicle_id, position, from_at, to_at) VALUES (?, ?, ?, ?, ?, ?, NULL)
 `
@@ -659,6 +684,71 @@ func (q *Queries) AddShop(ctx context.Context, arg AddShopParams) error {
 		arg.TimeZone,
 		arg.School,
 		arg.CreatedAt,
+	)
+	return err
+}
+
+const addStanding = `-- name: AddStanding :exec
+INSERT INTO standing (id, shop_id, battery_id, vehicle_id, place_id, from_at, to_at, open, said, seen_at, revision, changed_at, basis, forecast)
+VALUES (?, ?, ?, ?, ?, ?, NULL, 1, ?, ?, 1, ?, '', '')
+`
+
+type AddStandingParams struct {
+	ID        record.ID
+	ShopID    record.ID
+	BatteryID record.ID
+	VehicleID *record.ID
+	PlaceID   *record.ID
+	FromAt    time.Time
+	Said      string
+	SeenAt    time.Time
+	ChangedAt time.Time
+}
+
+func (q *Queries) AddStanding(ctx context.Context, arg AddStandingParams) error {
+	_, err := q.db.ExecContext(ctx, addStanding,
+		arg.ID,
+		arg.ShopID,
+		arg.BatteryID,
+		arg.VehicleID,
+		arg.PlaceID,
+		arg.FromAt,
+		arg.Said,
+		arg.SeenAt,
+		arg.ChangedAt,
+	)
+	return err
+}
+
+const addStandingVisit = `-- name: AddStandingVisit :exec
+INSERT INTO standing_visit (id, shop_id, standing_id, person_id, at, received_at, typed, did, note, found) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+`
+
+type AddStandingVisitParams struct {
+	ID         record.ID
+	ShopID     record.ID
+	StandingID record.ID
+	PersonID   record.ID
+	At         time.Time
+	ReceivedAt time.Time
+	Typed      string
+	Did        string
+	Note       string
+	Found      string
+}
+
+func (q *Queries) AddStandingVisit(ctx context.Context, arg AddStandingVisitParams) error {
+	_, err := q.db.ExecContext(ctx, addStandingVisit,
+		arg.ID,
+		arg.ShopID,
+		arg.StandingID,
+		arg.PersonID,
+		arg.At,
+		arg.ReceivedAt,
+		arg.Typed,
+		arg.Did,
+		arg.Note,
+		arg.Found,
 	)
 	return err
 }
@@ -1202,6 +1292,35 @@ func (q *Queries) BatteryByID(ctx context.Context, arg BatteryByIDParams) (Batte
 	return i, err
 }
 
+const changeStanding = `-- name: ChangeStanding :exec
+UPDATE standing SET place_id = ?, said = ?, seen_at = ?, to_at = ?, open = ?, revision = revision + 1, changed_at = ? WHERE shop_id = ? AND id = ?
+`
+
+type ChangeStandingParams struct {
+	PlaceID   *record.ID
+	Said      string
+	SeenAt    time.Time
+	ToAt      *time.Time
+	Open      *bool
+	ChangedAt time.Time
+	ShopID    record.ID
+	ID        record.ID
+}
+
+func (q *Queries) ChangeStanding(ctx context.Context, arg ChangeStandingParams) error {
+	_, err := q.db.ExecContext(ctx, changeStanding,
+		arg.PlaceID,
+		arg.Said,
+		arg.SeenAt,
+		arg.ToAt,
+		arg.Open,
+		arg.ChangedAt,
+		arg.ShopID,
+		arg.ID,
+	)
+	return err
+}
+
 const charge = `-- name: Charge :one
 SELECT id, shop_id, battery_id, job_id, chalk, goal, ready_by, weight, asked_at, charger_id, channel, on_at, off_at, pin_charger_id, pin_channel, pin_from, open FROM charge WHERE shop_id = ? AND id = ?
 `
@@ -1411,6 +1530,17 @@ func (q *Queries) ClearingsOfJob(ctx context.Context, arg ClearingsOfJobParams) 
 		return nil, err
 	}
 	return items, nil
+}
+
+const climate = `-- name: Climate :one
+SELECT climate FROM shop WHERE id = ?
+`
+
+func (q *Queries) Climate(ctx context.Context, id record.ID) (string, error) {
+	row := q.db.QueryRowContext(ctx, climate, id)
+	var climate string
+	err := row.Scan(&climate)
+	return climate, err
 }
 
 const clockByID = `-- name: ClockByID :one
@@ -1937,6 +2067,66 @@ func (q *Queries) EventsOfJobKind(ctx context.Context, arg EventsOfJobKindParams
 	return items, nil
 }
 
+const feedBySecret = `-- name: FeedBySecret :one
+SELECT id, shop_id, person_id FROM calendar_feed WHERE secret = ? AND withdrawn_at IS NULL
+`
+
+type FeedBySecretRow struct {
+	ID       record.ID
+	ShopID   record.ID
+	PersonID record.ID
+}
+
+func (q *Queries) FeedBySecret(ctx context.Context, secret string) (FeedBySecretRow, error) {
+	row := q.db.QueryRowContext(ctx, feedBySecret, secret)
+	var i FeedBySecretRow
+	err := row.Scan(&i.ID, &i.ShopID, &i.PersonID)
+	return i, err
+}
+
+const feeds = `-- name: Feeds :many
+SELECT calendar_feed.id, calendar_feed.shop_id, calendar_feed.person_id, calendar_feed.name, calendar_feed.secret, calendar_feed.created_at, calendar_feed.withdrawn_at, COALESCE(person.name, '') AS person_name
+FROM calendar_feed LEFT JOIN person ON person.id = calendar_feed.person_id
+WHERE calendar_feed.shop_id = ? AND calendar_feed.withdrawn_at IS NULL ORDER BY calendar_feed.created_at, calendar_feed.id LIMIT 200
+`
+
+type FeedsRow struct {
+	CalendarFeed CalendarFeed
+	PersonName   string
+}
+
+func (q *Queries) Feeds(ctx context.Context, shopID record.ID) ([]FeedsRow, error) {
+	rows, err := q.db.QueryContext(ctx, feeds, shopID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []FeedsRow
+	for rows.Next() {
+		var i FeedsRow
+		if err := rows.Scan(
+			&i.CalendarFeed.ID,
+			&i.CalendarFeed.ShopID,
+			&i.CalendarFeed.PersonID,
+			&i.CalendarFeed.Name,
+			&i.CalendarFeed.Secret,
+			&i.CalendarFeed.CreatedAt,
+			&i.CalendarFeed.WithdrawnAt,
+			&i.PersonName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const followCharge = `-- name: FollowCharge :exec
 INSERT INTO trace (charge_id, shop_id, instrument_id, person_id, followed, points) VALUES (?, ?, ?, ?, 1, '')
 ON DUPLICATE KEY UPDATE instrument_id = VALUES(instrument_id), person_id = VALUES(person_id), followed = 1, trouble = ''
@@ -2394,6 +2584,43 @@ func (q *Queries) KeepCharger(ctx context.Context, arg KeepChargerParams) error 
 	return err
 }
 
+const keepClimate = `-- name: KeepClimate :exec
+UPDATE shop SET climate = ?, touched = touched + 1 WHERE id = ?
+`
+
+type KeepClimateParams struct {
+	Climate string
+	ID      record.ID
+}
+
+func (q *Queries) KeepClimate(ctx context.Context, arg KeepClimateParams) error {
+	_, err := q.db.ExecContext(ctx, keepClimate, arg.Climate, arg.ID)
+	return err
+}
+
+const keepForecast = `-- name: KeepForecast :exec
+UPDATE standing SET basis = ?, forecast = ? WHERE shop_id = ? AND id = ? AND revision = ?
+`
+
+type KeepForecastParams struct {
+	Basis    string
+	Forecast string
+	ShopID   record.ID
+	ID       record.ID
+	Revision int32
+}
+
+func (q *Queries) KeepForecast(ctx context.Context, arg KeepForecastParams) error {
+	_, err := q.db.ExecContext(ctx, keepForecast,
+		arg.Basis,
+		arg.Forecast,
+		arg.ShopID,
+		arg.ID,
+		arg.Revision,
+	)
+	return err
+}
+
 const keepInstrument = `-- name: KeepInstrument :exec
 INSERT INTO instrument (id, shop_id, name, kind, protocol, address, due_on, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, 1, ?)
 ON DUPLICATE KEY UPDATE name = VALUES(name), kind = VALUES(kind), protocol = VALUES(protocol), address = VALUES(address), due_on = VALUES(due_on), active = 1
@@ -2654,7 +2881,7 @@ func (q *Queries) MakerCharge(ctx context.Context, arg MakerChargeParams) (Maker
 }
 
 const onlyShop = `-- name: OnlyShop :one
-SELECT id, name, time_zone, school, created_at, touched, hands FROM shop ORDER BY created_at LIMIT 1
+SELECT id, name, time_zone, school, created_at, touched, hands, climate FROM shop ORDER BY created_at LIMIT 1
 `
 
 func (q *Queries) OnlyShop(ctx context.Context) (Shop, error) {
@@ -2668,6 +2895,7 @@ func (q *Queries) OnlyShop(ctx context.Context) (Shop, error) {
 		&i.CreatedAt,
 		&i.Touched,
 		&i.Hands,
+		&i.Climate,
 	)
 	return i, err
 }
@@ -2797,6 +3025,38 @@ func (q *Queries) OpenRows(ctx context.Context, arg OpenRowsParams) ([]OpenRowsR
 			return nil, err
 		}
 		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const openStandingOf = `-- name: OpenStandingOf :many
+SELECT id FROM standing WHERE shop_id = ? AND open = 1 AND battery_id = ?
+`
+
+type OpenStandingOfParams struct {
+	ShopID    record.ID
+	BatteryID record.ID
+}
+
+func (q *Queries) OpenStandingOf(ctx context.Context, arg OpenStandingOfParams) ([]record.ID, error) {
+	rows, err := q.db.QueryContext(ctx, openStandingOf, arg.ShopID, arg.BatteryID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []record.ID
+	for rows.Next() {
+		var id record.ID
+		if err := rows.Scan(&id); err != nil {
+			return nil, err
+		}
+		items = append(items, id)
 	}
 	if err := rows.Close(); err != nil {
 		return nil, err
@@ -3526,6 +3786,246 @@ func (q *Queries) Stamps(ctx context.Context, arg StampsParams) (StampsRow, erro
 	return i, err
 }
 
+const standingByID = `-- name: StandingByID :one
+SELECT standing.id, standing.shop_id, standing.battery_id, standing.vehicle_id, standing.place_id, standing.from_at, standing.to_at, standing.open, standing.said, standing.seen_at, standing.revision, standing.changed_at, standing.basis, standing.forecast, battery.id, battery.shop_id, battery.tag, battery.maker, battery.chemistry, battery.nominal_v, battery.rating_value, battery.rating_standard, battery.capacity_ah, battery.reserve_min, battery.made, battery.sealed, battery.eye_fitted, battery.label_load_a, battery.full_sg, battery.created_at, battery.posts, battery.deep_cycle, battery.plates, COALESCE(place.name, '') AS place, COALESCE(vehicle.plate, '') AS plate,
+  COALESCE(vehicle.description, '') AS description, COALESCE(vehicle.kind, '') AS kind, COALESCE(vehicle.engine, '') AS engine, vehicle.litres, vehicle.cranks_12v,
+  COALESCE(vehicle.earth, '') AS earth, COALESCE(customer.name, '') AS customer,
+  CAST((SELECT COUNT(*) FROM reading WHERE reading.shop_id = standing.shop_id AND reading.battery_id = standing.battery_id) AS SIGNED) AS readings
+FROM standing JOIN battery ON battery.id = standing.battery_id LEFT JOIN place ON place.id = standing.place_id
+LEFT JOIN vehicle ON vehicle.id = standing.vehicle_id LEFT JOIN customer ON customer.id = vehicle.customer_id
+WHERE standing.shop_id = ? AND standing.id = ?
+`
+
+type StandingByIDParams struct {
+	ShopID record.ID
+	ID     record.ID
+}
+
+type StandingByIDRow struct {
+	Standing    Standing
+	Battery     Battery
+	Place       string
+	Plate       string
+	Description string
+	Kind        string
+	Engine      string
+	Litres      *float64
+	Cranks12v   *bool
+	Earth       string
+	Customer    string
+	Readings    int64
+}
+
+func (q *Queries) StandingByID(ctx context.Context, arg StandingByIDParams) (StandingByIDRow, error) {
+	row := q.db.QueryRowContext(ctx, standingByID, arg.ShopID, arg.ID)
+	var i StandingByIDRow
+	err := row.Scan(
+		&i.Standing.ID,
+		&i.Standing.ShopID,
+		&i.Standing.BatteryID,
+		&i.Standing.VehicleID,
+		&i.Standing.PlaceID,
+		&i.Standing.FromAt,
+		&i.Standing.ToAt,
+		&i.Standing.Open,
+		&i.Standing.Said,
+		&i.Standing.SeenAt,
+		&i.Standing.Revision,
+		&i.Standing.ChangedAt,
+		&i.Standing.Basis,
+		&i.Standing.Forecast,
+		&i.Battery.ID,
+		&i.Battery.ShopID,
+		&i.Battery.Tag,
+		&i.Battery.Maker,
+		&i.Battery.Chemistry,
+		&i.Battery.NominalV,
+		&i.Battery.RatingValue,
+		&i.Battery.RatingStandard,
+		&i.Battery.CapacityAh,
+		&i.Battery.ReserveMin,
+		&i.Battery.Made,
+		&i.Battery.Sealed,
+		&i.Battery.EyeFitted,
+		&i.Battery.LabelLoadA,
+		&i.Battery.FullSg,
+		&i.Battery.CreatedAt,
+		&i.Battery.Posts,
+		&i.Battery.DeepCycle,
+		&i.Battery.Plates,
+		&i.Place,
+		&i.Plate,
+		&i.Description,
+		&i.Kind,
+		&i.Engine,
+		&i.Litres,
+		&i.Cranks12v,
+		&i.Earth,
+		&i.Customer,
+		&i.Readings,
+	)
+	return i, err
+}
+
+const standingLocked = `-- name: StandingLocked :one
+SELECT id FROM standing WHERE shop_id = ? AND id = ? FOR UPDATE
+`
+
+type StandingLockedParams struct {
+	ShopID record.ID
+	ID     record.ID
+}
+
+func (q *Queries) StandingLocked(ctx context.Context, arg StandingLockedParams) (record.ID, error) {
+	row := q.db.QueryRowContext(ctx, standingLocked, arg.ShopID, arg.ID)
+	var id record.ID
+	err := row.Scan(&id)
+	return id, err
+}
+
+const standingNow = `-- name: StandingNow :many
+SELECT standing.id, standing.shop_id, standing.battery_id, standing.vehicle_id, standing.place_id, standing.from_at, standing.to_at, standing.open, standing.said, standing.seen_at, standing.revision, standing.changed_at, standing.basis, standing.forecast, battery.id, battery.shop_id, battery.tag, battery.maker, battery.chemistry, battery.nominal_v, battery.rating_value, battery.rating_standard, battery.capacity_ah, battery.reserve_min, battery.made, battery.sealed, battery.eye_fitted, battery.label_load_a, battery.full_sg, battery.created_at, battery.posts, battery.deep_cycle, battery.plates, COALESCE(place.name, '') AS place, COALESCE(vehicle.plate, '') AS plate,
+  COALESCE(vehicle.description, '') AS description, COALESCE(vehicle.kind, '') AS kind, COALESCE(vehicle.engine, '') AS engine, vehicle.litres, vehicle.cranks_12v,
+  COALESCE(vehicle.earth, '') AS earth, COALESCE(customer.name, '') AS customer,
+  CAST((SELECT COUNT(*) FROM reading WHERE reading.shop_id = standing.shop_id AND reading.battery_id = standing.battery_id) AS SIGNED) AS readings
+FROM standing JOIN battery ON battery.id = standing.battery_id LEFT JOIN place ON place.id = standing.place_id
+LEFT JOIN vehicle ON vehicle.id = standing.vehicle_id LEFT JOIN customer ON customer.id = vehicle.customer_id
+WHERE standing.shop_id = ? AND standing.open = 1 ORDER BY standing.from_at, standing.id LIMIT 2000
+`
+
+type StandingNowRow struct {
+	Standing    Standing
+	Battery     Battery
+	Place       string
+	Plate       string
+	Description string
+	Kind        string
+	Engine      string
+	Litres      *float64
+	Cranks12v   *bool
+	Earth       string
+	Customer    string
+	Readings    int64
+}
+
+func (q *Queries) StandingNow(ctx context.Context, shopID record.ID) ([]StandingNowRow, error) {
+	rows, err := q.db.QueryContext(ctx, standingNow, shopID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []StandingNowRow
+	for rows.Next() {
+		var i StandingNowRow
+		if err := rows.Scan(
+			&i.Standing.ID,
+			&i.Standing.ShopID,
+			&i.Standing.BatteryID,
+			&i.Standing.VehicleID,
+			&i.Standing.PlaceID,
+			&i.Standing.FromAt,
+			&i.Standing.ToAt,
+			&i.Standing.Open,
+			&i.Standing.Said,
+			&i.Standing.SeenAt,
+			&i.Standing.Revision,
+			&i.Standing.ChangedAt,
+			&i.Standing.Basis,
+			&i.Standing.Forecast,
+			&i.Battery.ID,
+			&i.Battery.ShopID,
+			&i.Battery.Tag,
+			&i.Battery.Maker,
+			&i.Battery.Chemistry,
+			&i.Battery.NominalV,
+			&i.Battery.RatingValue,
+			&i.Battery.RatingStandard,
+			&i.Battery.CapacityAh,
+			&i.Battery.ReserveMin,
+			&i.Battery.Made,
+			&i.Battery.Sealed,
+			&i.Battery.EyeFitted,
+			&i.Battery.LabelLoadA,
+			&i.Battery.FullSg,
+			&i.Battery.CreatedAt,
+			&i.Battery.Posts,
+			&i.Battery.DeepCycle,
+			&i.Battery.Plates,
+			&i.Place,
+			&i.Plate,
+			&i.Description,
+			&i.Kind,
+			&i.Engine,
+			&i.Litres,
+			&i.Cranks12v,
+			&i.Earth,
+			&i.Customer,
+			&i.Readings,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const standingVisits = `-- name: StandingVisits :many
+SELECT standing_visit.id, standing_visit.shop_id, standing_visit.standing_id, standing_visit.person_id, standing_visit.at, standing_visit.received_at, standing_visit.typed, standing_visit.did, standing_visit.note, standing_visit.found, COALESCE(person.name, '') AS person_name
+FROM standing_visit LEFT JOIN person ON person.id = standing_visit.person_id
+WHERE standing_visit.shop_id = ? AND standing_visit.standing_id = ? ORDER BY standing_visit.at DESC, standing_visit.id DESC LIMIT 200
+`
+
+type StandingVisitsParams struct {
+	ShopID     record.ID
+	StandingID record.ID
+}
+
+type StandingVisitsRow struct {
+	StandingVisit StandingVisit
+	PersonName    string
+}
+
+func (q *Queries) StandingVisits(ctx context.Context, arg StandingVisitsParams) ([]StandingVisitsRow, error) {
+	rows, err := q.db.QueryContext(ctx, standingVisits, arg.ShopID, arg.StandingID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []StandingVisitsRow
+	for rows.Next() {
+		var i StandingVisitsRow
+		if err := rows.Scan(
+			&i.StandingVisit.ID,
+			&i.StandingVisit.ShopID,
+			&i.StandingVisit.StandingID,
+			&i.StandingVisit.PersonID,
+			&i.StandingVisit.At,
+			&i.StandingVisit.ReceivedAt,
+			&i.StandingVisit.Typed,
+			&i.StandingVisit.Did,
+			&i.StandingVisit.Note,
+			&i.StandingVisit.Found,
+			&i.PersonName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const staysAt = `-- name: StaysAt :many
 SELECT id, shop_id, battery_id, vehicle_id, place_id, from_at, to_at, purpose, job_id FROM stay WHERE shop_id = ? AND place_id = ? AND to_at IS NULL ORDER BY from_at, id LIMIT 200
 `
@@ -4240,4 +4740,19 @@ func (q *Queries) Wants(ctx context.Context, arg WantsParams) (string, error) {
 	var wants string
 	err := row.Scan(&wants)
 	return wants, err
+}
+
+const withdrawFeed = `-- name: WithdrawFeed :exec
+UPDATE calendar_feed SET withdrawn_at = ? WHERE shop_id = ? AND id = ? AND withdrawn_at IS NULL
+`
+
+type WithdrawFeedParams struct {
+	WithdrawnAt *time.Time
+	ShopID      record.ID
+	ID          record.ID
+}
+
+func (q *Queries) WithdrawFeed(ctx context.Context, arg WithdrawFeedParams) error {
+	_, err := q.db.ExecContext(ctx, withdrawFeed, arg.WithdrawnAt, arg.ShopID, arg.ID)
+	return err
 }

@@ -458,3 +458,65 @@ WHERE replacement.shop_id = ? AND replacement.job_id = ? AND replacement.back_at
 SELECT sqlc.embed(replacement), battery.tag, battery.maker, COALESCE(person.name, '') AS person_name
 FROM replacement JOIN battery ON battery.id = replacement.new_id LEFT JOIN person ON person.id = replacement.person_id
 WHERE replacement.shop_id = ? AND (replacement.old_id = ? OR replacement.new_id = ?) AND replacement.back_at IS NULL ORDER BY replacement.at, replacement.id;
+
+-- name: Climate :one
+SELECT climate FROM shop WHERE id = ?;
+
+-- name: KeepClimate :exec
+UPDATE shop SET climate = ?, touched = touched + 1 WHERE id = ?;
+
+-- name: AddStanding :exec
+INSERT INTO standing (id, shop_id, battery_id, vehicle_id, place_id, from_at, to_at, open, said, seen_at, revision, changed_at, basis, forecast)
+VALUES (?, ?, ?, ?, ?, ?, NULL, 1, ?, ?, 1, ?, '', '');
+
+-- name: ChangeStanding :exec
+UPDATE standing SET place_id = ?, said = ?, seen_at = ?, to_at = ?, open = ?, revision = revision + 1, changed_at = ? WHERE shop_id = ? AND id = ?;
+
+-- name: KeepForecast :exec
+UPDATE standing SET basis = ?, forecast = ? WHERE shop_id = ? AND id = ? AND revision = ?;
+
+-- name: StandingByID :one
+SELECT sqlc.embed(standing), sqlc.embed(battery), COALESCE(place.name, '') AS place, COALESCE(vehicle.plate, '') AS plate,
+  COALESCE(vehicle.description, '') AS description, COALESCE(vehicle.kind, '') AS kind, COALESCE(vehicle.engine, '') AS engine, vehicle.litres, vehicle.cranks_12v,
+  COALESCE(vehicle.earth, '') AS earth, COALESCE(customer.name, '') AS customer,
+  CAST((SELECT COUNT(*) FROM reading WHERE reading.shop_id = standing.shop_id AND reading.battery_id = standing.battery_id) AS SIGNED) AS readings
+FROM standing JOIN battery ON battery.id = standing.battery_id LEFT JOIN place ON place.id = standing.place_id
+LEFT JOIN vehicle ON vehicle.id = standing.vehicle_id LEFT JOIN customer ON customer.id = vehicle.customer_id
+WHERE standing.shop_id = ? AND standing.id = ?;
+
+-- name: StandingLocked :one
+SELECT id FROM standing WHERE shop_id = ? AND id = ? FOR UPDATE;
+
+-- name: StandingNow :many
+SELECT sqlc.embed(standing), sqlc.embed(battery), COALESCE(place.name, '') AS place, COALESCE(vehicle.plate, '') AS plate,
+  COALESCE(vehicle.description, '') AS description, COALESCE(vehicle.kind, '') AS kind, COALESCE(vehicle.engine, '') AS engine, vehicle.litres, vehicle.cranks_12v,
+  COALESCE(vehicle.earth, '') AS earth, COALESCE(customer.name, '') AS customer,
+  CAST((SELECT COUNT(*) FROM reading WHERE reading.shop_id = standing.shop_id AND reading.battery_id = standing.battery_id) AS SIGNED) AS readings
+FROM standing JOIN battery ON battery.id = standing.battery_id LEFT JOIN place ON place.id = standing.place_id
+LEFT JOIN vehicle ON vehicle.id = standing.vehicle_id LEFT JOIN customer ON customer.id = vehicle.customer_id
+WHERE standing.shop_id = ? AND standing.open = 1 ORDER BY standing.from_at, standing.id LIMIT 2000;
+
+-- name: OpenStandingOf :many
+SELECT id FROM standing WHERE shop_id = ? AND open = 1 AND battery_id = ?;
+
+-- name: AddStandingVisit :exec
+INSERT INTO standing_visit (id, shop_id, standing_id, person_id, at, received_at, typed, did, note, found) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: StandingVisits :many
+SELECT sqlc.embed(standing_visit), COALESCE(person.name, '') AS person_name
+FROM standing_visit LEFT JOIN person ON person.id = standing_visit.person_id
+WHERE standing_visit.shop_id = ? AND standing_visit.standing_id = ? ORDER BY standing_visit.at DESC, standing_visit.id DESC LIMIT 200;
+
+-- name: AddFeed :exec
+INSERT INTO calendar_feed (id, shop_id, person_id, name, secret, created_at, withdrawn_at) VALUES (?, ?, ?, ?, ?, ?, NULL);
+
+-- name: Feeds :many
+SELECT sqlc.embed(calendar_feed), COALESCE(person.name, '') AS person_name
+FROM calendar_feed LEFT JOIN person ON person.id = calendar_feed.person_id
+WHERE calendar_feed.shop_id = ? AND calendar_feed.withdrawn_at IS NULL ORDER BY calendar_feed.created_at, calendar_feed.id LIMIT 200;
+
+-- name: WithdrawFeed :exec
+UPDATE calendar_feed SET withdrawn_at = ? WHERE shop_id = ? AND id = ? AND withdrawn_at IS NULL;
+
+-- name: FeedBySecret :one
+SELECT id, shop_id, person_id FROM calendar_feed WHERE secret = ? AND withdrawn_at IS NULL;

@@ -124,6 +124,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calendar/feeds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The calendars that are subscribed to */
+        get: operations["calendarFeeds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/calendar/feeds/{feed}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** A secret address for a calendar: it is told once, here */
+        put: operations["makeFeed"];
+        post?: never;
+        /** Withdraw the address of a calendar: it answers no more */
+        delete: operations["withdrawFeed"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/chargers": {
         parameters: {
             query?: never;
@@ -169,6 +204,23 @@ export interface paths {
         /** The codes forms offer, with their words */
         get: operations["choices"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/climate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** The climate of the shop: a zone, or twelve means and coldest nights of its own */
+        put: operations["keepClimate"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1188,6 +1240,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/standing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All that stands, worst first; with tonight's low who has to be looked at first */
+        get: operations["yard"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/standing/rounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The visits that are due, as walks */
+        get: operations["rounds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/standing/{standing}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What one standing battery comes to, with every care compared */
+        get: operations["season"];
+        /** Put a battery away, or change what is said of one that stands; its ID is the idempotency key */
+        put: operations["putAway"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/standing/{standing}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** It does not stand any more, or stands on */
+        put: operations["endStanding"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/standing/{standing}/visits/{visit}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Somebody came to it: what was read and done; the ID is the idempotency key */
+        put: operations["come"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/stays/{stay}": {
         parameters: {
             query?: never;
@@ -1504,6 +1642,13 @@ export interface components {
             title: string;
             word: string;
         };
+        BadDay: {
+            /** @enum {string} */
+            code: "below_12_4" | "no_start" | "freezes";
+            /** Format: int64 */
+            days: number;
+            on: string;
+        };
         Band: {
             code: string;
             /** Format: double */
@@ -1680,6 +1825,13 @@ export interface components {
             /** Format: double */
             volts_lost: number;
         };
+        CalendarFeed: {
+            by: string;
+            /** Format: date-time */
+            created_at: string;
+            id: string;
+            name: string;
+        };
         Candidate: {
             cold_start_c: components["schemas"]["Estimate"] | null;
             id: string;
@@ -1688,6 +1840,26 @@ export interface components {
             test_first: boolean;
             /** @enum {string} */
             verdict: "fits" | "fits_with" | "no";
+        };
+        Care: {
+            amps: components["schemas"]["Sizes"] | null;
+            charge_first: boolean;
+            charged_dates: components["schemas"]["Dates"] | null;
+            dates: components["schemas"]["Dates"];
+            /** Format: int64 */
+            days_bought: number | null;
+            /** Format: int64 */
+            every_days: number | null;
+            fits: boolean;
+            /** Format: double */
+            hands_minutes_month: number;
+            /** @enum {string} */
+            kind: "none" | "disconnect" | "bypass" | "take_in" | "maintain" | "maintain_by_socket" | "solar" | "visit" | "drive" | "wake";
+            kind_of_charger: string | null;
+            /** Format: double */
+            minutes: number | null;
+            solar_watts_by_month: (number | null)[] | null;
+            why: components["schemas"]["Statement"][];
         };
         Carried: {
             /** Format: double */
@@ -1750,6 +1922,14 @@ export interface components {
             m3h: number;
             /** Format: double */
             opening_cm2: number;
+        };
+        ChargeBand: {
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            percent: number;
         };
         ChargePage: {
             /** Format: date-time */
@@ -1893,6 +2073,10 @@ export interface components {
             revision: number;
             stop: components["schemas"]["StopCode"];
         };
+        Climate: {
+            coldest_c: number[];
+            monthly_c: number[];
+        };
         Clock: {
             kind: components["schemas"]["ClockKind"];
             rings: components["schemas"]["Statement"];
@@ -1907,6 +2091,13 @@ export interface components {
             clocks: components["schemas"]["RunningClock"][];
             /** Format: date-time */
             now: string;
+        };
+        ComeInputBody: {
+            /** Format: date-time */
+            at: string;
+            did: string;
+            line?: string;
+            note?: string;
         };
         Completion: {
             example: string;
@@ -1985,6 +2176,11 @@ export interface components {
             name?: string;
             phone?: string;
         };
+        Dates: {
+            below_12_4: components["schemas"]["When"] | null;
+            freezes: components["schemas"]["When"] | null;
+            no_start: components["schemas"]["When"] | null;
+        };
         DecideInputBody: {
             /** Format: int64 */
             channel: number;
@@ -2048,12 +2244,23 @@ export interface components {
             /** Format: double */
             watts: number;
         };
+        DueVisit: {
+            carry: string[];
+            from: string;
+            to: string;
+            /** @enum {string} */
+            why: "interval" | "below" | "no_start" | "freezes" | "wanted";
+        };
         /** @enum {string} */
         Earth: "negative" | "positive";
         Effect: {
             causes: components["schemas"]["Shift"][];
             reading: string;
             without: components["schemas"]["Condition"];
+        };
+        EndStandingInputBody: {
+            /** @description It stands on, as if it had not ended */
+            back?: boolean;
         };
         /** @enum {string} */
         Engine: "petrol" | "diesel" | "none";
@@ -2074,6 +2281,9 @@ export interface components {
         };
         Feed: {
             minutes: components["schemas"]["Estimate"];
+        };
+        FeedInputBody: {
+            name: string;
         };
         Figure: {
             code: string;
@@ -2156,6 +2366,24 @@ export interface components {
         };
         /** @enum {string} */
         ForbiddenWork: "charge" | "test" | "crank" | "run" | "jump";
+        Forecast: {
+            /** @enum {string} */
+            basis: "reading" | "said" | "charged" | "guess";
+            charge: components["schemas"]["ChargeBand"] | null;
+            dates: components["schemas"]["Dates"];
+            /** @enum {string} */
+            drain_basis: "measured" | "usual" | "none";
+            /** Format: double */
+            drain_ma: number;
+            due: components["schemas"]["DueVisit"];
+            from: string;
+            judged: boolean;
+            made_on: string;
+            /** Format: double */
+            margin_k: number;
+            margin_on: string;
+            track: components["schemas"]["Tracked"][];
+        };
         Found: {
             code: string;
             do: components["schemas"]["Remedy"][];
@@ -2686,6 +2914,10 @@ export interface components {
             now: components["schemas"]["Installation"][];
             out: components["schemas"]["Installation"][];
         };
+        NewFeed: {
+            feed: components["schemas"]["CalendarFeed"];
+            path: string;
+        };
         Next: {
             /** Format: double */
             gain: number;
@@ -2701,6 +2933,17 @@ export interface components {
             ah_in: components["schemas"]["Estimate"] | null;
             hours_left: components["schemas"]["Estimate"] | null;
             percent: components["schemas"]["Estimate"] | null;
+        };
+        Off: {
+            /** Format: double */
+            drain_a: number | null;
+            found: components["schemas"]["ChargeBand"];
+            inside: boolean;
+            on: string;
+            /** Format: double */
+            points: number;
+            said: components["schemas"]["ChargeBand"];
+            say: components["schemas"]["Statement"];
         };
         Offered: {
             choose: string;
@@ -2734,6 +2977,11 @@ export interface components {
             note: string;
             /** Format: double */
             value: number;
+        };
+        OwnClimate: {
+            own: components["schemas"]["Climate"] | null;
+            /** @enum {string} */
+            zone: "" | "polar" | "cold" | "temperate" | "mild" | "hot";
         };
         OwnLimit: {
             id: string;
@@ -2943,6 +3191,15 @@ export interface components {
         Protocol: "scpi" | "lines" | "log";
         /** @enum {string} */
         Purpose: "repair" | "quick_look" | "stock" | "purchase";
+        PutAwayInputBody: {
+            /** Format: uuid */
+            battery_id: string;
+            /** Format: date-time */
+            from_at: string;
+            /** Format: uuid */
+            place_id?: string;
+            said: components["schemas"]["StandingSaid"];
+        };
         Question: {
             choices: components["schemas"]["Reply"][];
             code: components["schemas"]["QuestionCode"];
@@ -3076,6 +3333,15 @@ export interface components {
         };
         /** @enum {string} */
         Role: "owner" | "technician" | "counter";
+        RoundWalk: {
+            carry: string[];
+            on: string;
+            stops: components["schemas"]["YardRow"][];
+        };
+        Rounds: {
+            today: string;
+            walks: components["schemas"]["RoundWalk"][];
+        };
         RunningClock: {
             battery_id: string;
             begins: string;
@@ -3096,6 +3362,18 @@ export interface components {
             started_at: string;
             text: components["schemas"]["Statement"];
         };
+        SaidCharge: {
+            /** Format: date-time */
+            at: string;
+            /** @enum {string} */
+            from: "said" | "charged";
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            percent: number;
+        };
         Sample: {
             ac: boolean;
             unit: string;
@@ -3115,6 +3393,46 @@ export interface components {
         };
         /** @enum {string} */
         School: "half_cca" | "quick_9v" | "starter_9v6" | "starter_10v";
+        Season: {
+            assumed: components["schemas"]["Statement"][];
+            beliefs: components["schemas"]["Statement"][];
+            care: components["schemas"]["Care"][];
+            cautions: string[];
+            curve: components["schemas"]["SeasonDay"][];
+            dates: components["schemas"]["Dates"];
+            reminders: components["schemas"]["Statement"][];
+            traction: components["schemas"]["Traction"] | null;
+        };
+        SeasonDay: {
+            /** Format: double */
+            coldest_c: number;
+            date: string;
+            /** Format: double */
+            freezes_c: number;
+            /** Format: double */
+            freezes_high_c: number;
+            /** Format: double */
+            freezes_low_c: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            percent: number;
+            /** Format: double */
+            starts_percent: number | null;
+            /** Format: double */
+            volts: number;
+        };
+        SeasonPage: {
+            answer: components["schemas"]["Season"];
+            climate: components["schemas"]["OwnClimate"];
+            forecast: components["schemas"]["Forecast"];
+            row: components["schemas"]["YardRow"];
+            standing: components["schemas"]["Standing"];
+            today: string;
+            visits: components["schemas"]["StandingVisit"][];
+        };
         SetLimitInputBody: {
             note: string;
             /** Format: double */
@@ -3257,6 +3575,19 @@ export interface components {
             where?: string;
             with?: string;
         };
+        Sizes: {
+            /** Format: double */
+            enough: number;
+            /** Format: double */
+            least: number;
+            /** Format: double */
+            most: number;
+        };
+        Socket: {
+            /** Format: double */
+            fuse_a: number | null;
+            live: boolean | null;
+        };
         Source: {
             kind: components["schemas"]["SourceKind"];
             note?: string;
@@ -3279,6 +3610,52 @@ export interface components {
         };
         /** @enum {string} */
         Standard: "SAE" | "EN" | "IEC" | "DIN" | "JIS" | "CA" | "MCA" | "HCA";
+        Standing: {
+            battery_id: string;
+            /** Format: date-time */
+            changed_at: string;
+            /** Format: date-time */
+            from_at: string;
+            id: string;
+            place: string;
+            place_id?: string;
+            /** Format: int64 */
+            revision: number;
+            said: components["schemas"]["StandingSaid"];
+            /** Format: date-time */
+            seen_at: string;
+            /** Format: date-time */
+            to_at?: string;
+            vehicle_id?: string;
+        };
+        StandingSaid: {
+            /** @enum {string} */
+            care: "" | "none" | "disconnect" | "bypass" | "take_in" | "maintain" | "maintain_by_socket" | "solar" | "visit" | "drive" | "wake";
+            charge?: components["schemas"]["SaidCharge"];
+            /** Format: double */
+            coldest_start_c: number | null;
+            connected: boolean;
+            /** Format: double */
+            drain_ma: number | null;
+            mains: boolean | null;
+            note: string;
+            socket: components["schemas"]["Socket"] | null;
+            spot: string;
+            wanted_on: string;
+            /** @enum {string} */
+            where: "outdoors" | "unheated" | "heated";
+        };
+        StandingVisit: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** @enum {string} */
+            did: "looked" | "charged" | "moved";
+            id: string;
+            note: string;
+            off: components["schemas"]["Off"] | null;
+            typed: string;
+        };
         StartClockInputBody: {
             /** Format: uuid */
             battery_id: string;
@@ -3518,6 +3895,22 @@ export interface components {
             /** Format: double */
             volts: number;
         };
+        Tracked: {
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            on: string;
+            /** Format: double */
+            percent: number;
+        };
+        Traction: {
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            text: string;
+        };
         /** @enum {string} */
         Tray: "bonnet" | "boot" | "seat" | "wheel_arch" | "bench";
         Turn: {
@@ -3649,6 +4042,12 @@ export interface components {
             why: string;
             word: string;
         };
+        When: {
+            date: string;
+            early: string;
+            late: string;
+            open: boolean;
+        };
         Within: {
             /** Format: double */
             amps: number;
@@ -3670,6 +4069,50 @@ export interface components {
             resets: components["schemas"]["Statement"][];
             stages: components["schemas"]["StageWork"][];
             watch: components["schemas"]["Statement"][];
+        };
+        YardPage: {
+            climate: components["schemas"]["OwnClimate"];
+            rows: components["schemas"]["YardRow"][];
+            today: string;
+            zones: components["schemas"]["Zone"][];
+        };
+        YardRow: {
+            about: string;
+            bad: components["schemas"]["BadDay"] | null;
+            /** @enum {string} */
+            care: "" | "none" | "disconnect" | "bypass" | "take_in" | "maintain" | "maintain_by_socket" | "solar" | "visit" | "drive" | "wake";
+            charge: components["schemas"]["ChargeBand"] | null;
+            customer: string;
+            dates: components["schemas"]["Dates"];
+            due: components["schemas"]["DueVisit"];
+            /** Format: date-time */
+            from_at: string;
+            id: string;
+            judged: boolean;
+            kind: string;
+            label: string;
+            /** Format: double */
+            margin_k: number | null;
+            margin_on: string;
+            name: string;
+            overdue: boolean;
+            place: string;
+            readings: string[];
+            said: components["schemas"]["StandingSaid"];
+            /** Format: date-time */
+            seen_at: string;
+            spot: string;
+            stale: boolean;
+            tag: string;
+            /** Format: double */
+            tonight_k: number | null;
+            /** @enum {string} */
+            where: "outdoors" | "unheated" | "heated";
+        };
+        Zone: {
+            code: string;
+            coldest_c: number[];
+            monthly_c: number[];
         };
     };
     responses: never;
@@ -4309,6 +4752,236 @@ export interface operations {
             };
         };
     };
+    calendarFeeds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarFeed"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    makeFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                feed: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FeedInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewFeed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    withdrawFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                feed: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarFeed"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     chargers: {
         parameters: {
             query?: never;
@@ -4555,6 +5228,87 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Choices"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepClimate: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description A UUIDv7 made by the client: the same change under it is made once */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnClimate"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["YardPage"];
                 };
             };
             /** @description Unauthorized */
@@ -9897,6 +10651,477 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Hello"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    yard: {
+        parameters: {
+            query?: {
+                /** @description The low that is forecast for tonight outdoors, °C; empty for none */
+                tonight_c?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["YardPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rounds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rounds"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    season: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                standing: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    putAway: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                standing: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutAwayInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    endStanding: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description A UUIDv7 made by the client: the same change under it is made once */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                standing: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EndStandingInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    come: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                standing: string;
+                visit: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ComeInputBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonPage"];
                 };
             };
             /** @description Unauthorized */
