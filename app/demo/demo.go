@@ -88,6 +88,9 @@ func Load(ctx context.Context, kept shop.Store, now time.Time) error {
 	if err := l.fillStock(ctx); err != nil {
 		return fmt.Errorf("demo: stock: %w", err)
 	}
+	if err := l.fillYard(ctx); err != nil {
+		return fmt.Errorf("demo: yard: %w", err)
+	}
 	return nil
 }
 

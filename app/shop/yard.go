@@ -43,7 +43,7 @@ type YardRow struct {
 	Readings []string             `json:"readings"`
 }
 
-// BadDay is the first day on which something goes wrong, on the safe side.
+// BadDay is the first day on which something goes wrong that a charge would help against.
 type BadDay struct {
 	Code string `json:"code" enum:"below_12_4,no_start,freezes"`
 	On   string `json:"on"`
@@ -126,19 +126,19 @@ func chargeOn(track []record.Tracked, day time.Time) standing.ChargeBand {
 	return standing.ChargeBand{Percent: between(a.Percent, b.Percent), Low: between(a.Low, b.Low), High: between(a.High, b.High)}
 }
 
-// firstBad is the first of the days that matter, by their early ends.
+// firstBad is the first of the days that matter and that a charge would help against.
 func firstBad(d standing.Dates, now time.Time) *BadDay {
 	var first *BadDay
 	for _, one := range []struct {
 		code string
 		when *standing.When
-	}{{"freezes", d.Freezes}, {"no_start", d.Starts}, {"below_12_4", d.Below}} {
+	}{{"freezes", d.Freezes}, {"no_start", d.ChargeLow}, {"below_12_4", d.Below}} {
 		if one.when == nil {
 			continue
 		}
-		on, err := time.Parse(time.DateOnly, one.when.Early)
-		if err == nil && (first == nil || one.when.Early < first.On) {
-			first = &BadDay{one.code, one.when.Early, int(on.Sub(now).Hours() / 24)}
+		on, err := time.Parse(time.DateOnly, one.when.Date)
+		if err == nil && (first == nil || one.when.Date < first.On) {
+			first = &BadDay{one.code, one.when.Date, int(on.Sub(now).Hours() / 24)}
 		}
 	}
 	return first

@@ -192,7 +192,7 @@ func (c *Care) holds(d Dates, from string) bool {
 	for _, one := range []struct {
 		code string
 		on   *When
-	}{{"freezes", d.Freezes}, {"no_start", d.Starts}, {"below", d.Below}} {
+	}{{"freezes", d.Freezes}, {"no_start", d.ChargeLow}, {"below", d.Below}} {
 		if one.on != nil {
 			bad = true
 			if one.on.Date == from {
@@ -202,6 +202,9 @@ func (c *Care) holds(d Dates, from string) bool {
 			c.say(one.code, wording.Values{"on": one.on.Date, "early": one.on.Early, "late": one.on.Late})
 		}
 	}
+	if d.Starts != nil && d.ChargeLow == nil {
+		c.say("too_cold", wording.Values{"on": d.Starts.Date})
+	}
 	return !bad
 }
 
@@ -209,18 +212,18 @@ func (c *Care) holds(d Dates, from string) bool {
 // not hold, charged in full first.
 func (s *situation) standThrough(c *Care, w stand) {
 	c.Dates = s.dates(s.forecast(w), w.climate)
-	if c.holds(c.Dates, s.date(0)) {
+	if c.Dates.hold() {
+		c.holds(c.Dates, s.date(0))
 		return
 	}
 	w.charge = battery.Charge{Percent: chargedPercent, Low: chargedPercent, High: chargedPercent}
 	charged := s.dates(s.forecast(w), w.climate)
 	c.Charged = &charged
-	if charged == (Dates{}) {
+	if c.Fits = charged.hold(); c.Fits {
 		c.ChargeFirst = true
 		c.say("charge_first", nil)
-		return
 	}
-	c.Fits = false
+	c.holds(charged, s.date(0))
 }
 
 func (s *situation) every(c *Care, days int) { c.EveryDays = &days }
@@ -306,8 +309,8 @@ func (s *situation) takeIn(c *Care) {
 // warmest is the warmest mean of the season where it stands: there it loses most by itself.
 func (s *situation) warmest() quantity.Celsius { return s.extreme(math.Max) }
 
-// coldest is the coldest mean of the season: there it takes least charge.
-func (s *situation) coldest() quantity.Celsius { return s.extreme(math.Min) }
+// chilliest is the coldest mean of the season: there it takes least charge.
+func (s *situation) chilliest() quantity.Celsius { return s.extreme(math.Min) }
 
 func (s *situation) extreme(of func(a, b float64) float64) quantity.Celsius {
 	x := float64(s.as.climate.Mean(s.from))
@@ -488,7 +491,7 @@ func (s *situation) lasts() int {
 	}
 	t := b.forecast(stand{full, s.as.drain, worst})
 	days, _ := b.first(func(day int) bool {
-		return t.low[day] < b.below || b.starter > 0 && b.stalls(t, worst, -1)(day) && !b.stalls(t, worst, -1)(0)
+		return t.low[day] < b.below || b.starter > 0 && b.stalls(t, worst, 0, wholePercent)(day)
 	})
 	return max(days-1, 0)
 }
@@ -497,7 +500,7 @@ func (s *situation) lasts() int {
 func (s *situation) bought(with, without Dates) *int {
 	last := func(d Dates) int {
 		first := s.days + 1
-		for _, w := range []*When{d.Below, d.Starts, d.Freezes} {
+		for _, w := range []*When{d.Below, d.ChargeLow, d.Freezes} {
 			if w == nil {
 				continue
 			}
@@ -507,7 +510,7 @@ func (s *situation) bought(with, without Dates) *int {
 		}
 		return first
 	}
-	if with == (Dates{}) {
+	if with.hold() {
 		return nil
 	}
 	n := last(with) - last(without)
@@ -575,7 +578,7 @@ var lazyRounds = []int{30, 21, 14, 7}
 // putBack is how long it takes, at the coldest of the season, to put back what so many days
 // and a start have taken, min; false where it does not come back.
 func (s *situation) putBack(r refill, days int) (minutes float64, ok bool) {
-	at := s.coldest()
+	at := s.chilliest()
 	b := s.design.New(twin.Sound, chargedPercent, at)
 	whole := b.AmpereHours()
 	b.Stand(s.as.drain.Amps, days, func(int) quantity.Celsius { return at }, func(int, float64) {})

@@ -275,7 +275,7 @@ func TestNextVisit(t *testing.T) {
 	if d := NextVisit(Dates{}, ConnectedDays, seen); !d.To.Equal(seen.AddDate(0, 0, ConnectedDays)) || !d.From.Before(d.To) {
 		t.Errorf("%+v", d)
 	}
-	bad := Dates{Freezes: &When{Date: "2026-12-10", Early: "2026-12-10", Late: "2026-12-20"}, Below: &When{Date: "2026-12-01", Early: "2026-11-30", Late: "2026-12-04"}}
+	bad := Dates{Freezes: &When{Date: "2026-12-10", Early: "2026-12-10", Late: "2026-12-20"}, Below: &When{Date: "2026-11-30", Early: "2026-11-30", Late: "2026-12-04"}}
 	if d := NextVisit(bad, ConnectedDays, seen); d.Why != "below" || d.To.Format(dateForm) != "2026-11-28" {
 		t.Errorf("%+v", d)
 	}

@@ -132,7 +132,12 @@ type Dates struct {
 	Starts *When `json:"no_start"`
 	// Freezes is on the safe side: its date is that of the low end of the band.
 	Freezes *When `json:"freezes"`
+	// ChargeLow is when it would not start for want of charge: where one charged in full would.
+	ChargeLow *When `json:"charge_too_low"`
 }
+
+// hold reports that nothing bad comes that a charge would help against.
+func (d Dates) hold() bool { return d.Below == nil && d.Freezes == nil && d.ChargeLow == nil }
 
 // first is the day on which something holds first; false for never.
 func (s *season) first(holds func(day int) bool) (int, bool) {
@@ -164,29 +169,28 @@ func (s *season) dates(t track, c Climate) Dates {
 		return func(day int) bool { return charge[day] < s.below }
 	}
 	out := Dates{Below: s.when(under(t.low), under(t.middle), under(t.high))}
-	ice := func(charge []float64) func(int) bool {
+	icy := func(charge []float64) func(int) bool {
 		return func(day int) bool {
-			return battery.FreezingPointAtCharge(charge[day]) >= c.Night(s.day(day))
+			return ice(charge[day]) >= c.Night(s.day(day))
 		}
 	}
-	out.Freezes = s.when(ice(t.low), ice(t.low), ice(t.high))
+	out.Freezes = s.when(icy(t.low), icy(t.low), icy(t.high))
 	if s.starter > 0 {
-		out.Starts = s.when(s.stalls(t, c, -1), s.stalls(t, c, 0), s.stalls(t, c, 1))
+		out.Starts = s.when(s.stalls(t, c, -1, never), s.stalls(t, c, 0, never), s.stalls(t, c, 1, never))
+		out.ChargeLow = s.when(s.stalls(t, c, -1, wholePercent), s.stalls(t, c, 0, wholePercent), s.stalls(t, c, 1, wholePercent))
 	}
 	return out
 }
 
 // stalls reports the days on which the engine would not start, at an end of what is not
 // known: -1 for the worst, 0 for the middle, 1 for the best. Charge and engine are
-// independent of one another.
-func (s *season) stalls(t track, c Climate, end int) func(int) bool {
+// independent of one another. Days on which it wants more charge than most are passed over.
+func (s *season) stalls(t track, c Climate, end int, most float64) func(int) bool {
 	return func(day int) bool {
-		at := c.Night(s.day(day))
-		if s.morning != nil {
-			at = *s.morning
-		}
-		n, x := s.need(at), t.middle[day]
+		n, x := s.need(s.coldest(c, day)), t.middle[day]
 		switch {
+		case n.value > most:
+			return false
 		case end < 0:
 			return x-math.Hypot(x-t.low[day], n.high-n.value) < n.value
 		case end > 0:
@@ -196,8 +200,30 @@ func (s *season) stalls(t track, c Climate, end int) func(int) bool {
 	}
 }
 
-// neverStarts is a charge that no battery has.
-const neverStarts = wholePercent + 1
+// coldest is the air of the morning of a day.
+func (s *season) coldest(c Climate, day int) quantity.Celsius {
+	if s.morning != nil {
+		return *s.morning
+	}
+	return c.Night(s.day(day))
+}
+
+// never is a charge that no battery has.
+const never = wholePercent + 1
+
+// What this engine asks against a middling one of its kind: four of five between. It started on
+// this battery until it was put away, so less is open than of an engine nobody knows. Values
+// from memory.
+const (
+	easyEngine = 0.9
+	hardEngine = 1.12
+)
+
+// ice is the freezing point at a charge, rounded up to a tenth: the safe side.
+func ice(percent float64) quantity.Celsius {
+	const tenths = 10
+	return quantity.Celsius(math.Ceil(float64(battery.FreezingPoint(battery.GravityFromCharge(percent)))*tenths) / tenths)
+}
 
 // need is the charge that starts the engine as cold as the air.
 func (s *season) need(at quantity.Celsius) need {
@@ -214,7 +240,7 @@ func (s *season) need(at quantity.Celsius) need {
 		low, high := 0.0, wholePercent
 		switch {
 		case !starts(high):
-			return neverStarts
+			return never
 		case starts(low):
 			return 0
 		}
@@ -227,7 +253,7 @@ func (s *season) need(at quantity.Celsius) need {
 		}
 		return high
 	}
-	n := need{charge(1), charge(twin.EasyDrag), charge(twin.HardDrag)}
+	n := need{charge(1), charge(easyEngine), charge(hardEngine)}
 	s.needs[at] = n
 	return n
 }
@@ -259,15 +285,11 @@ func (s *season) curve(t track, c Climate) []SeasonDay {
 		p := SeasonDay{
 			Date: on.Format(dateForm), Percent: hundredth(x), Low: hundredth(t.low[day]), High: hundredth(t.high[day]),
 			Volts:   quantity.Volts(hundredth(float64(s.label.VoltsFromCharge(x)))),
-			Freezes: battery.FreezingPointAtCharge(x), Coldest: quantity.Celsius(hundredth(float64(c.Night(on)))),
-			FreezesLow: battery.FreezingPointAtCharge(t.low[day]), FreezesHigh: battery.FreezingPointAtCharge(t.high[day]),
+			Freezes: ice(x), Coldest: quantity.Celsius(hundredth(float64(c.Night(on)))),
+			FreezesLow: ice(t.low[day]), FreezesHigh: ice(t.high[day]),
 		}
 		if s.starter > 0 {
-			at := c.Night(on)
-			if s.morning != nil {
-				at = *s.morning
-			}
-			wants := hundredth(math.Min(s.need(at).value, wholePercent))
+			wants := hundredth(math.Min(s.need(s.coldest(c, day)).value, wholePercent))
 			p.Starts = &wants
 		}
 		out[day] = p

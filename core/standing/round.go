@@ -28,19 +28,19 @@ const (
 	windowDays = 10
 )
 
-// NextVisit is when a standing battery is looked at next: before the early end of its first
-// bad day, and at the latest so many days after it was seen.
+// NextVisit is when a standing battery is looked at next: before its first bad day that a charge
+// would help against, and at the latest so many days after it was seen.
 func NextVisit(d Dates, every int, seen time.Time) Due {
 	due := Due{To: seen.AddDate(0, 0, every), Why: "interval"}
 	due.From = due.To.AddDate(0, 0, -min(windowDays, every/2))
 	for _, bad := range []struct {
 		when *When
 		why  string
-	}{{d.Freezes, "freezes"}, {d.Starts, "no_start"}, {d.Below, "below"}} {
+	}{{d.Freezes, "freezes"}, {d.ChargeLow, "no_start"}, {d.Below, "below"}} {
 		if bad.when == nil {
 			continue
 		}
-		at, err := time.Parse(dateForm, bad.when.Early)
+		at, err := time.Parse(dateForm, bad.when.Date)
 		if err != nil {
 			continue
 		}

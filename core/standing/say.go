@@ -87,9 +87,9 @@ func (s *situation) twelveVolts(t track, d Dates) wording.Values {
 		night = min(night, s.as.climate.Night(s.day(day)))
 	}
 	values := wording.Values{
-		"volts": s.label.FromTwelve(12), "percent": twelve, "freezes": battery.FreezingPointAtCharge(twelve), "night": night, "what": "over_12_safe",
+		"volts": s.label.FromTwelve(12), "percent": twelve, "freezes": ice(twelve), "night": night, "what": "over_12_safe",
 	}
-	if battery.FreezingPointAtCharge(twelve) >= night {
+	if ice(twelve) >= night {
 		values["what"] = "over_12_not"
 	}
 	return values
@@ -97,7 +97,7 @@ func (s *situation) twelveVolts(t track, d Dates) wording.Values {
 
 // idling is what an engine that is run where it stands puts back, against what a month takes.
 func (s *situation) idling(r refill) wording.Values {
-	at := s.coldest()
+	at := s.chilliest()
 	percent := min(s.as.charge.Percent, keptPercent)
 	b := s.design.New(twin.Sound, percent, at)
 	volts := r.volts * quantity.Volts(float64(s.Label.Cells())/sixCells)

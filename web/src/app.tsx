@@ -33,6 +33,9 @@ const TerminalsScreen = lazy(async () => ({
   default: (await import('./screens/terminals/terminals')).TerminalsScreen,
 }))
 const FitScreen = lazy(async () => ({ default: (await import('./screens/fit/fit')).FitScreen }))
+const YardScreen = lazy(async () => ({ default: (await import('./screens/yard/yard')).YardScreen }))
+const RoundsScreen = lazy(async () => ({ default: (await import('./screens/yard/rounds')).RoundsScreen }))
+const SeasonScreen = lazy(async () => ({ default: (await import('./screens/season/season')).SeasonScreen }))
 const StockScreen = lazy(async () => ({ default: (await import('./screens/stock/stock')).StockScreen }))
 const LabelsScreen = lazy(async () => ({ default: (await import('./screens/stock/labels')).LabelsScreen }))
 
@@ -113,6 +116,9 @@ function Screens({ demo }: { demo: boolean }) {
         <Route path="/jobs/:job/jump" element={<JumpScreen />} />
         <Route path="/jobs/:job/terminals" element={<TerminalsScreen />} />
         <Route path="/jobs/:job/fit" element={<FitScreen />} />
+        <Route path="/yard" element={<YardScreen />} />
+        <Route path="/yard/rounds" element={<RoundsScreen />} />
+        <Route path="/yard/:standing" element={<SeasonScreen />} />
         <Route path="/stock" element={<StockScreen />} />
         <Route path="/stock/labels" element={<LabelsScreen />} />
         <Route path="/batteries/:battery" element={<BatteryScreen />} />

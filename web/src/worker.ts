@@ -41,7 +41,8 @@ const marked: WorkboxPlugin = {
 // all here.
 const page = new NetworkOnly({ networkTimeoutSeconds: patience, plugins: [ours] })
 registerRoute(
-  ({ request, url }) => request.mode === 'navigate' && !url.pathname.startsWith('/api/'),
+  ({ request, url }) =>
+    request.mode === 'navigate' && !url.pathname.startsWith('/api/') && !url.pathname.startsWith('/calendar/'),
   async (options) => {
     try {
       return await page.handle(options)
@@ -53,7 +54,7 @@ registerRoute(
 
 const constants = /^\/api\/(hello|choices|people|sums|instruments|figures)$/
 const pages =
-  /^\/api\/(today|clocks|shelf|shelf\/charges\/[^/]+|shelf\/charges\/[^/]+\/trace|jobs\/[^/]+|jobs\/[^/]+\/batteries\/[^/]+\/account|jobs\/[^/]+\/attempts|jobs\/[^/]+\/attempts\/[^/]+|batteries\/[^/]+)$/
+  /^\/api\/(today|clocks|shelf|standing|standing\/rounds|standing\/[^/]+|shelf\/charges\/[^/]+|shelf\/charges\/[^/]+\/trace|jobs\/[^/]+|jobs\/[^/]+\/batteries\/[^/]+\/account|jobs\/[^/]+\/attempts|jobs\/[^/]+\/attempts\/[^/]+|batteries\/[^/]+)$/
 
 registerRoute(
   ({ url }) => constants.test(url.pathname),

@@ -33,6 +33,7 @@ export type Doing =
   | { kind: 'clock_stop'; clock: string }
   | { kind: 'sum'; sum: string; title: string; inputs: Record<string, string> }
   | { kind: 'picture'; note: string; body: Blob }
+  | { kind: 'visit'; line: string; did: 'looked' | 'charged' | 'moved'; note: string; name: string }
   | {
       kind: 'step'
       attempt: string
@@ -169,6 +170,15 @@ const ways: { [K in Kind]: (deed: Of<K>) => Promise<Sent> } = {
       ),
     ),
   picture: sendPicture,
+  visit: async ({ subject, id, line, did, note, at }) => {
+    await take(
+      client.PUT('/standing/{standing}/visits/{visit}', {
+        params: { path: { standing: subject, visit: id } },
+        body: { line, did, note, at },
+      }),
+    )
+    return {}
+  },
   step: async ({ subject, id, attempt, step, did, note, at }) => ({
     attempt: await take(
       client.PUT('/jobs/{job}/attempts/{attempt}/events/{event}', {
@@ -227,6 +237,8 @@ export function says(deed: Deed, word: (code: string) => string): string {
       return deed.clock.text.text
     case 'sum':
       return `sum: ${deed.title}`
+    case 'visit':
+      return [`${deed.name}: ${word(`did_${deed.did}`)}`, deed.line].filter(Boolean).join(', ')
     case 'step':
       return `step ${deed.step + 1}: ${word(`did_${deed.did}`)}`
     default:

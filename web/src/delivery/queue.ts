@@ -303,7 +303,8 @@ function tell(deed: Deed, sent: Sent) {
   if (sent.clocks) cache.setQueryData(clocksKey, counted(sent.clocks))
   if (!sent.page) void cache.invalidateQueries({ queryKey: ['job', deed.subject] })
   // Clocks that a write set going or ended are told by the stream.
-  for (const queryKey of [['today'], ['battery']]) void cache.invalidateQueries({ queryKey })
+  for (const queryKey of [['today'], ['battery'], ...(deed.kind === 'visit' ? [['standing']] : [])])
+    void cache.invalidateQueries({ queryKey })
 }
 
 /** Marks a deed refused, unless whoever did it waits here for the answer. */

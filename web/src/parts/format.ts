@@ -73,3 +73,13 @@ export function when(iso: string, now: string, zone?: string): string {
 
 /** A figure as it was typed, with a comma or a point; nothing for nothing. */
 export const figureOf = (text: string) => (text.trim() === '' ? undefined : Number(text.replace(',', '.')))
+
+/** A date as it is said, 24 January. */
+export function dateOf(date: string): string {
+  return new Date(`${date}T12:00:00Z`).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', timeZone: 'UTC' })
+}
+
+/** The same where there is little room, 24 Jan. */
+export function shortDate(date: string): string {
+  return new Date(`${date}T12:00:00Z`).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' })
+}

@@ -16,6 +16,7 @@ import { useTitle } from './title'
 const links = [
   { to: '/', label: 'Today', narrow: true },
   { to: '/shelf', label: 'Shelf', narrow: true },
+  { to: '/yard', label: 'Yard', narrow: true },
   { to: '/stock', label: 'Stock', narrow: false },
   { to: '/bring-in', label: 'Bring it in', narrow: false },
   { to: '/sums', label: 'Sums', narrow: false },
@@ -36,6 +37,8 @@ const titles: Record<string, string> = {
   '/bring-in': 'Bring it in',
   '/shelf': 'Shelf',
   '/shelf/set-up': 'Hours, chargers and places',
+  '/yard': 'Yard',
+  '/yard/rounds': 'Rounds',
   '/stock': 'Stock',
   '/stock/labels': 'Labels to stick on',
   '/sums': 'Sums',

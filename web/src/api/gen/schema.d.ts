@@ -2178,6 +2178,7 @@ export interface components {
         };
         Dates: {
             below_12_4: components["schemas"]["When"] | null;
+            charge_too_low: components["schemas"]["When"] | null;
             freezes: components["schemas"]["When"] | null;
             no_start: components["schemas"]["When"] | null;
         };

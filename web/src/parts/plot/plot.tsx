@@ -14,6 +14,8 @@ type Axis = {
   /** What is counted, and in what. */
   name: string
   ticks?: number
+  /** Where the ticks are, instead of where they come out even. */
+  at?: number[]
   /** Rounds the ends to its ticks. */
   nice?: boolean
   say?: (value: number) => string
@@ -108,7 +110,7 @@ export function Plot({ says, x, y, height, reads, children }: Props) {
           {y && (
             <Columns
               axis={x}
-              at={apart(across.ticks(area.narrow ? 4 : (x.ticks ?? 6)), across, x.say ?? figure, rem)}
+              at={apart(x.at ?? across.ticks(area.narrow ? 4 : (x.ticks ?? 6)), across, x.say ?? figure, rem)}
             />
           )}
           {children(area)}
@@ -136,7 +138,13 @@ function Rows({ axis, at }: { axis: Axis; at: number[] }) {
   const { y, left, right, rem } = useArea()
   return (
     <>
-      <text x={left - 0.4 * rem} y={0.9 * rem} textAnchor="end" className="fill-lead text-small">
+      {/* A name with words begins at the edge: it has no room before the axis. */}
+      <text
+        x={axis.name.length > 4 ? 2 : left - 0.4 * rem}
+        y={0.9 * rem}
+        textAnchor={axis.name.length > 4 ? 'start' : 'end'}
+        className="fill-lead text-small"
+      >
         {axis.name}
       </text>
       {at.map((v) => (
@@ -192,10 +200,12 @@ export function Band({
   lower,
   upper,
   hatched,
+  danger,
 }: {
   lower: readonly Point[]
   upper: readonly Point[]
   hatched?: boolean
+  danger?: boolean
 }) {
   const { x, y, id } = useArea()
   const rows = lower.map((p, i) => [p[0], p[1], upper[i]?.[1] ?? p[1]] as const)
@@ -206,7 +216,7 @@ export function Band({
   return (
     <path
       d={shape(rows) ?? ''}
-      className={hatched ? '' : 'fill-verdigris-wash'}
+      className={hatched ? '' : danger ? 'fill-oxide-wash' : 'fill-verdigris-wash'}
       fill={hatched ? `url(#${id('hatch')})` : undefined}
     />
   )
