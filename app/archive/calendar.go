@@ -27,16 +27,20 @@ type Event struct {
 	Location    string
 }
 
+// product names what wrote a calendar.
+const product = "-//Grapnel//Workshop//EN"
+
 // refreshEvery is how often a program that subscribed may ask again.
 const refreshEvery = "PT6H"
 
 // Text is the calendar as iCalendar. Source: RFC 5545.
 func (c Calendar) Text() string {
-	cal := ics.NewCalendarFor("Grapnel")
+	cal := ics.NewCalendar()
+	cal.SetProductId(product)
 	cal.SetMethod(ics.MethodPublish)
 	cal.SetVersion("2.0")
 	cal.SetXWRCalName(c.Name)
-	cal.SetRefreshInterval(refreshEvery, ics.WithValue("DURATION"))
+	cal.SetRefreshInterval(refreshEvery)
 	for _, e := range c.Events {
 		event := cal.AddEvent(e.UID)
 		event.SetDtStampTime(e.Changed.UTC())
@@ -53,5 +57,5 @@ func (c Calendar) Text() string {
 			event.SetLocation(e.Location)
 		}
 	}
-	return cal.Serialize()
+	return cal.Serialize(ics.WithNewLineWindows)
 }

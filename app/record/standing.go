@@ -31,7 +31,7 @@ type StandingSaid struct {
 	// DrainMA is what was measured asleep, nil for what is usual or was read.
 	DrainMA *float64         `json:"drain_ma"`
 	Mains   *bool            `json:"mains"`
-	Socket  *standing.Socket `json:"socket"`
+	Socket  *standing.Socket `json:"socket,omitempty"`
 	// ColdestStart is the morning it has to start on, °C.
 	ColdestStart *float64 `json:"coldest_start_c"`
 	// Care is what is done for it, a kind of core/standing; empty for nothing chosen.

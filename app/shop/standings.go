@@ -51,7 +51,7 @@ type StandingStore interface {
 // own. Empty is the temperate zone.
 type OwnClimate struct {
 	Zone string            `json:"zone" enum:",polar,cold,temperate,mild,hot"`
-	Own  *standing.Climate `json:"own"`
+	Own  *standing.Climate `json:"own,omitempty"`
 }
 
 // figures are the climate's, temperate where nobody said.

@@ -144,24 +144,16 @@ func firstBad(d standing.Dates, now time.Time) *BadDay {
 	return first
 }
 
-// worse orders what stands: what may freeze tonight before all, then by the first bad day, then
-// by the margin above ice, then by when somebody has to come.
+// worse orders what stands: where a night is forecast by how near it comes to ice, then by the
+// first bad day, then by the margin above ice, then by when somebody has to come.
 func worse(a, b YardRow) int {
 	return cmp.Or(
-		cmp.Compare(frozen(b), frozen(a)),
+		cmp.Compare(kelvin(a.Tonight), kelvin(b.Tonight)),
 		cmp.Compare(badDays(a), badDays(b)),
-		cmp.Compare(margin(a), margin(b)),
+		cmp.Compare(kelvin(a.Margin), kelvin(b.Margin)),
 		strings.Compare(a.Due.To, b.Due.To),
 		strings.Compare(a.Name, b.Name),
 	)
-}
-
-// frozen ranks what may freeze tonight: the more the farther below.
-func frozen(r YardRow) float64 {
-	if r.Tonight == nil || *r.Tonight > 0 {
-		return 0
-	}
-	return 1 - *r.Tonight
 }
 
 // never is later than any day.
@@ -174,11 +166,12 @@ func badDays(r YardRow) int {
 	return max(r.Bad.Days, 0)
 }
 
-func margin(r YardRow) float64 {
-	if r.Margin == nil {
+// kelvin is a margin, that of what is not judged behind all.
+func kelvin(margin *float64) float64 {
+	if margin == nil {
 		return never
 	}
-	return *r.Margin
+	return *margin
 }
 
 // RoundWalk is a walk: all that is to be come to on one day.

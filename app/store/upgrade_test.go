@@ -26,7 +26,7 @@ import (
 
 // landed is the last schema that was landed before this one; its dumps, each what a
 // schema added to a shop as the one before kept it, are in testdata.
-const landed = 7
+const landed = 9
 
 // moved is the last schema whose data a later one moves to other tables: an upgrade from it
 // takes long enough to be broken off.
@@ -129,6 +129,15 @@ func upgrade(t *testing.T, from int64) {
 	if from >= 7 {
 		ofSeven(t, s, who)
 	}
+	if from >= 9 {
+		ofNine(t, s, who)
+	}
+	// Something is put away, and forecast.
+	stands := shop.PutAway{ID: record.NewID(), BatteryID: page.Batteries[0].ID, FromAt: time.Now(), Said: record.StandingSaid{Where: "outdoors", Connected: true}}
+	must(t, s.PutAway(t.Context(), who, stands))
+	if yard, err := s.Yard(t.Context(), who, nil); err != nil || len(yard.Rows) != 1 || !yard.Rows[0].Judged {
+		t.Errorf("yard: %+v %v", yard.Rows, err)
+	}
 	// An order of work is begun.
 	attempt := record.Attempt{ID: record.NewID(), JobID: job, BatteryID: page.Batteries[0].ID, Name: "open_locked", Setting: procedure.Sitting{Vehicle: "car", By: "blade"}, People: 1}
 	must(t, s.Begin(t.Context(), who, attempt))
@@ -154,6 +163,15 @@ func ofSeven(t *testing.T, s *shop.Service, who people.Person) {
 	}
 	if maker, err := s.MakerCharge(t.Context(), who, batteryID); err != nil || maker.Volts == nil || *maker.Volts != 14.4 {
 		t.Errorf("its maker's charge: %+v %v", maker, err)
+	}
+}
+
+// ofNine checks what schema 9 had: a battery in stock with its case.
+func ofNine(t *testing.T, s *shop.Service, who people.Person) {
+	t.Helper()
+	stock, err := s.Stock(t.Context(), who)
+	if err != nil || len(stock.Rows) != 1 || stock.Rows[0].Battery.Tag != "NB-01" || stock.Rows[0].Body.Case != "L3" || *stock.Rows[0].PriceMinor != 12900 {
+		t.Errorf("stock: %+v %v", stock.Rows, err)
 	}
 }
 

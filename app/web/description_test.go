@@ -6,6 +6,7 @@ import (
 	"net/http"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/santhosh-tekuri/jsonschema/v6"
 
@@ -134,6 +135,17 @@ func TestAnswersAreAsDescribed(t *testing.T) {
 		ask("GET", "/shelf/charges/{charge}", "/shelf/charges/"+item.Charge.ID.String(), nil)
 		ask("GET", "/shelf/charges/{charge}/trace", "/shelf/charges/"+item.Charge.ID.String()+"/trace", nil)
 	}
+	var yard shop.YardPage
+	v.call("GET", "/api/standing", nil, &yard)
+	if len(yard.Rows) < 14 {
+		t.Errorf("%d stand", len(yard.Rows))
+	}
+	for _, row := range yard.Rows {
+		ask("GET", "/standing/{standing}", "/standing/"+row.ID.String(), nil)
+	}
+	ask("PUT", "/standing/{standing}/visits/{visit}", "/standing/"+yard.Rows[0].ID.String()+"/visits/"+record.NewID().String(),
+		map[string]any{"line": "12.1 v 5c rested 12h", "did": "looked", "at": time.Now()})
+	ask("PUT", "/calendar/feeds/{feed}", "/calendar/feeds/"+record.NewID().String(), map[string]any{"name": "a phone"})
 	for path, operations := range d.paths {
 		if _, ok := operations["get"]; ok && !asked["GET "+path] {
 			if strings.Contains(path, "{") {

@@ -66,6 +66,20 @@ func TestBadInputIsNamed(t *testing.T) {
 		body[field] = value
 		return body
 	}
+	away := func(field string, value any) map[string]any {
+		said := map[string]any{"spot": "", "where": "outdoors", "connected": true, "drain_ma": nil, "mains": nil, "coldest_start_c": nil, "care": "", "wanted_on": "", "note": ""}
+		body := map[string]any{"battery_id": battery, "from_at": time.Now(), "said": said}
+		if _, ok := said[field]; ok || field == "socket" {
+			said[field] = value
+		} else {
+			body[field] = value
+		}
+		return body
+	}
+	stands := func() string { return "/api/standing/" + record.NewID().String() }
+	twelve := func(mean, night float64) map[string]any {
+		return map[string]any{"zone": "", "own": map[string]any{"monthly_c": slices.Repeat([]float64{mean}, 12), "coldest_c": slices.Repeat([]float64{night}, 12)}}
+	}
 	fitted := fmt.Sprintf("/api/jobs/%s/replacements/%s", job, record.NewID())
 	for _, c := range []struct {
 		what, method, path string
@@ -85,6 +99,19 @@ func TestBadInputIsNamed(t *testing.T) {
 		{"a tray of 1e308 mm", "PUT", "/api/jobs/" + job.String() + "/wants", wants(1e308), 422, "wants.tray.length_mm"},
 		{"a morning of abc", "GET", fmt.Sprintf("/api/jobs/%s/batteries/%s/fit?coldest_c=abc", job, battery), nil, 422, "coldest_c"},
 		{"a morning of NaN", "GET", fmt.Sprintf("/api/jobs/%s/batteries/%s/fit?coldest_c=NaN", job, battery), nil, 422, "coldest_c"},
+		{"a night of NaN", "GET", "/api/standing?tonight_c=NaN", nil, 422, "tonight_c"},
+		{"a night of 400 below", "GET", "/api/standing?tonight_c=-400", nil, 422, "tonight_c"},
+		{"a battery nobody has", "PUT", stands(), away("battery_id", record.NewID()), 422, "battery_id"},
+		{"in the attic", "PUT", stands(), away("where", "attic"), 422, "said.where"},
+		{"cared for by prayer", "PUT", stands(), away("care", "pray"), 422, "said.care"},
+		{"a drain below nothing", "PUT", stands(), away("drain_ma", -3), 422, "said.drain_ma"},
+		{"wanted on the 31st of February", "PUT", stands(), away("wanted_on", "2027-02-31"), 422, "said.wanted_on"},
+		{"put away in 9999", "PUT", stands(), away("from_at", "9999-12-31T23:59:59Z"), 422, "from_at"},
+		{"a place of nobody in the yard", "PUT", stands(), away("place_id", record.NewID()), 422, "place_id"},
+		{"a note of marks", "PUT", stands(), away("note", "a\x00b"), 422, "said.note"},
+		{"a fuse of 900 A", "PUT", stands(), away("socket", map[string]any{"live": true, "fuse_a": 900}), 422, "said.socket.fuse_a"},
+		{"a night warmer than its mean", "PUT", "/api/climate", twelve(0, 9), 422, "own.coldest_c[0]"},
+		{"a calendar for nobody", "PUT", "/api/calendar/feeds/" + record.NewID().String(), map[string]any{"name": " "}, 422, "name"},
 		{"one that is not in stock", "PUT", fitted, replace("goes", "scrap"), 422, "new_battery_id"},
 		{"an old one to the moon", "PUT", fitted, replace("goes", "moon"), 422, "goes"},
 		{"a warranty without end", "PUT", fitted, replace("warranty_until", "9999-99-9"), 422, "warranty_until"},

@@ -2980,7 +2980,7 @@ export interface components {
             value: number;
         };
         OwnClimate: {
-            own: components["schemas"]["Climate"] | null;
+            own?: components["schemas"]["Climate"];
             /** @enum {string} */
             zone: "" | "polar" | "cold" | "temperate" | "mild" | "hot";
         };
@@ -3640,7 +3640,7 @@ export interface components {
             drain_ma: number | null;
             mains: boolean | null;
             note: string;
-            socket: components["schemas"]["Socket"] | null;
+            socket?: components["schemas"]["Socket"];
             spot: string;
             wanted_on: string;
             /** @enum {string} */

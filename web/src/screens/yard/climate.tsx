@@ -32,9 +32,7 @@ export function ClimateForm({ page, owner, done }: { page: YardPage; owner: bool
   const wrong = [...m, ...n].some(Number.isNaN) || n.some((night, i) => night > (m[i] ?? 0))
   const submit = () =>
     keep.mutate(
-      zone === own
-        ? { zone: '', own: { monthly_c: m, coldest_c: n } }
-        : { zone: zone as (typeof climate)['zone'], own: null },
+      zone === own ? { zone: '', own: { monthly_c: m, coldest_c: n } } : { zone: zone as (typeof climate)['zone'] },
       { onSuccess: done },
     )
   const change = (list: string[], set: (list: string[]) => void, i: number, to: string) => {

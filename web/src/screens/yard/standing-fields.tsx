@@ -71,7 +71,7 @@ export function saidFrom(d: StandingDraft, care: StandingSaid['care'], now: stri
     connected: d.connected,
     drain_ma: minus(d.drain) ?? null,
     mains: asked(d.mains),
-    socket: d.live === unknown && fuse === undefined ? null : { live: asked(d.live), fuse_a: fuse ?? null },
+    socket: d.live === unknown && fuse === undefined ? undefined : { live: asked(d.live), fuse_a: fuse ?? null },
     coldest_start_c: minus(d.coldest) ?? null,
     care,
     wanted_on: d.wanted,

@@ -1,0 +1,303 @@
+package shop_test
+
+import (
+	"errors"
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	ics "github.com/arran4/golang-ical"
+
+	"grapnel/app/record"
+	"grapnel/app/shop"
+	"grapnel/core/battery"
+	"grapnel/core/problem"
+	"grapnel/core/standing"
+)
+
+// putAway lets the battery of the bench's job stand, and gives its ID.
+func (b *bench) putAway(change func(*shop.PutAway)) record.ID {
+	b.t.Helper()
+	drain := 20.0
+	in := shop.PutAway{ID: record.NewID(), BatteryID: b.battery().ID, FromAt: b.now, Said: record.StandingSaid{Where: standing.Outdoors, Connected: true, DrainMA: &drain}}
+	if change != nil {
+		change(&in)
+	}
+	b.must(b.PutAway(b.t.Context(), b.owner, in))
+	return in.ID
+}
+
+func (b *bench) yard() []shop.YardRow {
+	b.t.Helper()
+	page, err := b.Yard(b.t.Context(), b.owner, nil)
+	b.must(err)
+	return page.Rows
+}
+
+func (b *bench) season(id record.ID) shop.SeasonPage {
+	b.t.Helper()
+	page, err := b.Season(b.t.Context(), b.owner, id)
+	b.must(err)
+	return page
+}
+
+func (b *bench) come(id record.ID, line, did string) {
+	b.t.Helper()
+	b.must(b.Come(b.t.Context(), b.owner, id, shop.Come{ID: record.NewID(), Line: line, Did: did, At: b.now}))
+}
+
+// TestPutAway lets a battery stand once, says it twice, changes it, takes it out and back.
+func TestPutAway(t *testing.T) {
+	b := newBench(t)
+	b.keep("12.50 v 20c rested 3h")
+	in := shop.PutAway{ID: record.NewID(), BatteryID: b.battery().ID, FromAt: b.now, Said: record.StandingSaid{Where: standing.Outdoors, Connected: true}}
+	for _, err := range together(8, func(int) error { return b.PutAway(t.Context(), b.owner, in) }) {
+		b.must(err)
+	}
+	rows := b.yard()
+	if len(rows) != 1 || !rows[0].Judged || rows[0].Charge == nil || rows[0].Charge.Percent < 70 || rows[0].Charge.Percent > 90 || rows[0].Stale {
+		t.Fatalf("%+v", rows)
+	}
+	other := in
+	other.ID = record.NewID()
+	var refused problem.List
+	if err := b.PutAway(t.Context(), b.owner, other); !errors.As(err, &refused) || refused[0].Field != "battery_id" {
+		t.Errorf("it stands twice: %v", err)
+	}
+	before := b.events()
+	in.Said.Care, in.Said.Spot = standing.Maintain, " row C "
+	b.must(b.PutAway(t.Context(), b.owner, in))
+	b.must(b.PutAway(t.Context(), b.owner, in))
+	if n := b.events() - before; n != 1 {
+		t.Errorf("%d events for one change", n)
+	}
+	if row := b.yard()[0]; row.Spot != "row C" || row.Bad != nil || row.Charge.Percent < 90 {
+		t.Errorf("on a maintainer: %+v", row)
+	}
+	b.must(b.EndStanding(t.Context(), b.owner, in.ID, false))
+	b.must(b.EndStanding(t.Context(), b.owner, in.ID, false))
+	if len(b.yard()) != 0 {
+		t.Error("it stands on")
+	}
+	b.must(b.PutAway(t.Context(), b.owner, other))
+	if err := b.EndStanding(t.Context(), b.owner, in.ID, true); err == nil {
+		t.Error("put back beside another")
+	}
+	b.must(b.EndStanding(t.Context(), b.owner, other.ID, false))
+	b.must(b.EndStanding(t.Context(), b.owner, in.ID, true))
+	if rows := b.yard(); len(rows) != 1 || rows[0].ID != in.ID {
+		t.Errorf("%+v", rows)
+	}
+}
+
+// TestVisit keeps what was read, says how far the forecast was off, moves the next visit, and
+// does once what is sent many times.
+func TestVisit(t *testing.T) {
+	b := newBench(t)
+	b.keep("12.62 v 20c rested 3h")
+	id := b.putAway(nil)
+	due := b.yard()[0].Due
+	b.now = b.now.Add(20 * 24 * time.Hour)
+	come := shop.Come{ID: record.NewID(), Line: "12.30 v 5c rested 12h", Did: record.Looked, At: b.now}
+	for _, err := range together(8, func(int) error { return b.Come(t.Context(), b.owner, id, come) }) {
+		b.must(err)
+	}
+	page := b.season(id)
+	if len(page.Visits) != 1 || page.Visits[0].Off == nil || page.Visits[0].Off.Inside || page.Visits[0].Off.Drain == nil || *page.Visits[0].Off.Drain < 0.03 {
+		t.Fatalf("visits %+v", page.Visits)
+	}
+	if page.Forecast.Basis != "reading" || page.Forecast.Charge.Percent > 70 || page.Row.Bad == nil || page.Row.Bad.Days > 0 {
+		t.Errorf("the forecast does not go on from the reading: %+v %+v", page.Forecast, page.Row.Bad)
+	}
+	life, err := b.BatteryPage(t.Context(), b.owner, page.Standing.BatteryID)
+	if err != nil || len(life.Loose) != 1 || life.Loose[0].Typed != come.Line {
+		t.Errorf("its life: %+v %v", life.Loose, err)
+	}
+	// A drain that is read counts from there on, and a full charge begins the forecast anew.
+	b.now = b.now.Add(time.Hour)
+	in := shop.PutAway{ID: id, BatteryID: page.Standing.BatteryID, FromAt: page.Standing.FromAt, Said: page.Standing.Said}
+	in.Said.DrainMA = nil
+	b.must(b.PutAway(t.Context(), b.owner, in))
+	b.come(id, "drain 8 ma asleep 40min", record.Looked)
+	b.come(id, "", record.Charged)
+	after := b.season(id)
+	if after.Forecast.Basis != "charged" || after.Forecast.DrainBasis != "measured" || after.Forecast.DrainMA != 8 || after.Row.Due.To <= due.To || after.Row.Bad != nil && after.Row.Bad.Days < 30 {
+		t.Errorf("%+v %+v", after.Forecast, after.Row)
+	}
+	// What comes in late is kept, and moves nothing back.
+	late := shop.Come{ID: record.NewID(), Line: "12.55 v 5c rested 12h", Did: record.Looked, At: b.now.Add(-10 * 24 * time.Hour)}
+	b.must(b.Come(t.Context(), b.owner, id, late))
+	if now := b.season(id); !now.Standing.SeenAt.Equal(after.Standing.SeenAt) || len(now.Visits) != 4 || now.Forecast.Basis != "charged" {
+		t.Errorf("%+v", now.Forecast)
+	}
+	var found problem.List
+	if err := b.Come(t.Context(), b.owner, id, shop.Come{ID: record.NewID(), Line: "12.x v", Did: record.Looked, At: b.now}); !errors.As(err, &found) {
+		t.Errorf("a line that cannot be: %v", err)
+	}
+}
+
+// TestForecastFollows has the background make anew what rests on another climate, another month,
+// or a reading taken elsewhere; and leave the rest alone.
+func TestForecastFollows(t *testing.T) {
+	b := newBench(t)
+	b.keep("12.62 v 20c rested 3h")
+	id := b.putAway(nil)
+	made := func(want int, why string) {
+		t.Helper()
+		if n, err := b.RefreshStanding(t.Context(), b.owner.ShopID); err != nil || n != want {
+			t.Errorf("%s: %d made anew, %v", why, n, err)
+		}
+	}
+	made(0, "nothing has changed")
+	b.must(b.KeepClimate(t.Context(), b.owner, shop.OwnClimate{Zone: "polar"}))
+	if !b.yard()[0].Stale {
+		t.Error("another climate is not noticed")
+	}
+	was := *b.yard()[0].Margin
+	made(1, "another climate")
+	if row := b.yard()[0]; row.Stale || *row.Margin >= was {
+		t.Errorf("polar: %+v after %g K", row.Margin, was)
+	}
+	battery := b.season(id).Standing.BatteryID
+	b.must(b.KeepOf(t.Context(), b.owner, record.Subject{BatteryID: &battery}, record.Keep{ID: record.NewID(), Line: "12.2 v 5c rested 12h", TakenAt: b.now}))
+	made(1, "a reading elsewhere")
+	b.now = b.now.AddDate(0, 1, 0)
+	made(1, "another month")
+	made(0, "nothing has changed since")
+	technician := b.owner
+	technician.Role = "technician"
+	if err := b.KeepClimate(t.Context(), technician, shop.OwnClimate{}); !errors.Is(err, shop.ErrForbidden) {
+		t.Errorf("a technician keeps the climate: %v", err)
+	}
+}
+
+// TestColdSnap puts first who may freeze on the night that is forecast.
+func TestColdSnap(t *testing.T) {
+	b := newBench(t)
+	b.keep("12.62 v 20c rested 3h")
+	b.putAway(nil)
+	flat := b.stocked("ST-9", nil)
+	b.must(b.PutAway(t.Context(), b.owner, shop.PutAway{ID: record.NewID(), BatteryID: flat, FromAt: b.now, Said: record.StandingSaid{
+		Where: standing.Unheated, Charge: &record.SaidCharge{ChargeBand: standing.ChargeBand(battery.Charge{Percent: 72, Low: 40, High: 80}), At: b.now, From: "said"},
+	}}))
+	night := -20.0
+	page, err := b.Yard(t.Context(), b.owner, &night)
+	b.must(err)
+	if len(page.Rows) != 2 || *page.Rows[0].Tonight > *page.Rows[1].Tonight {
+		t.Errorf("%+v", page.Rows)
+	}
+	// A shed is milder than the open, and 40 % freezes about -20 °C there all the same.
+	if got := *page.Rows[0].Tonight; page.Rows[0].Tag != "ST-9" || got < 0 || got > 8 {
+		t.Errorf("%s, %g K above ice", page.Rows[0].Tag, got)
+	}
+}
+
+// TestRoundsAndCalendar groups what is due into walks, and gives them as a calendar that a
+// library reads: one event for each, which moves and is not doubled when a visit is made.
+func TestRoundsAndCalendar(t *testing.T) {
+	b := newBench(t)
+	b.keep("12.62 v 20c rested 3h")
+	id := b.putAway(nil)
+	for i := range 5 {
+		tag := fmt.Sprintf("ST-%d", i)
+		stock := b.stocked(tag, nil)
+		b.must(b.PutAway(t.Context(), b.owner, shop.PutAway{ID: record.NewID(), BatteryID: stock, FromAt: b.now.Add(-time.Duration(i) * time.Hour), Said: record.StandingSaid{Where: standing.Heated, Spot: "rack"}}))
+	}
+	rounds, err := b.Rounds(t.Context(), b.owner)
+	b.must(err)
+	stops := 0
+	for _, w := range rounds.Walks {
+		stops += len(w.Stops)
+		if len(w.Carry) == 0 || w.On < rounds.Today {
+			t.Errorf("%+v", w)
+		}
+	}
+	if stops != 6 || len(rounds.Walks) != 2 {
+		t.Errorf("%d stops on %d walks", stops, len(rounds.Walks))
+	}
+	first := b.calendar()
+	b.now = b.now.AddDate(0, 0, 25)
+	b.come(id, "12.50 v 5c rested 12h", record.Looked)
+	second := b.calendar()
+	uid := "standing-" + id.String() + "@grapnel"
+	if len(first) != 6 || len(second) != 6 || first[uid].day == second[uid].day || second[uid].sequence <= first[uid].sequence {
+		t.Errorf("%+v, then %+v", first[uid], second[uid])
+	}
+}
+
+type entry struct {
+	day, summary string
+	sequence     int
+}
+
+// calendar is the shop's calendar as a library reads it.
+func (b *bench) calendar() map[string]entry {
+	b.t.Helper()
+	c, err := b.Calendar(b.t.Context(), b.owner)
+	b.must(err)
+	text := c.Text()
+	for _, line := range strings.Split(strings.TrimSuffix(text, "\r\n"), "\r\n") {
+		if len(line) > 75 || strings.Contains(line, "\n") {
+			b.t.Errorf("a line that RFC 5545 does not allow: %q", line)
+		}
+	}
+	if strings.Contains(text, "Ines") {
+		b.t.Error("a customer travels along")
+	}
+	read, err := ics.ParseCalendar(strings.NewReader(text))
+	b.must(err)
+	out := map[string]entry{}
+	for _, e := range read.Events() {
+		value := func(p ics.ComponentProperty) string {
+			if property := e.GetProperty(p); property != nil {
+				return property.Value
+			}
+			b.t.Errorf("%s has no %s", e.Id(), p)
+			return ""
+		}
+		var sequence int
+		_, err := fmt.Sscan(value(ics.ComponentPropertySequence), &sequence)
+		b.must(err)
+		if value(ics.ComponentPropertyDtstamp) == "" || value(ics.ComponentPropertyDtEnd) <= value(ics.ComponentPropertyDtStart) {
+			b.t.Errorf("%s: %s to %s", e.Id(), value(ics.ComponentPropertyDtStart), value(ics.ComponentPropertyDtEnd))
+		}
+		if _, twice := out[e.Id()]; twice {
+			b.t.Errorf("%s twice", e.Id())
+		}
+		out[e.Id()] = entry{value(ics.ComponentPropertyDtStart), value(ics.ComponentPropertySummary), sequence}
+	}
+	return out
+}
+
+// TestCalendarFeed checks that a secret address gives the calendar until it is withdrawn, and that an ID
+// tells its secret once.
+func TestCalendarFeed(t *testing.T) {
+	b := newBench(t)
+	b.putAway(nil)
+	id := record.NewID()
+	made, err := b.MakeFeed(t.Context(), b.owner, id, "Edda’s phone")
+	b.must(err)
+	secret := strings.TrimPrefix(made.Path, "/calendar/")
+	if c, err := b.CalendarOf(t.Context(), secret); err != nil || len(c.Events) != 1 {
+		t.Fatalf("%+v %v", c, err)
+	}
+	if _, err := b.MakeFeed(t.Context(), b.owner, id, "Edda’s phone"); err == nil {
+		t.Error("the secret is told twice")
+	}
+	technician := b.owner
+	technician.ID, technician.Name, technician.Role = record.NewID(), "Jonah Pell", "technician"
+	if err := b.WithdrawFeed(t.Context(), technician, id); !errors.Is(err, shop.ErrForbidden) {
+		t.Errorf("withdrawn by another: %v", err)
+	}
+	b.must(b.WithdrawFeed(t.Context(), b.owner, id))
+	b.must(b.WithdrawFeed(t.Context(), b.owner, id))
+	for _, wrong := range []string{secret, "", "x.ics", strings.ToUpper(secret)} {
+		if _, err := b.CalendarOf(t.Context(), wrong); !errors.Is(err, shop.ErrNotFound) {
+			t.Errorf("%q: %v", wrong, err)
+		}
+	}
+	if list, err := b.Feeds(t.Context(), b.owner); err != nil || len(list) != 0 {
+		t.Errorf("%v %v", list, err)
+	}
+}

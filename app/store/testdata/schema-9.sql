@@ -1,0 +1,5 @@
+-- What schema 9 added to a shop as schema 8 kept it: a battery in stock, what it and a vehicle look like.
+INSERT INTO battery (id, shop_id, tag, maker, chemistry, nominal_v, rating_value, rating_standard, capacity_ah, reserve_min, made, sealed, eye_fitted, label_load_a, full_sg, created_at, posts) VALUES (x'01900000000070008000000000000060', x'01900000000070008000000000000001', 'NB-01', 'Capstan', 'efb', 12, 640, 'EN', 65, NULL, '2026-06', 1, NULL, NULL, NULL, '2026-11-22 08:00:00', '');
+INSERT INTO stock (battery_id, shop_id, place_id, price_minor, charged_on, used, came_at, gone_at, gone_how, here) VALUES (x'01900000000070008000000000000060', x'01900000000070008000000000000001', NULL, 12900, '2026-11-20', 0, '2026-11-22 08:00:00', NULL, '', 1);
+INSERT INTO battery_outside (battery_id, shop_id, body) VALUES (x'01900000000070008000000000000060', x'01900000000070008000000000000001', '{"group":"","case":"L3","layout":"positive_right"}');
+INSERT INTO vehicle_wants (vehicle_id, shop_id, wants) VALUES (x'01900000000070008000000000000004', x'01900000000070008000000000000001', '{"layout":"positive_right","torque_nm":6}');
