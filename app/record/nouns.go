@@ -97,7 +97,7 @@ type Job struct {
 	OpenedBy   ID         `json:"-"`
 	// Purpose is what the job is for, AssignedTo who has it, WaitsFor what it waits
 	// for besides what its verdict asks.
-	Purpose    string `json:"purpose" enum:"repair,quick_look,stock,purchase"`
+	Purpose    string `json:"purpose" enum:"repair,quick_look,before_storage,after_storage,stock,purchase"`
 	AssignedTo *ID    `json:"assigned_to,omitempty"`
 	WaitsFor   string `json:"waits_for"`
 	WaitsNote  string `json:"waits_note"`

@@ -41,8 +41,45 @@ var closing = []rule{
 	},
 	{code: "resets", stage: StageFinish, when: disturbed, must: true},
 	{code: "acid_away", stage: StageFinish, when: func(s *Situation) bool { return s.action(diagnosis.CleanAndRetest) }, must: true},
+	{code: "store_tested", stage: StageFinish, when: both((*Situation).judged, purpose(BeforeStorage, Stock)), done: (*Situation).passed, must: true},
+	{code: "store_greased", stage: StageFinish, when: purpose(BeforeStorage), must: true},
+	{code: "store_noted", stage: StageFinish, when: both((*Situation).judged, purpose(BeforeStorage)), done: (*Situation).restedLast, line: line(""), must: true},
+	{code: "store_vehicle", stage: StageFinish, when: both((*Situation).vehicle, purpose(BeforeStorage)), must: true},
+	{code: "store_away", stage: StageFinish, when: purpose(BeforeStorage), must: true},
+	{code: "first_start", stage: StageFinish, when: both((*Situation).cranks, purpose(AfterStorage)), done: (*Situation).ran, line: line("running "), must: true},
+	{code: "vehicle_again", stage: StageFinish, when: both((*Situation).vehicle, purpose(AfterStorage)), must: true},
+	{code: "oldest_first", stage: StageFinish, when: purpose(Stock), must: true},
+	{code: "bought_volts", stage: StageFinish, when: both((*Situation).judged, purpose(Purchase)), done: took(reading.OpenCircuit), must: true},
+	{code: "bought_cells", stage: StageFinish, when: both((*Situation).opens, purpose(Purchase)), done: took(reading.Gravity), line: line("sg "), must: true},
+	{code: "bought_load", stage: StageFinish, when: both((*Situation).judged, purpose(Purchase)), done: took(reading.Load), must: true},
+	{code: "bought_each", stage: StageFinish, when: both(func(s *Situation) bool { return s.joined(Parallel, Series, Bank) }, purpose(Purchase)), must: true},
 	{code: "keys", stage: StageFinish, when: (*Situation).vehicle, must: true},
 }
+
+// purpose is a rule for jobs of some purposes.
+func purpose(of ...string) func(*Situation) bool {
+	return func(s *Situation) bool { return slices.Contains(of, s.Purpose) }
+}
+
+// quarterMonths is how often new stock is charged. Common practice, no source.
+const quarterMonths = 3
+
+func quarter(*Situation) wording.Values { return wording.Values{"months": float64(quarterMonths)} }
+
+// passed reports a test that counts and was passed: a doubtful battery is never stored.
+func (s *Situation) passed() bool {
+	return slices.ContainsFunc(s.Assessment.Findings, func(f evidence.Finding) bool {
+		return f.Valid && f.Outcome == evidence.Pass && (f.Kind == reading.Load || f.Kind == reading.Conductance || f.Kind == reading.Reserve)
+	})
+}
+
+// restedLast reports rested volts read after the full charge: those it is put away with.
+func (s *Situation) restedLast() bool {
+	return slices.ContainsFunc(s.Case.Readings, func(r evidence.Taken) bool { return r.Kind == reading.OpenCircuit && r.AfterCharge })
+}
+
+// ran reports charging volts: it was started.
+func (s *Situation) ran() bool { return s.measured(reading.ChargingSystem) }
 
 // replaces reports a battery that another one is to be fitted for, or was.
 func (s *Situation) replaces() bool {

@@ -9,6 +9,7 @@ func Sources() []source.Entry {
 		source.Figure("jumpWait", jumpWait, "min", source.Common("2 to 10 min")),
 		source.Figure("FadeMinutes", FadeMinutes, "min", source.Recalled("")),
 		source.Figure("fullEnough", fullEnough, "%", source.Recalled("")),
+		source.Figure("quarterMonths", quarterMonths, "months", source.Common("")),
 		source.Figure("worthWatching", worthWatching, "share", source.Recalled("")),
 	)
 }

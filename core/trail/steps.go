@@ -341,6 +341,8 @@ var working = []rule{
 	{code: "bank_alone", stage: StageArrive, when: func(s *Situation) bool { return s.joined(Bank) }},
 	{code: "before_buying", stage: StageArrive, when: func(s *Situation) bool { return s.Purpose == Purchase }},
 	{code: "shelf_age", stage: StageArrive, when: func(s *Situation) bool { return s.Purpose == Stock }},
+	{code: "to_store", stage: StageArrive, when: purpose(BeforeStorage)},
+	{code: "from_store", stage: StageArrive, when: purpose(AfterStorage), cautions: []school.Caution{school.FrozenOrDamaged}},
 	{code: "still", stage: StageArrive, when: (*Situation).vehicle, cautions: []school.Caution{school.VehicleMoves}},
 	{code: "key_blade", stage: StageArrive, when: lockedOut},
 	{code: "feed_front", stage: StageArrive, when: both(lockedOut, (*Situation).remote)},
@@ -447,6 +449,7 @@ var working = []rule{
 		clock: ChargeCheck,
 		work:  safety.Charge,
 	},
+	{code: "charge_quarter", stage: StageOnShelf, when: both((*Situation).judged, purpose(Stock)), values: quarter, work: safety.Charge},
 	{code: "charge_rest", stage: StageOnShelf, when: (*Situation).judged, done: (*Situation).charged, clock: Rest},
 	{code: "charge_lithium", stage: StageOnShelf, when: not((*Situation).judged), cautions: []school.Caution{school.Lithium}},
 

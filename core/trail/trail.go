@@ -70,10 +70,15 @@ const (
 	Stock = "stock"
 	// Purchase is one the shop may buy.
 	Purchase = "purchase"
+	// BeforeStorage is one that is put away for a season, AfterStorage one that comes out again.
+	BeforeStorage = "before_storage"
+	AfterStorage  = "after_storage"
 )
 
 // Purposes lists what a job may be for, the usual first.
-func Purposes() []string { return []string{Repair, QuickLook, Stock, Purchase} }
+func Purposes() []string {
+	return []string{Repair, QuickLook, BeforeStorage, AfterStorage, Stock, Purchase}
+}
 
 // Answer is what a person said to a step: done, not_done or not_needed, with a
 // note where one was given.

@@ -170,6 +170,53 @@ func TestPurposes(t *testing.T) {
 	}
 }
 
+// TestStorage checks the trails into storage and out of it, of new stock and of a purchase: what
+// they ask for in words, and which points readings close. A test that counts for nothing closes
+// none.
+func TestStorage(t *testing.T) {
+	car := `,"vehicle":{"kind":"car"}`
+	doubtful := []string{"12.1 v 18c rested 2h", "load 325a 15s 8.9v"}
+	good := []string{"12.1 v 18c rested 2h", "12.66 v 18c rested 3h after charge", "load 325a 15s 10.1v"}
+	for _, c := range []struct {
+		name, purpose  string
+		readings       []string
+		open, closed   []string
+		arrives, never string
+	}{
+		{"in, doubtful", BeforeStorage, doubtful, []string{"store_tested", "store_noted", "store_greased", "store_vehicle", "store_away", "full_charge"}, nil, "to_store", "first_start"},
+		{"in, charged and passed", BeforeStorage, good, []string{"store_greased", "store_away"}, []string{"store_tested", "store_noted", "full_charge"}, "to_store", "cause"},
+		{"out", AfterStorage, good, []string{"first_start", "vehicle_again"}, []string{"full_charge"}, "from_store", "store_away"},
+		{"out and started", AfterStorage, append(slices.Clone(good), "running 14.2 v"), []string{"vehicle_again"}, []string{"first_start"}, "from_store", "cause"},
+		{"new stock", Stock, good[:2], []string{"store_tested", "oldest_first"}, nil, "shelf_age", "store_away"},
+		{"second-hand on volts alone", Purchase, good[:1], []string{"bought_cells", "bought_load"}, []string{"bought_volts"}, "before_buying", "store_tested"},
+		{"second-hand, all of it", Purchase, append(slices.Clone(good), "sg 1265 1265 1260 1265 1260 1265 18c"), nil, []string{"bought_volts", "bought_cells", "bought_load"}, "before_buying", "oldest_first"},
+	} {
+		s := situation(t, flooded650+`,"sealed":false`, car, Mounting{}, c.readings...)
+		s.Purpose = c.purpose
+		if !slices.Contains(codes(s, StageArrive), c.arrives) {
+			t.Errorf("%s: it does not say %s", c.name, c.arrives)
+		}
+		open := map[string]bool{}
+		for _, step := range Unanswered(s) {
+			open[step.Code] = true
+		}
+		all := codes(s, StageFinish)
+		for _, code := range c.open {
+			if !open[code] {
+				t.Errorf("%s: %s is not open: %v", c.name, code, open)
+			}
+		}
+		for _, code := range c.closed {
+			if open[code] || !slices.Contains(all, code) {
+				t.Errorf("%s: %s is not closed by its readings: %v", c.name, code, all)
+			}
+		}
+		if slices.Contains(all, c.never) {
+			t.Errorf("%s: %s does not belong", c.name, c.never)
+		}
+	}
+}
+
 // TestQuickLook checks the short trail: few steps, no charge and no search on the
 // vehicle, until something found asks for them.
 func TestQuickLook(t *testing.T) {

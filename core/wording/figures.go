@@ -10,6 +10,7 @@ var figureWords = map[string]string{
 	"trail.jumpWait":                    "How long a donor feeds a flat battery",
 	"trail.FadeMinutes":                 "How long a clock that needs no answer still shows",
 	"trail.fullEnough":                  "Charge a battery leaves with",
+	"trail.quarterMonths":               "New stock is charged every",
 	"trail.worthWatching":               "Probability from which a cause is to be watched",
 	"quantity.newtonMetresPerInchPound": "One inch-pound",
 	"quantity.newtonMetresPerFootPound": "One foot-pound",

@@ -3191,7 +3191,7 @@ export interface components {
         /** @enum {string} */
         Protocol: "scpi" | "lines" | "log";
         /** @enum {string} */
-        Purpose: "repair" | "quick_look" | "stock" | "purchase";
+        Purpose: "repair" | "quick_look" | "before_storage" | "after_storage" | "stock" | "purchase";
         PutAwayInputBody: {
             /** Format: uuid */
             battery_id: string;

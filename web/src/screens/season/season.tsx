@@ -58,7 +58,16 @@ function Screen({ page }: { page: SeasonPage }) {
           className="shrink-0 border-line bg-paper px-4 py-4 lg:w-[400px] lg:border-l"
           aria-label="What to do with it"
         >
-          {standing.to_at ? <p>It does not stand any more.</p> : <Cares page={page} />}
+          {standing.to_at ? (
+            <div className="grid justify-items-start gap-3">
+              <p>It does not stand any more. Volts first, eye or gravity, then load, charge, and only then start.</p>
+              <Button asChild weight="main">
+                <Link to={`/bring-in?purpose=after_storage&plate=${encodeURIComponent(row.name)}`}>Bring it in</Link>
+              </Button>
+            </div>
+          ) : (
+            <Cares page={page} />
+          )}
           {answer.beliefs.length > 0 && (
             <section className="mt-5 grid gap-2">
               <h2 className="text-small font-bold text-lead">People say</h2>

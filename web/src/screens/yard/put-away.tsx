@@ -12,7 +12,14 @@ import { OneOf } from '../../parts/ui/chips'
 import { Combobox } from '../../parts/ui/combobox'
 import { emptyStanding, saidFrom, StandingFields, standingWrong } from './standing-fields'
 
-type Found = { key: string; title: string; about: string; loose: boolean; batteries: { id: string; word: string }[] }
+/** What may be put away: a vehicle with its batteries, or a loose one. */
+export type Found = {
+  key: string
+  title: string
+  about: string
+  loose: boolean
+  batteries: { id: string; word: string }[]
+}
 
 export function PutAwayForm({ done }: { done: () => void }) {
   const [find, setFind] = useState('')
@@ -50,7 +57,7 @@ export function PutAwayForm({ done }: { done: () => void }) {
           and it is put away at the end.
         </p>
       )}
-      {taken && <Details key={taken.key} found={taken} done={done} />}
+      {taken && <PutAwayDetails key={taken.key} found={taken} done={done} />}
     </div>
   )
 }
@@ -80,7 +87,7 @@ function useFound(find: string): Found[] {
   return [...known, ...loose].slice(0, 12)
 }
 
-function Details({ found, done }: { found: Found; done: () => void }) {
+export function PutAwayDetails({ found, done }: { found: Found; done: () => void }) {
   const [id] = useState(() => uuid())
   const put = usePutAway(id)
   const navigate = useNavigate()

@@ -5,10 +5,12 @@ import { useTextFile } from '../../../api/bench'
 import type { BatteryOnJob, JobPage } from '../../../api/types'
 import { useAnswer, useCloseJob } from '../../../delivery/use'
 import { useWord } from '../../../api/words'
+import { FormDialog } from '../../../parts/form-dialog'
 import { Trouble } from '../../../parts/trouble'
 import type { StageProps } from './props'
 import { ClosingRow, stepsOf } from './steps'
 import { Button } from '../../../parts/ui/button'
+import { PutAwayDetails } from '../../yard/put-away'
 
 export default function Finish({ page, assessment }: StageProps) {
   const close = useCloseJob(page.job.id)
@@ -32,6 +34,7 @@ export default function Finish({ page, assessment }: StageProps) {
           named={page.batteries.length > 1}
         />
       ))}
+      {page.job.purpose === 'before_storage' && <IntoTheYard page={page} />}
       <ForTheCustomer page={page} />
       <div className="flex flex-wrap items-center gap-2">
         <Button weight={closed ? 'outline' : 'main'} disabled={close.isPending} onClick={() => close.mutate(!closed)}>
@@ -57,6 +60,30 @@ export default function Finish({ page, assessment }: StageProps) {
       </div>
       <Trouble error={text.error} />
       <Trouble error={close.error} />
+    </div>
+  )
+}
+
+/** What was made ready for storage goes into the yard from here. */
+function IntoTheYard({ page: { vehicle, batteries } }: { page: JobPage }) {
+  const found = {
+    key: vehicle?.id ?? batteries[0]?.id ?? '',
+    title: vehicle?.plate ?? '',
+    about: '',
+    loose: !vehicle,
+    batteries: batteries.map((b) => ({
+      id: b.id,
+      word: [b.tag, b.position].filter(Boolean).join(', ') || 'its battery',
+    })),
+  }
+  return (
+    <div>
+      <FormDialog
+        trigger="Put it away in the yard"
+        title="Put it away"
+        about="Where it stands and how; the yard says how long it lasts and when somebody comes."
+        form={(done) => <PutAwayDetails found={found} done={done} />}
+      />
     </div>
   )
 }
