@@ -13,6 +13,8 @@ const keys = [
   ['Esc', 'clear the line; once more leaves it'],
   ['1 to 8', 'a stage of the trail'],
   ['Right, Left', 'in an order of work: done, and back'],
+  ['− and +', 'on Today: a week, a season; back to the day'],
+  ['Y', 'the yard'],
   ['F', 'find what is here, or was'],
   ['B', 'bring it in'],
   ['T', 'Today'],
@@ -78,6 +80,7 @@ export function Keys() {
         '?': () => setOpen(true),
         b: () => void navigate('/bring-in'),
         t: () => void navigate('/'),
+        y: () => void navigate('/yard'),
         s: () => void navigate('/sums'),
       }
       const action = actions[event.key]

@@ -28,7 +28,14 @@ import { layOut, nextLane, type Lane, type Layout, type Place, type Span } from 
 /** What a block stands for: hands at work, a wait, a charge, one that is not as it should be, one to come, danger, or the customer. */
 export type Look = 'hands' | 'wait' | 'live' | 'doubt' | 'planned' | 'danger'
 
-export type Block = Span & { title: string; words: string; look: Look; href: string }
+export type Block = Span & {
+  title: string
+  words: string
+  look: Look
+  href: string
+  /** It stays in its lane, also where others may be moved. */
+  fixed?: boolean
+}
 
 type Props = {
   name: string
@@ -38,6 +45,8 @@ type Props = {
   /** What is shown at least, from and to. */
   window: [number, number]
   zone?: string
+  /** How a time is said on its axis; as a clock where nothing else is wanted. */
+  say?: (time: Date) => string
   /** Takes a block to another lane; a board without it cannot be changed. */
   move?: (id: string, lane: string) => void
 }
@@ -59,7 +68,7 @@ const edge = 14
 export function Board(props: Props) {
   // While a block is held the board stands still: a plan that comes in lays nothing elsewhere under the hand.
   const [held, setHeld] = useState<Props>()
-  const { name, lanes, blocks, now, window, zone, move } = held ?? props
+  const { name, lanes, blocks, now, window, zone, say, move } = held ?? props
   const [ref, width, room] = useWidth<HTMLDivElement>(900)
   const rem = useRem()
   const hatch = useId()
@@ -89,7 +98,7 @@ export function Board(props: Props) {
                 {/* The time that it is stands over those beside it. */}
                 {Math.abs(x(t) - x(now)) > inRem.label * rem && (
                   <text x={x(t)} y={1.5 * rem} textAnchor="middle" className="num fill-lead text-tick">
-                    {clock(t.toISOString(), zone)}
+                    {say ? say(t) : clock(t.toISOString(), zone)}
                   </text>
                 )}
               </g>
@@ -107,7 +116,7 @@ export function Board(props: Props) {
               className="fill-oxide"
             />
             <text x={x(now)} y={1.56 * rem} textAnchor="middle" className="num fill-sheet text-tick font-bold">
-              {clock(new Date(now).toISOString(), zone)}
+              {say ? 'now' : clock(new Date(now).toISOString(), zone)}
             </text>
           </svg>
           {move && (
@@ -122,7 +131,11 @@ export function Board(props: Props) {
                 .map((b) => {
                   const place = laid.places.get(b.id)
                   const block = { block: b, place: place ?? nowhere, lane, height: laid.row - gap, hatch }
-                  return move ? <Movable key={b.id} {...block} help={help} /> : <BlockLink key={b.id} {...block} />
+                  return move && !b.fixed ? (
+                    <Movable key={b.id} {...block} help={help} />
+                  ) : (
+                    <BlockLink key={b.id} {...block} />
+                  )
                 })}
             </LaneRow>
           ))}
@@ -145,7 +158,7 @@ function LaneRow({ lane, left, children }: { lane: Lane; left: number; children:
       style={{ top: lane.y, height: lane.height }}
     >
       <h2 className="flex h-full items-center pr-1 pl-4 text-body leading-tight font-bold" style={{ width: left }}>
-        {lane.name}
+        <span className="line-clamp-2">{lane.name}</span>
       </h2>
       {children}
     </section>

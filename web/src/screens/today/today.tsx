@@ -1,9 +1,11 @@
 // What is in the shop and what each waits on: a board whose lanes are places,
 // and a list of what to do, worst first.
-import { lazy, Suspense, useEffect, useRef, useState } from 'react'
-import { Link, useNavigate } from 'react-router'
+import { lazy, Suspense, useCallback, useEffect, useRef, useState } from 'react'
+import { Link, useNavigate, useSearchParams } from 'react-router'
 import { useClocks, useLeft } from '../../api/clocks'
 import { useDayAtHand, useToday } from '../../api/jobs'
+import { useShelf } from '../../api/shelf'
+import { useRounds } from '../../api/standing'
 import { useHello, usePeople } from '../../api/session'
 import type { Today, TodayRow } from '../../api/types'
 import { useWord } from '../../api/words'
@@ -12,13 +14,14 @@ import { Glyph } from '../../parts/glyph'
 import { typing } from '../../parts/keys'
 import { Shell } from '../../parts/shell'
 import { Button } from '../../parts/ui/button'
-import { Chip } from '../../parts/ui/chips'
+import { Chip, OneOf } from '../../parts/ui/chips'
 import { CountDown } from '../../parts/ui/count-down'
 import { Loaded } from '../../parts/ui/loaded'
+import type { Zoom } from './board'
 
 // The board is drawn where there is room for it, and fetched beside the day.
 const board = () => import('./board')
-const DayBoard = lazy(board)
+const TimeBoard = lazy(board)
 if (matchMedia('(min-width: 64rem)').matches) void board().catch(() => undefined)
 
 export function TodayScreen() {
@@ -36,6 +39,7 @@ function Screen({ today }: { today: Today }) {
   useDayAtHand(today)
   const [query, setQuery] = useState('')
   const [mine, setMine] = useState(false)
+  const [zoom, setZoom] = useZoom()
   const { data: hello } = useHello()
   const open = today.open
     .toSorted((a, b) => a.rank - b.rank)
@@ -52,7 +56,10 @@ function Screen({ today }: { today: Today }) {
       <div className="flex shrink-0 flex-wrap items-center gap-x-4 gap-y-2 border-b border-line bg-sheet px-4 py-2.5 md:px-5">
         <h1 className="text-head font-bold">{date}</h1>
         <p className="text-small text-lead max-sm:hidden">{today.shop.name}</p>
-        <Chip className="sm:ml-auto" aria-pressed={mine} onClick={() => setMine(!mine)}>
+        <div className="max-lg:hidden sm:ml-auto">
+          <OneOf name="Board" quiet value={zoom} pick={(code) => setZoom(code as Zoom)} options={zooms} />
+        </div>
+        <Chip className="max-lg:sm:ml-auto" aria-pressed={mine} onClick={() => setMine(!mine)}>
           My jobs
         </Chip>
         <Button asChild>
@@ -67,13 +74,14 @@ function Screen({ today }: { today: Today }) {
       <div className="flex min-h-0 flex-1 flex-col-reverse lg:flex-row">
         <main className="min-w-0 flex-1 overflow-y-auto bg-paper max-lg:hidden">
           <Suspense>
-            <DayBoard today={today} rows={open} />
+            <TimeBoard today={today} rows={open} zoom={zoom} />
           </Suspense>
         </main>
         <section
           aria-label="What to do next"
           className="shrink-0 overflow-y-auto border-line bg-sheet px-4 py-3 lg:w-[338px] lg:border-l"
         >
+          {query === '' && <DueNext zone={today.shop.time_zone} />}
           <Due rows={open} now={today.now} zone={today.shop.time_zone} searching={query !== ''} />
           {today.more && <p className="py-2 text-small text-lead">Older open jobs are not shown.</p>}
           <Handed rows={today.closed} zone={today.shop.time_zone} />
@@ -84,11 +92,88 @@ function Screen({ today }: { today: Today }) {
   )
 }
 
+const zooms: { code: Zoom; word: string }[] = [
+  { code: 'day', word: 'Day' },
+  { code: 'week', word: 'Week' },
+  { code: 'season', word: 'Season' },
+]
+
+/** How much of time the board shows: it stands in the address; minus shows more, plus less. */
+function useZoom(): [Zoom, (zoom: Zoom) => void] {
+  const [search, setSearch] = useSearchParams()
+  const found = zooms.findIndex((z) => z.code === search.get('board'))
+  const at = Math.max(0, found)
+  const set = useCallback(
+    (zoom: Zoom) => setSearch(zoom === 'day' ? {} : { board: zoom }, { replace: true }),
+    [setSearch],
+  )
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      const by = { '-': 1, '+': -1 }[event.key]
+      if (!by || typing(event)) return
+      event.preventDefault()
+      const next = zooms[at + by]
+      if (next) set(next.code)
+    }
+    addEventListener('keydown', press)
+    return () => removeEventListener('keydown', press)
+  }, [at, set])
+  return [zooms[at]?.code ?? 'day', set]
+}
+
+/** What is due besides the jobs: the next look at the shelf, and the walk of today. */
+function DueNext({ zone }: { zone: string }) {
+  const { data: shelf } = useShelf()
+  const { data: rounds } = useRounds()
+  const looks = (shelf?.items ?? []).flatMap((i) => (i.state === 'on' && i.check ? [{ item: i, at: i.check }] : []))
+  const look = looks.toSorted((a, b) => (a.at < b.at ? -1 : 1))[0]
+  const walk = rounds?.walks.find((w) => w.on === rounds.today)
+  if (!look && !walk) return null
+  return (
+    <div className="mb-3">
+      <h2 className="text-small font-bold text-lead">Due next</h2>
+      <ul className="divide-y divide-line">
+        {look && (
+          <li className="flex items-center gap-3 py-2">
+            <span className="num">{clock(look.at, zone)}</span>
+            <span className="flex-1">
+              Look at <b>{look.item.plate || look.item.tag}</b> on {look.item.lane}
+            </span>
+            <Button asChild>
+              <Link to={`/shelf/${look.item.charge.id}`}>Check</Link>
+            </Button>
+          </li>
+        )}
+        {walk && (
+          <li className="flex items-center gap-3 py-2">
+            <span>today</span>
+            <span className="flex-1">
+              Yard round: {walk.stops.length} {walk.stops.length === 1 ? 'stop' : 'stops'}
+              {walk.stops.some((s) => s.overdue) && <span className="text-oxide-text">, some overdue</span>}
+            </span>
+            <Button asChild>
+              <Link to="/yard/rounds">List</Link>
+            </Button>
+          </li>
+        )}
+      </ul>
+    </div>
+  )
+}
+
 type DueProps = { rows: TodayRow[]; now: string; zone: string; searching: boolean }
 
 function Due({ rows, now, zone, searching }: DueProps) {
   const word = useWord()
   const { data: people } = usePeople()
+  const { data: clocks } = useClocks()
+  // On a phone there is no board beside it: the list itself is in the order of time.
+  const [byTime, setByTime] = useState(() => matchMedia('(max-width: 63.99rem)').matches)
+  const dueAt = (row: TodayRow) => {
+    const ends = (clocks?.clocks ?? []).filter((c) => c.job_id === row.job.id).map((c) => Date.parse(c.ends_at))
+    const promised = row.job.promised_at ? [Date.parse(row.job.promised_at)] : []
+    return Math.min(Infinity, ...ends, ...promised)
+  }
   const has = (row: TodayRow) => people?.find((p) => p.id === row.job.assigned_to)?.initials
   if (rows.length === 0) {
     return (
@@ -99,11 +184,17 @@ function Due({ rows, now, zone, searching }: DueProps) {
       </p>
     )
   }
+  const listed = byTime ? rows.toSorted((a, b) => (dueAt(a) === dueAt(b) ? 0 : dueAt(a) - dueAt(b))) : rows
   return (
     <>
-      <h2 className="pb-1 text-small font-bold text-lead">What to do, worst first</h2>
+      <div className="flex items-center gap-3 pb-1">
+        <h2 className="text-small font-bold text-lead">What to do{byTime ? ', by its time' : ', worst first'}</h2>
+        <Chip className="ml-auto lg:hidden" onClick={() => setByTime(!byTime)}>
+          {byTime ? 'worst first' : 'by time'}
+        </Chip>
+      </div>
       <ul className="divide-y divide-line">
-        {rows.map((row) => (
+        {listed.map((row) => (
           <li key={row.job.id}>
             <Link
               to={`/jobs/${row.job.id}`}
