@@ -24,7 +24,7 @@
 //	charging volts, current, acceptance        battery (Charging, AcceptanceDelay, Acceptance)
 //	charging time, rates, air                  charging
 //	torque, case sizes, posts, keep-alive      fitting
-//	self-discharge, maintainers, intervals     battery (SelfDischarge), storing
+//	self-discharge, maintainers, intervals     battery (SelfDischarge), standing
 //	steps, questions, waits, close-out list    trail
 //	what an instrument is worth                accuracy
 //	the reading line                           reading

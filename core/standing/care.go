@@ -363,6 +363,8 @@ func (s *situation) socket(c *Care) {
 	fuse := SocketFuse
 	if s.Socket != nil && s.Socket.Fuse != nil {
 		fuse = *s.Socket.Fuse
+	} else if s.Socket != nil {
+		s.say("standing_fuse", wording.Values{"fuse": fuse})
 	}
 	through := fuse * SocketMost / SocketFuse
 	m.Most = min(m.Most, through)

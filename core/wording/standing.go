@@ -9,6 +9,7 @@ var standingWords = map[string]string{
 	"assumed.standing_climate":   "The climate was not said: taken as temperate.",
 	"assumed.standing_connected": "Whether it is connected was not said: taken as connected.",
 	"assumed.standing_drain":     "The drain was not measured: taken as {drain:mA}, {low:mA} to {high:mA}, as is usual for such a vehicle.",
+	"assumed.standing_fuse":      "The fuse of the socket was not said: taken as {fuse:A}.",
 	"assumed.standing_mains":     "Whether there is mains was not said: taken as there.",
 
 	"standing_traction": "The traction pack by itself: it stores best at {low:0} to {high:%}, not full for over {days:0} days, unplugged.",

@@ -478,6 +478,15 @@ func (p *Page) LessMotion() error {
 	return err
 }
 
+// AsPrinted shows the page as paper would have it, or as a screen again.
+func (p *Page) AsPrinted(on bool) error {
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	media := map[bool]string{true: "print"}[on]
+	_, err := chromedp.Call(ctx, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Media: media})
+	return err
+}
+
 // PrintedPages prints the page to PDF and counts its sheets.
 func (p *Page) PrintedPages() (int, error) {
 	ctx, cancel := context.WithTimeout(p.ctx, patience)

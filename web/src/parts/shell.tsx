@@ -62,7 +62,7 @@ function TopBar() {
             to={l.to}
             end={l.to === '/' || l.to === '/bring-in'}
             className={({ isActive }) =>
-              `flex items-center border-b-[3px] px-2 pt-[3px] whitespace-nowrap sm:px-3 ${l.narrow ? '' : 'max-sm:hidden'} ${isActive ? 'border-bar-ink font-bold' : 'border-transparent'}`
+              `flex items-center border-b-[3px] px-1.5 pt-[3px] whitespace-nowrap sm:px-3 ${l.narrow ? '' : 'max-sm:hidden'} ${isActive ? 'border-bar-ink font-bold' : 'border-transparent'}`
             }
           >
             {l.label}

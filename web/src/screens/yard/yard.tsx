@@ -111,7 +111,7 @@ function List({ page, find, tonight }: { page: YardPage; find: string; tonight: 
       {shown.length === 0 && <p>Nothing that stands is called that.</p>}
       <table className="w-full border-collapse" hidden={shown.length === 0}>
         <caption className="sr-only">What stands, worst first</caption>
-        <thead className="max-md:sr-only">
+        <thead className="max-md:not-print:sr-only">
           <tr className="border-b border-line text-left text-small text-lead">
             <th scope="col" className="py-1.5 pr-4 font-normal">
               What stands
@@ -151,13 +151,13 @@ type LineProps = { row: YardRow; zone?: string; hidden: boolean }
 /** One row; those that are filtered out stay, unseen, so that typing lays nothing anew. */
 const Line = memo(function Line({ row, zone, hidden }: LineProps) {
   const word = useWord()
-  const cell = 'py-2 pr-4 align-top max-md:py-0.5'
+  const cell = 'py-2 pr-4 align-top max-md:not-print:py-0.5 print:py-1 print:pr-2'
   const soon = row.bad && row.bad.days <= 14
   const seen = new Date(row.seen_at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: zone })
   return (
     <tr
       hidden={hidden}
-      className={`border-b border-line break-inside-avoid [&[hidden]]:hidden max-md:grid max-md:py-2 ${row.tonight_k != null && row.tonight_k <= 0 ? 'bg-oxide-wash' : ''}`}
+      className={`border-b border-line break-inside-avoid print:text-small [&[hidden]]:hidden max-md:not-print:grid max-md:not-print:py-2 ${row.tonight_k != null && row.tonight_k <= 0 ? 'bg-oxide-wash' : ''}`}
     >
       <td className={cell}>
         <Link className="num font-bold underline" to={`/yard/${row.id}`}>
@@ -179,7 +179,7 @@ const Line = memo(function Line({ row, zone, hidden }: LineProps) {
           <>
             {Math.round(row.charge.percent)}
             {thin}%
-            <span className="block text-small whitespace-nowrap text-lead max-md:inline max-md:pl-2">
+            <span className="block text-small whitespace-nowrap text-lead max-md:not-print:inline max-md:not-print:pl-2">
               {Math.round(row.charge.low)} to {Math.round(row.charge.high)}
             </span>
           </>
@@ -191,7 +191,7 @@ const Line = memo(function Line({ row, zone, hidden }: LineProps) {
         {row.bad ? (
           <span className={soon ? 'font-bold text-oxide-text' : ''}>
             {row.bad.days <= 0 ? 'now' : `in ${row.bad.days} days`}, {word(`bad_${row.bad.code}`)}
-            <span className="block text-small font-normal text-lead max-md:inline max-md:pl-2">
+            <span className="block text-small font-normal text-lead max-md:not-print:inline max-md:not-print:pl-2">
               {shortDate(row.bad.on)}
             </span>
           </span>
@@ -206,10 +206,12 @@ const Line = memo(function Line({ row, zone, hidden }: LineProps) {
           </span>
         )}
         {row.margin_k != null && (
-          <span className={`block text-small max-md:inline ${row.margin_k <= 0 ? 'text-oxide-text' : 'text-lead'}`}>
+          <span
+            className={`block text-small max-md:not-print:inline ${row.margin_k <= 0 ? 'text-oxide-text' : 'text-lead'}`}
+          >
             {kelvin(row.margin_k)}{' '}
             <span className="font-sans whitespace-nowrap">
-              <span className="md:hidden">above ice at the least, </span>
+              <span className="md:hidden print:hidden">above ice at the least, </span>
               {shortDate(row.margin_on)}
             </span>
           </span>
@@ -219,8 +221,8 @@ const Line = memo(function Line({ row, zone, hidden }: LineProps) {
         <span className={row.overdue ? 'font-bold text-oxide-text' : ''}>
           {row.overdue ? `was due ${shortDate(row.due.to)}` : `by ${shortDate(row.due.to)}`}
         </span>
-        <span className="block text-small text-lead max-md:inline max-md:pl-2">
-          {word(`due_${row.due.why}`)}; seen {seen}
+        <span className="block text-small text-lead max-md:not-print:inline max-md:not-print:pl-2">
+          <span className="print:hidden">{word(`due_${row.due.why}`)}; </span>seen {seen}
         </span>
       </td>
       <td className="only-print w-28 border border-ink" aria-hidden="true" />
