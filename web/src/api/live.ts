@@ -44,7 +44,8 @@ function hear(cache: QueryClient, told: Told) {
     for (const queryKey of [['shelf'], ['clocks']]) void cache.invalidateQueries({ queryKey })
     return
   }
-  if (told.kind === 'anew' || (change && !change.job_id)) void cache.invalidateQueries()
+  if (told.kind === 'anew') void cache.invalidateQueries()
+  if (change && !change.job_id) all ??= setTimeout(() => allAgain(cache), burst)
   if (!change?.job_id) return
   touched.set(change.job_id, Math.max(change.id, touched.get(change.job_id) ?? 0))
   soon ??= setTimeout(() => {
@@ -53,6 +54,14 @@ function hear(cache: QueryClient, told: Told) {
     touched = new Map()
     readAgain(cache, burstOf)
   }, burst)
+}
+
+let all: ReturnType<typeof setTimeout> | undefined
+
+/** Reads everything again, once for a burst of changes of the shop. */
+function allAgain(cache: QueryClient) {
+  all = undefined
+  void cache.invalidateQueries()
 }
 
 /** Reads again what a burst of changes touched, but for pages that have it already. */

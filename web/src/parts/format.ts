@@ -74,12 +74,25 @@ export function when(iso: string, now: string, zone?: string): string {
 /** A figure as it was typed, with a comma or a point; nothing for nothing. */
 export const figureOf = (text: string) => (text.trim() === '' ? undefined : Number(text.replace(',', '.')))
 
+const long = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', timeZone: 'UTC' })
+const short = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' })
+
 /** A date as it is said, 24 January. */
 export function dateOf(date: string): string {
-  return new Date(`${date}T12:00:00Z`).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', timeZone: 'UTC' })
+  return long.format(Date.parse(`${date}T12:00:00Z`))
 }
 
 /** The same where there is little room, 24 Jan. */
 export function shortDate(date: string): string {
-  return new Date(`${date}T12:00:00Z`).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' })
+  return short.format(Date.parse(`${date}T12:00:00Z`))
+}
+
+const inZones = new Map<string, Intl.DateTimeFormat>()
+
+/** The same of a time, on the day that it is in a zone. */
+export function shortDay(iso: string, zone = 'UTC'): string {
+  const known = inZones.get(zone)
+  const form = known ?? new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone: zone })
+  if (!known) inZones.set(zone, form)
+  return form.format(Date.parse(iso))
 }

@@ -1,12 +1,12 @@
 // All that stands, worst first: how long it lasts, how far from ice it is, who saw it last and
 // who comes next. Hundreds in one list that filters as one types.
-import { memo, useDeferredValue, useState } from 'react'
+import { memo, useDeferredValue, useMemo, useState } from 'react'
 import { Link } from 'react-router'
 import { useHello } from '../../api/session'
 import { useYard } from '../../api/standing'
 import type { YardPage, YardRow } from '../../api/types'
 import { useWord } from '../../api/words'
-import { dateOf, shortDate, thin } from '../../parts/format'
+import { dateOf, shortDate, shortDay, thin } from '../../parts/format'
 import { FormDialog } from '../../parts/form-dialog'
 import { Shell } from '../../parts/shell'
 import { Trouble } from '../../parts/trouble'
@@ -85,8 +85,15 @@ export function YardScreen() {
 
 const textOf = (r: YardRow) => [r.name, r.about, r.customer, r.place, r.spot, r.tag, r.label].join(' ').toLowerCase()
 
+/** How many rows are drawn at once: more than a screen holds. */
+const atOnce = 40
+
 function List({ page, find, tonight }: { page: YardPage; find: string; tonight: boolean }) {
   const zone = useHello().data?.shop?.time_zone
+  const word = useWord()
+  // The first are there at once, the rest a moment later.
+  const drawn = useDeferredValue(page.rows, page.rows.slice(0, atOnce))
+  const texts = useMemo(() => page.rows.map((r) => ({ id: r.id, text: textOf(r) })), [page.rows])
   if (page.rows.length === 0) {
     return (
       <p>
@@ -96,49 +103,45 @@ function List({ page, find, tonight }: { page: YardPage; find: string; tonight: 
     )
   }
   const words = find.toLowerCase().split(/\s+/)
-  const shown = page.rows.filter((r) => {
-    const text = textOf(r)
-    return words.every((word) => text.includes(word))
-  })
-  const ids = new Set(shown.map((r) => r.id))
+  const ids = new Set(texts.filter(({ text }) => words.every((one) => text.includes(one))).map(({ id }) => id))
   return (
     <>
       <p className="text-small text-lead">
-        {shown.length === page.rows.length ? `${page.rows.length} stand` : `${shown.length} of ${page.rows.length}`}
+        {ids.size === page.rows.length ? `${page.rows.length} stand` : `${ids.size} of ${page.rows.length}`}
         {tonight && ', the one to be looked at first tonight on top'}
         <span className="only-print"> on {dateOf(page.today)}</span>
       </p>
-      {shown.length === 0 && <p>Nothing that stands is called that.</p>}
-      <table className="w-full border-collapse" hidden={shown.length === 0}>
+      {ids.size === 0 && <p>Nothing that stands is called that.</p>}
+      <table className="w-full border-collapse md:table-fixed print:table-fixed" hidden={ids.size === 0}>
         <caption className="sr-only">What stands, worst first</caption>
         <thead className="max-md:not-print:sr-only">
           <tr className="border-b border-line text-left text-small text-lead">
-            <th scope="col" className="py-1.5 pr-4 font-normal">
+            <th scope="col" className="w-[24%] py-1.5 pr-4 font-normal">
               What stands
             </th>
-            <th scope="col" className="py-1.5 pr-4 font-normal">
+            <th scope="col" className="w-[20%] py-1.5 pr-4 font-normal">
               Where, and its care
             </th>
-            <th scope="col" className="py-1.5 pr-4 text-right font-normal">
+            <th scope="col" className="w-[9%] py-1.5 pr-4 text-right font-normal">
               Charge
             </th>
-            <th scope="col" className="py-1.5 pr-4 font-normal">
+            <th scope="col" className="w-[16%] py-1.5 pr-4 font-normal">
               First bad day
             </th>
-            <th scope="col" className="py-1.5 pr-4 text-right font-normal">
+            <th scope="col" className="w-[13%] py-1.5 pr-4 text-right font-normal">
               Least above ice
             </th>
-            <th scope="col" className="py-1.5 pr-4 font-normal">
+            <th scope="col" className="w-[18%] py-1.5 pr-4 font-normal">
               Next visit
             </th>
-            <th scope="col" className="only-print py-1.5 font-normal">
+            <th scope="col" className="only-print w-[15%] py-1.5 font-normal">
               Volts
             </th>
           </tr>
         </thead>
         <tbody>
-          {page.rows.map((row) => (
-            <Line key={row.id} row={row} zone={zone} hidden={!ids.has(row.id)} />
+          {drawn.map((row) => (
+            <Line key={row.id} row={row} zone={zone} hidden={!ids.has(row.id)} word={word} />
           ))}
         </tbody>
       </table>
@@ -146,19 +149,27 @@ function List({ page, find, tonight }: { page: YardPage; find: string; tonight: 
   )
 }
 
-type LineProps = { row: YardRow; zone?: string; hidden: boolean }
+type LineProps = { row: YardRow; zone?: string; word: (code: string) => string }
 
-/** One row; those that are filtered out stay, unseen, so that typing lays nothing anew. */
-const Line = memo(function Line({ row, zone, hidden }: LineProps) {
-  const word = useWord()
-  const cell = 'py-2 pr-4 align-top max-md:not-print:py-0.5 print:py-1 print:pr-2'
-  const soon = row.bad && row.bad.days <= 14
-  const seen = new Date(row.seen_at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: zone })
+/** One row; those that are filtered out stay, unseen, so that typing draws nothing anew. */
+function Line({ hidden, ...line }: LineProps & { hidden: boolean }) {
+  const cold = line.row.tonight_k != null && line.row.tonight_k <= 0
   return (
     <tr
       hidden={hidden}
-      className={`border-b border-line break-inside-avoid print:text-small [&[hidden]]:hidden max-md:not-print:grid max-md:not-print:py-2 ${row.tonight_k != null && row.tonight_k <= 0 ? 'bg-oxide-wash' : ''}`}
+      className={`border-b border-line break-inside-avoid print:text-small [&[hidden]]:hidden max-md:not-print:grid max-md:not-print:py-2 ${cold ? 'bg-oxide-wash' : ''}`}
     >
+      <Cells {...line} />
+    </tr>
+  )
+}
+
+const Cells = memo(function Cells({ row, zone, word }: LineProps) {
+  const cell = 'py-2 pr-4 align-top max-md:not-print:py-0.5 print:py-1 print:pr-2'
+  const soon = row.bad && row.bad.days <= 14
+  const seen = shortDay(row.seen_at, zone)
+  return (
+    <>
       <td className={cell}>
         <Link className="num font-bold underline" to={`/yard/${row.id}`}>
           {row.name}
@@ -225,8 +236,8 @@ const Line = memo(function Line({ row, zone, hidden }: LineProps) {
           <span className="print:hidden">{word(`due_${row.due.why}`)}; </span>seen {seen}
         </span>
       </td>
-      <td className="only-print w-28 border border-ink" aria-hidden="true" />
-    </tr>
+      <td className="only-print border border-ink" aria-hidden="true" />
+    </>
   )
 })
 
