@@ -2,7 +2,7 @@
 // ringed once.
 import type { Dates, SeasonPage, When } from '../../api/types'
 import { dateOf, shortDate } from '../../parts/format'
-import { around, lineBoxes, type Name, type Point } from '../../parts/plot/place'
+import { around, lineBoxes, type Name, type Point, type Spot } from '../../parts/plot/place'
 import { Band, Curved, Drop, Mark, Names, onArea, Plot, useArea, type Area } from '../../parts/plot/plot'
 
 const dayOf = (date: string) => Date.parse(`${date}T00:00:00Z`) / 86_400_000
@@ -128,8 +128,7 @@ function namesOf(area: Area, starts: Point[], today: number | null, bad: Bad | n
     })
   }
   list.push(end('12.4 V: charge it below this', charged))
-  const last = starts.at(-1)
-  if (last) list.push(end('starts its engine above this', last[1]))
+  if (starts.length > 0) list.push({ text: 'starts its engine above this', spots: along(starts, area, -8) })
   if (today !== null) {
     list.push({
       text: 'today',
@@ -199,11 +198,16 @@ function upright(at: number): Point[] {
   return [0, 25, 50, 75, 100].map((level) => [at, level])
 }
 
-/** Places for a name along a line, above or below it. */
-function along(points: Point[], { x, y }: Area, by: number) {
-  return [0.8, 0.7, 0.55, 0.85, 0.4, 0.25, 0.15].flatMap((share) => {
+/** Places for a name along a line, above or below it; at its ends it lies within the picture. */
+function along(points: Point[], { x, y }: Area, by: number): Spot[] {
+  const at = (share: number, anchor: Spot['anchor'], away: number): Spot[] => {
     const p = points[Math.round(share * (points.length - 1))]
-    if (!p) return []
-    return [by, -by, 2 * by, -2 * by].map((dy) => ({ x: x(p[0]), y: y(p[1]) + dy, anchor: 'middle' as const }))
-  })
+    return p ? [by, -by, 2 * by, -2 * by].map((dy) => ({ x: x(p[0]) + away, y: y(p[1]) + dy, anchor })) : []
+  }
+  return [
+    ...[0.8, 0.7, 0.55, 0.85, 0.4, 0.25, 0.15].flatMap((share) => at(share, 'middle', 0)),
+    ...at(0, 'start', 8),
+    ...at(1, 'end', -8),
+    ...[0.9, 0.6, 0.3].flatMap((share) => at(share, 'end', 0)),
+  ]
 }
