@@ -171,7 +171,7 @@ func (s *situation) judge(c *Care, plain Dates) {
 	case Wake:
 		s.wake(c)
 	}
-	if plain.Freezes != nil && plain.Freezes.Early == s.date(0) && c.KindOfCharger != nil {
+	if plain.Freezes != nil && plain.Freezes.Early == s.date(0) && (c.KindOfCharger != nil || c.ChargeFirst) {
 		c.say("thaw", nil)
 	}
 }
@@ -320,9 +320,9 @@ func (s *situation) extreme(of func(a, b float64) float64) quantity.Celsius {
 	return quantity.Celsius(x)
 }
 
-// size is the maintainer that carries a drain at its high end.
+// size is the maintainer that carries a drain.
 func (s *situation) size(d Drain) Maintainer {
-	return MaintainerFor(s.design.Capacity, d.High, s.Label.Plates(), s.warmest())
+	return MaintainerFor(s.design.Capacity, d.Amps, s.Label.Plates(), s.warmest())
 }
 
 func (s *situation) sizes(d Drain) *Sizes {
@@ -407,7 +407,7 @@ func (s *situation) solar(c *Care) {
 		if s.sun[m] <= 0 {
 			continue
 		}
-		least := MaintainerFor(s.design.Capacity, s.as.drain.High, s.Label.Plates(), quantity.Celsius(s.as.climate.Monthly[m])).Least
+		least := MaintainerFor(s.design.Capacity, s.as.drain.Amps, s.Label.Plates(), quantity.Celsius(s.as.climate.Monthly[m])).Least
 		// Sun hours at full strength are as many as there are kWh/m².
 		watts := hundredth(float64(least) * hoursPerDay * volts / s.sun[m] / sunToBattery)
 		c.SolarWatts[m] = &watts
@@ -566,6 +566,9 @@ const (
 	// keptPercent is the charge a driven battery is kept above: a little over that of 12.4 V.
 	// Computed.
 	keptPercent = 72.0
+	// drivenPercent is what a battery holds on the mean that is driven now and then. Value from
+	// memory.
+	drivenPercent = 80.0
 	// driveMost is the longest a vehicle is taken out for its battery alone, min. Value from
 	// memory.
 	driveMost      = 60.0
@@ -628,7 +631,7 @@ func (s *situation) drive(c *Care) {
 	case s.Vehicle.Kind == "mower":
 		c.no("coil", wording.Values{"ah": charging.CoilAh, "minutes": charging.CoilMinutes})
 	case ok:
-		c.Dates = s.driven()
+		c.Dates = s.dates(s.driven(), s.as.climate)
 		c.Fits = c.holds(c.Dates, s.date(0))
 		c.say("drive", wording.Values{"minutes": *c.Minutes, "days": float64(*c.EveryDays)})
 	case c.Minutes != nil:
@@ -638,14 +641,18 @@ func (s *situation) drive(c *Care) {
 	}
 }
 
-// driven are the dates of a battery that is kept a little above 12.4 V: those of ice and of
-// starting may come all the same.
-func (s *situation) driven() Dates {
-	kept := make([]float64, s.days+1)
-	for day := range kept {
-		kept[day] = keptPercent
+// driven is the charge of a battery that is driven or woken: kept above keptPercent, and never
+// lower than one that is left alone. What it holds between is not known.
+func (s *situation) driven() track {
+	t := s.left
+	above := func(charge []float64, least float64) []float64 {
+		out := slices.Clone(charge)
+		for day, x := range out {
+			out[day] = math.Max(x, least)
+		}
+		return out
 	}
-	return s.dates(track{kept, kept, kept}, s.as.climate)
+	return track{above(t.middle, drivenPercent), above(t.low, keptPercent), above(t.high, chargedPercent)}
 }
 
 // wakes are the days between wakings that are tried.
@@ -666,7 +673,7 @@ func (s *situation) wake(c *Care) {
 		return
 	}
 	*c.Minutes = math.Max(*c.Minutes, WakeLow)
-	c.Dates = s.driven()
+	c.Dates = s.dates(s.driven(), s.as.climate)
 	c.Fits = c.holds(c.Dates, s.date(0))
 	c.say("wake", wording.Values{"minutes": *c.Minutes, "days": float64(*c.EveryDays)})
 }

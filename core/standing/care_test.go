@@ -101,6 +101,11 @@ func TestSocketBalance(t *testing.T) {
 		if !c.Fits || c.Amps.Enough > 2 {
 			t.Fatalf("%g mA: %+v", drain, c)
 		}
+		// Twice the drain and the self-discharge at the warmest of the season (15 °C, heated).
+		self := battery.SelfDischarge("agm", 15) / 100 * 70 / 24
+		if want := 2 * (drain*milli + self); math.Abs(c.Amps.Least-want) > 0.006 {
+			t.Errorf("%g mA: least %g A, wanted %g", drain, c.Amps.Least, want)
+		}
 		design, _ := planner.Designs.Of(a.Label)
 		b := design.New(twin.Sound, 80, 15)
 		net := quantity.Amperes(c.Amps.Least - drain*milli)

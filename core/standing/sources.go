@@ -54,6 +54,7 @@ func Sources() []source.Entry {
 		source.Figure("leastVisit", leastVisit, "days", memory),
 		source.Table("refills", "A, V", memory, refillRows()...),
 		source.Figure("keptPercent", keptPercent, "%", source.From("a little over the charge of 12.4 V")),
+		source.Figure("drivenPercent", drivenPercent, "%", memory),
 		source.Figure("driveMost", driveMost, "min", memory),
 		source.Figure("minutesPerHour", minutesPerHour, "min/h", exact),
 		source.Figure("secondsPerHour", secondsPerHour, "s/h", exact),

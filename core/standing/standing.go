@@ -48,7 +48,9 @@ var guessedCharge = battery.Charge{Percent: 75, Low: 50, High: 100}
 type situation struct {
 	Ask
 	season
-	as    stand
+	as stand
+	// left is its charge, left as it is.
+	left  track
 	apart bool
 	mains bool
 	sun   [monthsOfYear]float64
@@ -71,6 +73,7 @@ func (p Planner) Plan(a Ask) Season {
 		return out
 	}
 	t := s.forecast(s.as)
+	s.left = t
 	out.Curve = s.curve(t, s.as.climate)
 	out.Dates = s.dates(t, s.as.climate)
 	out.Care = s.care(out.Dates)

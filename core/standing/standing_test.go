@@ -203,6 +203,9 @@ func TestLaws(t *testing.T) {
 			t.Fatalf("%v: what fits is not first", f)
 		}
 		for _, c := range got.Care {
+			if c.DaysBought != nil && *c.DaysBought < 0 {
+				t.Fatalf("%v: %s is worse than leaving it: %d days", f, c.Kind, *c.DaysBought)
+			}
 			if len(c.Why) == 0 {
 				t.Fatalf("%v: %s says nothing", f, c.Kind)
 			}

@@ -43,13 +43,14 @@ func (p Planner) Under(a Ask, care string) (Kept, bool) {
 		return Kept{}, false
 	}
 	t := s.forecast(s.as)
+	s.left = t
 	plain := s.dates(t, s.as.climate)
 	k := Kept{EveryDays: s.interval()}
 	switch care {
 	case Maintain, BySocket, Solar:
 		t = s.steadyAt(held)
 	case Drive, Wake:
-		t = s.steadyAt(battery.Charge{Percent: keptPercent, Low: keptPercent, High: chargedPercent})
+		t = s.driven()
 	}
 	if c := s.care(plain)[0]; c.EveryDays != nil && care != Apart && care != TakeIn {
 		k.EveryDays = max(1, *c.EveryDays)

@@ -771,6 +771,7 @@ var figureWords = map[string]string{
 	"standing.leastVisit":               "Visits are apart at the least",
 	"standing.refills":                  "What a running vehicle spares for its battery",
 	"standing.keptPercent":              "A driven battery is kept above",
+	"standing.drivenPercent":            "A battery that is driven now and then holds",
 	"standing.driveMost":                "Longest drive for a battery alone",
 	"standing.minutesPerHour":           "Minutes of an hour",
 	"standing.secondsPerHour":           "Seconds of an hour",

@@ -27,19 +27,7 @@ func views() []view {
 		{"report", 1280, 1000, "light", func(p *browser.Page) error {
 			return errors.Join(openJob(p, "QN 77 BT"), p.Type("8"), p.Tap("Report to print"), p.See("What would change it"))
 		}},
-		{"vehicle", 1280, 800, "light", func(p *browser.Page) error {
-			return errors.Join(openJob(p, "PL 88 ORE"), p.See("Drops over the joints"))
-		}},
 		{"sums", 1280, 800, "light", func(p *browser.Page) error { return errors.Join(p.Open("/sums"), p.See("Load test")) }},
-		{"customer", 1280, 1000, "light", func(p *browser.Page) error {
-			return errors.Join(
-				openJob(p, "QN 77 BT"),
-				p.Type("8"),
-				p.Tap("Page for the customer"),
-				p.See("Why replace it?"),
-				p.See("Of a hundred"),
-			)
-		}},
 		{"jump", 1280, 800, "light", func(p *browser.Page) error {
 			return errors.Join(openJob(p, "HL 5 RYE"), p.Tap("Step by step"), p.Tap("Will it crank?"), p.Tap("Another vehicle"), p.See("Where the volts stay"))
 		}},
@@ -52,6 +40,13 @@ func views() []view {
 		{"fit", 1280, 800, "light", func(p *browser.Page) error {
 			return errors.Join(openJob(p, "QN 77 BT"), p.Type("7"), p.Tap("What fits, from the stock"), p.See("Will the new one do?"))
 		}},
+		{"yard", 1280, 800, "light", func(p *browser.Page) error { return errors.Join(p.Open("/yard"), p.See("14 stand")) }},
+		{"season", 1280, 800, "light", func(p *browser.Page) error {
+			return errors.Join(p.Open("/yard"), p.Tap("MOWER D"), p.See("it freezes here"))
+		}},
+		{"phone-round", 390, 844, "dark", func(p *browser.Page) error {
+			return errors.Join(p.Open("/yard/rounds"), p.Tap("Begin the round"), p.See("Keep, and on"), p.Tap("Skip"), p.TapIn("[data-keypad]", "1"), p.TapIn("[data-keypad]", "2"), p.TapIn("[data-keypad]", "decimal mark"), p.TapIn("[data-keypad]", "4"), p.See("Kept as"))
+		}},
 		{"stock", 1280, 800, "dark", func(p *browser.Page) error { return errors.Join(p.Open("/stock"), p.See("NB-07")) }},
 		{"phone-step", 390, 844, "dark", func(p *browser.Page) error {
 			return errors.Join(openOrder(p, "HL 5 RYE", 5), onward(p, 9), p.See("clamp off its post"))
@@ -59,7 +54,6 @@ func views() []view {
 		{"phone-count", 390, 844, "dark", func(p *browser.Page) error {
 			return errors.Join(openJob(p, "WS 204 K"), p.Type("5"), p.Tap("Load on: count"), p.See("seconds to the reading"), p.ScrollUp())
 		}},
-		{"phone-shelf", 390, 844, "dark", func(p *browser.Page) error { return errors.Join(p.Open("/shelf"), p.See("ST-103")) }},
 		{"phone-today", 390, 844, "light", func(p *browser.Page) error { return errors.Join(p.Open("/"), p.See("worst first")) }},
 	}
 }

@@ -154,8 +154,10 @@ function Over({ walk, done, leave }: { walk: RoundWalk; done: Record<string, str
   )
 }
 
-/** How long a battery that is come to has stood at rest, at the least: it was not touched. */
-const rested = 'rested 12h'
+/** How a battery that is come to has stood: it was not touched, or something charges it. */
+const [rested, onCharge] = ['rested 12h', 'since charge']
+
+const charging: YardRow['care'][] = ['maintain', 'maintain_by_socket', 'solar']
 
 type StopProps = { stop: YardRow; next: (said?: string) => void }
 
@@ -168,8 +170,11 @@ function StopCard({ stop, next }: StopProps) {
   const [note, setNote] = useState('')
   const [error, setError] = useState<unknown>(null)
   const [keeping, setKeeping] = useState(false)
+  const charges = charging.includes(stop.care)
   const composed =
-    volts === '' ? '' : [`${volts} v`, temperature && `${temperature}c`, rested].filter(Boolean).join(' ')
+    volts === ''
+      ? ''
+      : [`${volts} v`, temperature && `${temperature}c`, charges ? onCharge : rested].filter(Boolean).join(' ')
   const said = line ?? composed
   const press = (key: string) => {
     setLine(null)
@@ -210,6 +215,12 @@ function StopCard({ stop, next }: StopProps) {
         {volts || '–'}
         <span className="text-body font-normal"> V</span>
       </output>
+      <p className="min-h-6 text-center text-small text-lead">
+        {said !== '' && `Kept as: ${said}`}
+        {said === '' &&
+          charges &&
+          'Read with the charger off for an hour, and say “rested 60min” below; else it proves no charge.'}
+      </p>
       <div data-keypad className="grid grid-cols-3 gap-1.5">
         {['7', '8', '9', '4', '5', '6', '1', '2', '3', '.', '0', 'back'].map((k) => (
           <Key key={k} label={k} press={press} />
