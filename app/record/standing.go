@@ -99,6 +99,10 @@ type StandingVisit struct {
 	Note string `json:"note"`
 	// Off is how far the forecast was off; nil where nothing was read that tells it.
 	Off *standing.Off `json:"off"`
+	// Mistaken marks one that was written down by mistake: it stays, and counts no more.
+	Mistaken bool `json:"mistaken"`
+	// Readings are those that were kept with it.
+	Readings []ID `json:"-"`
 }
 
 // What was done at a visit.

@@ -20,6 +20,7 @@ import (
 	"grapnel/core/quantity"
 	"grapnel/core/reading"
 	"grapnel/core/standing"
+	"grapnel/core/wording"
 )
 
 // StandingStore keeps what stands, who came to it, the climate of the shop, and the calendars
@@ -40,6 +41,7 @@ type StandingStore interface {
 	OpenStandingOf(ctx context.Context, shopID, batteryID record.ID) (record.ID, error)
 	AddStandingVisit(ctx context.Context, shopID, standingID, personID record.ID, v record.StandingVisit, received time.Time) error
 	StandingVisits(ctx context.Context, shopID, standingID record.ID) ([]record.StandingVisit, error)
+	MistakenVisit(ctx context.Context, shopID, id record.ID) error
 
 	AddFeed(ctx context.Context, shopID, personID record.ID, f record.CalendarFeed, secret string) error
 	Feeds(ctx context.Context, shopID record.ID) ([]record.CalendarFeed, error)
@@ -516,6 +518,8 @@ func (s standings) Come(ctx context.Context, who Person, id ID, in Come) error {
 		if err != nil {
 			return err
 		}
+		at := in.At.UTC().Truncate(time.Microsecond)
+		v := record.StandingVisit{ID: in.ID, At: at, Typed: in.Line, Did: in.Did, Note: in.Note}
 		of := record.Subject{BatteryID: &row.BatteryID, VehicleID: row.VehicleID}
 		if len(parsed) > 0 {
 			rows, err := looseRows(ctx, tx, who, of, record.Keep{ID: record.NewID(), Line: in.Line, TakenAt: in.At}, parsed, m)
@@ -525,9 +529,10 @@ func (s standings) Come(ctx context.Context, who Person, id ID, in Come) error {
 			if err := tx.AddReadings(ctx, who.ShopID, rows...); err != nil {
 				return err
 			}
+			for _, r := range rows {
+				v.Readings = append(v.Readings, r.ID)
+			}
 		}
-		at := in.At.UTC().Truncate(time.Microsecond)
-		v := record.StandingVisit{ID: in.ID, At: at, Typed: in.Line, Did: in.Did, Note: in.Note}
 		if v.Off, err = s.off(ctx, tx, who, row, before, m); err != nil {
 			return err
 		}
@@ -546,6 +551,66 @@ func (s standings) Come(ctx context.Context, who Person, id ID, in Come) error {
 		}
 		return s.told(ctx, tx, who, id, "standing_visit", map[string]any{"standing_id": id, "visit": v})
 	})
+}
+
+// MistakenVisit marks a visit that was written down by mistake, with its readings: all of it stays and
+// counts no more. Said again, nothing is written.
+func (s standings) MistakenVisit(ctx context.Context, who Person, id, visitID ID) error {
+	return s.write(ctx, func(tx Tx) error {
+		row, err := tx.LockStanding(ctx, who.ShopID, id)
+		if err != nil {
+			return err
+		}
+		visits, err := tx.StandingVisits(ctx, who.ShopID, id)
+		if err != nil {
+			return err
+		}
+		i := slices.IndexFunc(visits, func(v record.StandingVisit) bool { return v.ID == visitID })
+		if i < 0 {
+			return ErrNotFound
+		}
+		v := visits[i]
+		if v.Mistaken {
+			return nil
+		}
+		if err := s.withdraw(ctx, tx, who, row.BatteryID, v.Readings); err != nil {
+			return err
+		}
+		if err := tx.MistakenVisit(ctx, who.ShopID, v.ID); err != nil {
+			return err
+		}
+		if c := row.Said.Charge; v.Did == record.Charged && c != nil && c.From == "charged" && c.At.Equal(v.At) {
+			row.Said.Charge = nil
+		}
+		row.SeenAt = row.FromAt
+		for _, other := range visits {
+			if other.ID != v.ID && !other.Mistaken && other.At.After(row.SeenAt) {
+				row.SeenAt = other.At
+			}
+		}
+		row.ChangedAt = s.stamp()
+		if err := tx.ChangeStanding(ctx, who.ShopID, row.Standing); err != nil {
+			return err
+		}
+		return s.told(ctx, tx, who, id, "visit_mistaken", map[string]any{"standing_id": id, "visit": v})
+	})
+}
+
+// withdraw marks readings of a battery that belong to no job as mistaken.
+func (s standings) withdraw(ctx context.Context, tx Tx, who Person, batteryID ID, ids []ID) error {
+	rows, err := tx.LooseReadings(ctx, who.ShopID, batteryID)
+	if err != nil {
+		return err
+	}
+	var gone []record.Reading
+	for _, r := range rows {
+		if slices.Contains(ids, r.ID) {
+			back := r.Superseded(record.NewID(), record.ActMistaken, wording.Text("reason.visit_mistaken", nil))
+			back.ReceivedAt, back.PersonID = s.stamp(), who.ID
+			gone = append(gone, back)
+		}
+	}
+	return tx.AddReadings(ctx, who.ShopID, gone...)
 }
 
 // off holds what is known now against what was forecast from what was known before.

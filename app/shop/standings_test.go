@@ -131,9 +131,38 @@ func TestVisit(t *testing.T) {
 	if now := b.season(id); !now.Standing.SeenAt.Equal(after.Standing.SeenAt) || len(now.Visits) != 4 || now.Forecast.Basis != "charged" {
 		t.Errorf("%+v", now.Forecast)
 	}
+	// One that was a mistake stays, marked, with its reading, and counts no more.
+	b.must(b.MistakenVisit(t.Context(), b.owner, id, late.ID))
+	b.must(b.MistakenVisit(t.Context(), b.owner, id, late.ID))
+	charged := b.season(id).Visits[0]
+	b.must(b.MistakenVisit(t.Context(), b.owner, id, charged.ID))
+	left := b.season(id)
+	if left.Forecast.Basis != "reading" || left.Forecast.Charge.Percent > 70 || len(left.Visits) != 4 || !left.Visits[0].Mistaken {
+		t.Errorf("after two mistakes: %+v %+v", left.Forecast, left.Visits)
+	}
+	if life, err := b.BatteryPage(t.Context(), b.owner, page.Standing.BatteryID); err != nil || len(life.Loose) != 3 || life.Loose[1].Counts && life.Loose[0].Counts && life.Loose[2].Counts {
+		t.Errorf("its life: %+v %v", life.Loose, err)
+	}
 	var found problem.List
 	if err := b.Come(t.Context(), b.owner, id, shop.Come{ID: record.NewID(), Line: "12.x v", Did: record.Looked, At: b.now}); !errors.As(err, &found) {
 		t.Errorf("a line that cannot be: %v", err)
+	}
+}
+
+// TestDayOfTheShop begins a forecast on the day that it is in the shop, also in the hour in which
+// its clock is changed and another day elsewhere.
+func TestDayOfTheShop(t *testing.T) {
+	for at, day := range map[string]string{"2026-10-24T23:30:00Z": "2026-10-25", "2026-10-25T00:59:00Z": "2026-10-25", "2026-10-25T23:30:00Z": "2026-10-25", "2027-03-28T23:30:00Z": "2027-03-29"} {
+		b := newBench(t)
+		now, err := time.Parse(time.RFC3339, at)
+		b.must(err)
+		b.now = now
+		id := b.putAway(func(in *shop.PutAway) {
+			in.Said.Charge = &record.SaidCharge{ChargeBand: standing.ChargeBand{Percent: 90, Low: 80, High: 100}, At: now, From: "said"}
+		})
+		if page := b.season(id); page.Forecast.From != day || page.Today != day || page.Answer.Curve[0].Date != day {
+			t.Errorf("%s is %s in the shop: from %s, today %s", at, day, page.Forecast.From, page.Today)
+		}
 	}
 }
 

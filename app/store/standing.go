@@ -126,9 +126,19 @@ func (s *Store) AddStandingVisit(ctx context.Context, shopID, standingID, person
 	if err != nil {
 		return err
 	}
+	ids, err := encode(v.Readings)
+	if err != nil {
+		return err
+	}
 	return s.q.AddStandingVisit(ctx, gen.AddStandingVisitParams{
-		ID: v.ID, ShopID: shopID, StandingID: standingID, PersonID: personID, At: v.At, ReceivedAt: received, Typed: v.Typed, Did: v.Did, Note: v.Note, Found: string(off),
+		ID: v.ID, ShopID: shopID, StandingID: standingID, PersonID: personID, At: v.At, ReceivedAt: received, Typed: v.Typed, Did: v.Did, Note: v.Note,
+		Found: string(off), Readings: string(ids),
 	})
+}
+
+// MistakenVisit marks one as written down by mistake.
+func (s *Store) MistakenVisit(ctx context.Context, shopID, id record.ID) error {
+	return s.q.MistakenVisit(ctx, gen.MistakenVisitParams{ShopID: shopID, ID: id})
 }
 
 // StandingVisits lists who came to one, latest first.
@@ -138,7 +148,10 @@ func (s *Store) StandingVisits(ctx context.Context, shopID, standingID record.ID
 		return nil, err
 	}
 	return eachOrFail(rows, func(r gen.StandingVisitsRow) (record.StandingVisit, error) {
-		v := record.StandingVisit{ID: r.StandingVisit.ID, At: r.StandingVisit.At, By: r.PersonName, Typed: r.StandingVisit.Typed, Did: r.StandingVisit.Did, Note: r.StandingVisit.Note}
+		v := record.StandingVisit{ID: r.StandingVisit.ID, At: r.StandingVisit.At, By: r.PersonName, Typed: r.StandingVisit.Typed, Did: r.StandingVisit.Did, Note: r.StandingVisit.Note, Mistaken: r.StandingVisit.Mistaken}
+		if v.Readings, err = unsaid[[]record.ID](r.StandingVisit.Readings, nil, "readings of visit", v.ID); err != nil {
+			return v, err
+		}
 		off, err := unsaid[*standing.Off](r.StandingVisit.Found, nil, "visit", v.ID)
 		v.Off = off
 		return v, err

@@ -70,6 +70,11 @@ type comeInput struct {
 	}
 }
 
+type visitPath struct {
+	StandingPath
+	VisitID record.ID `path:"visit"`
+}
+
 type climateInput struct {
 	Key
 	Body shop.OwnClimate
@@ -116,6 +121,10 @@ func (s *Server) standingAPI(api huma.API) {
 		func(ctx context.Context, in *comeInput) (shop.SeasonPage, error) {
 			b := in.Body
 			return s.seasonAfter(ctx, in.StandingID, s.shop.Come(ctx, who(ctx), in.StandingID, shop.Come{ID: in.VisitID, Line: b.Line, Did: b.Did, Note: b.Note, At: b.At}))
+		})
+	remove(s, api, "/standing/{standing}/visits/{visit}", "mistakenVisit", "A visit was written down by mistake: it stays, marked, with its readings, and counts no more",
+		func(ctx context.Context, in *visitPath) (shop.SeasonPage, error) {
+			return s.seasonAfter(ctx, in.StandingID, s.shop.MistakenVisit(ctx, who(ctx), in.StandingID, in.VisitID))
 		})
 	put(s, api, "/climate", "keepClimate", "The climate of the shop: a zone, or twelve means and coldest nights of its own",
 		func(ctx context.Context, in *climateInput) (shop.YardPage, error) {

@@ -36,6 +36,7 @@ var sentences = map[string]string{
 	"problem.open_point":    "Before it is handed back: {given} Allowed: {allowed}.",
 	"problem.taken":         "{field}: “{given}” is already in use. Allowed: {allowed}.",
 	"reason.undone":         "undone",
+	"reason.visit_mistaken": "the visit was written down by mistake",
 	"problem.meant":         "Did you mean {meant}?",
 	"line.empty":            "Nothing is typed yet. Try {allowed}.",
 	"line.opening":          "A line cannot start with “{given}”. Try {allowed}.",

@@ -11,7 +11,7 @@ import (
 func views() []view {
 	return []view{
 		{"today", 1280, 800, "light", func(p *browser.Page) error {
-			return errors.Join(p.See("Come in as"), p.Tap("Mara Ostwick"), p.See("worst first"), p.See("Bay 1"))
+			return errors.Join(p.See("Come in as"), p.Tap("Mara Ostwick"), p.See("worst first"), p.Until(`document.querySelector('[data-lane=Rounds] a') !== null`), p.See("Look at"))
 		}},
 		{"job", 1280, 800, "light", func(p *browser.Page) error {
 			return errors.Join(openJob(p, "WS 204 K"), p.Fill("Reading line", "load 325a 15s 10.1v after charge"), p.See("What would hold"))

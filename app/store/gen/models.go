@@ -390,6 +390,8 @@ type StandingVisit struct {
 	Did        string
 	Note       string
 	Found      string
+	Readings   string
+	Mistaken   bool
 }
 
 type Stay struct {

@@ -721,7 +721,7 @@ func (q *Queries) AddStanding(ctx context.Context, arg AddStandingParams) error 
 }
 
 const addStandingVisit = `-- name: AddStandingVisit :exec
-INSERT INTO standing_visit (id, shop_id, standing_id, person_id, at, received_at, typed, did, note, found) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO standing_visit (id, shop_id, standing_id, person_id, at, received_at, typed, did, note, found, readings, mistaken) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 0)
 `
 
 type AddStandingVisitParams struct {
@@ -735,6 +735,7 @@ type AddStandingVisitParams struct {
 	Did        string
 	Note       string
 	Found      string
+	Readings   string
 }
 
 func (q *Queries) AddStandingVisit(ctx context.Context, arg AddStandingVisitParams) error {
@@ -749,6 +750,7 @@ func (q *Queries) AddStandingVisit(ctx context.Context, arg AddStandingVisitPara
 		arg.Did,
 		arg.Note,
 		arg.Found,
+		arg.Readings,
 	)
 	return err
 }
@@ -2880,6 +2882,20 @@ func (q *Queries) MakerCharge(ctx context.Context, arg MakerChargeParams) (Maker
 	return i, err
 }
 
+const mistakenVisit = `-- name: MistakenVisit :exec
+UPDATE standing_visit SET mistaken = 1 WHERE shop_id = ? AND id = ?
+`
+
+type MistakenVisitParams struct {
+	ShopID record.ID
+	ID     record.ID
+}
+
+func (q *Queries) MistakenVisit(ctx context.Context, arg MistakenVisitParams) error {
+	_, err := q.db.ExecContext(ctx, mistakenVisit, arg.ShopID, arg.ID)
+	return err
+}
+
 const onlyShop = `-- name: OnlyShop :one
 SELECT id, name, time_zone, school, created_at, touched, hands, climate FROM shop ORDER BY created_at LIMIT 1
 `
@@ -3976,7 +3992,7 @@ func (q *Queries) StandingNow(ctx context.Context, shopID record.ID) ([]Standing
 }
 
 const standingVisits = `-- name: StandingVisits :many
-SELECT standing_visit.id, standing_visit.shop_id, standing_visit.standing_id, standing_visit.person_id, standing_visit.at, standing_visit.received_at, standing_visit.typed, standing_visit.did, standing_visit.note, standing_visit.found, COALESCE(person.name, '') AS person_name
+SELECT standing_visit.id, standing_visit.shop_id, standing_visit.standing_id, standing_visit.person_id, standing_visit.at, standing_visit.received_at, standing_visit.typed, standing_visit.did, standing_visit.note, standing_visit.found, standing_visit.readings, standing_visit.mistaken, COALESCE(person.name, '') AS person_name
 FROM standing_visit LEFT JOIN person ON person.id = standing_visit.person_id
 WHERE standing_visit.shop_id = ? AND standing_visit.standing_id = ? ORDER BY standing_visit.at DESC, standing_visit.id DESC LIMIT 200
 `
@@ -4011,6 +4027,8 @@ func (q *Queries) StandingVisits(ctx context.Context, arg StandingVisitsParams) 
 			&i.StandingVisit.Did,
 			&i.StandingVisit.Note,
 			&i.StandingVisit.Found,
+			&i.StandingVisit.Readings,
+			&i.StandingVisit.Mistaken,
 			&i.PersonName,
 		); err != nil {
 			return nil, err

@@ -27,7 +27,8 @@ CREATE TABLE IF NOT EXISTS standing (
   CONSTRAINT standing_place_fk FOREIGN KEY (place_id) REFERENCES place (id)
 );
 
--- Somebody who came to it: what was read and done, and how far the forecast was off, as JSON.
+-- Somebody who came to it: what was read and done, how far the forecast was off and which
+-- readings were kept, as JSON. One that was a mistake stays, marked.
 CREATE TABLE IF NOT EXISTS standing_visit (
   id          BINARY(16)   NOT NULL PRIMARY KEY,
   shop_id     BINARY(16)   NOT NULL,
@@ -39,6 +40,8 @@ CREATE TABLE IF NOT EXISTS standing_visit (
   did         VARCHAR(16)  NOT NULL,
   note        VARCHAR(500) NOT NULL,
   found       TEXT         NOT NULL,
+  readings    VARCHAR(800) NOT NULL,
+  mistaken    TINYINT(1)   NOT NULL,
   KEY standing_visit_of (shop_id, standing_id, at),
   CONSTRAINT standing_visit_standing_fk FOREIGN KEY (standing_id) REFERENCES standing (id),
   CONSTRAINT standing_visit_person_fk FOREIGN KEY (person_id) REFERENCES person (id)

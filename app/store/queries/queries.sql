@@ -500,7 +500,10 @@ WHERE standing.shop_id = ? AND standing.open = 1 ORDER BY standing.from_at, stan
 SELECT id FROM standing WHERE shop_id = ? AND open = 1 AND battery_id = ?;
 
 -- name: AddStandingVisit :exec
-INSERT INTO standing_visit (id, shop_id, standing_id, person_id, at, received_at, typed, did, note, found) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO standing_visit (id, shop_id, standing_id, person_id, at, received_at, typed, did, note, found, readings, mistaken) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 0);
+
+-- name: MistakenVisit :exec
+UPDATE standing_visit SET mistaken = 1 WHERE shop_id = ? AND id = ?;
 
 -- name: StandingVisits :many
 SELECT sqlc.embed(standing_visit), COALESCE(person.name, '') AS person_name

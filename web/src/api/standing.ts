@@ -74,6 +74,13 @@ export function useEndStanding(standing: string) {
   )
 }
 
+/** A visit that was written down by mistake. */
+export function useMistakenVisit(standing: string) {
+  return useOfStanding(standing, (visit: string) =>
+    take(client.DELETE('/standing/{standing}/visits/{visit}', { params: { path: { standing, visit } } })),
+  )
+}
+
 export function useKeepClimate() {
   const cache = useQueryClient()
   return useMutation({

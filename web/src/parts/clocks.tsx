@@ -34,9 +34,7 @@ export function ClockBar() {
             {first.plate && `, ${first.plate}`}
           </span>
           <span className="num font-bold">{countdown(left(first, offset, now))}</span>
-          {sorted.length > 1 && (
-            <span className="text-small whitespace-nowrap max-sm:hidden">{`+ ${sorted.length - 1}`}</span>
-          )}
+          {sorted.length > 1 && <span className="text-small whitespace-nowrap">{`+ ${sorted.length - 1}`}</span>}
           <span className="sr-only">{over > 0 ? `, ${over} over; all clocks` : '; all clocks'}</span>
         </>
       }

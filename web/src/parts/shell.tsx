@@ -14,7 +14,8 @@ import { Mark } from './glyph'
 import { useTitle } from './title'
 
 const links = [
-  { to: '/', label: 'Today', narrow: true },
+  // On a phone the mark leads there.
+  { to: '/', label: 'Today', narrow: false },
   { to: '/shelf', label: 'Shelf', narrow: true },
   { to: '/yard', label: 'Yard', narrow: true },
   { to: '/stock', label: 'Stock', narrow: false },
@@ -62,7 +63,7 @@ function TopBar() {
             to={l.to}
             end={l.to === '/' || l.to === '/bring-in'}
             className={({ isActive }) =>
-              `flex items-center border-b-[3px] px-1.5 pt-[3px] whitespace-nowrap sm:px-3 ${l.narrow ? '' : 'max-sm:hidden'} ${isActive ? 'border-bar-ink font-bold' : 'border-transparent'}`
+              `flex items-center border-b-[3px] px-2 pt-[3px] whitespace-nowrap sm:px-3 ${l.narrow ? '' : 'max-sm:hidden'} ${isActive ? 'border-bar-ink font-bold' : 'border-transparent'}`
             }
           >
             {l.label}

@@ -1320,7 +1320,8 @@ export interface paths {
         /** Somebody came to it: what was read and done; the ID is the idempotency key */
         put: operations["come"];
         post?: never;
-        delete?: never;
+        /** A visit was written down by mistake: it stays, marked, with its readings, and counts no more */
+        delete: operations["mistakenVisit"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3653,6 +3654,7 @@ export interface components {
             /** @enum {string} */
             did: "looked" | "charged" | "moved";
             id: string;
+            mistaken: boolean;
             note: string;
             off: components["schemas"]["Off"] | null;
             typed: string;
@@ -11115,6 +11117,83 @@ export interface operations {
                 "application/json": components["schemas"]["ComeInputBody"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonPage"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mistakenVisit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                standing: string;
+                visit: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

@@ -14,6 +14,7 @@ import { Shell } from '../../parts/shell'
 import { useTitle } from '../../parts/title'
 import { useWide } from '../../parts/width'
 import { Button } from '../../parts/ui/button'
+import { PlainForm } from '../../parts/ui/plain-form'
 import { OneOf } from '../../parts/ui/chips'
 import { TextField } from '../../parts/ui/field'
 import { Loaded } from '../../parts/ui/loaded'
@@ -352,25 +353,10 @@ function WantsForm({ job, wants, done }: { job: string; wants: Wants; done: () =
       { onSuccess: done },
     )
   return (
-    <form
-      data-free
-      className="grid gap-3"
-      onSubmit={(e) => {
-        e.preventDefault()
-        submit()
-      }}
-    >
+    <PlainForm submit={submit} error={keep.error} pending={keep.isPending} wrong={caseWrong(draft)} button="Write down">
       <Sides draft={draft} change={set} names={['Length, mm', 'Width, mm', 'To bonnet or box, mm']} />
       <OutsideFields draft={draft} change={set} />
-      {keep.error && (
-        <p role="alert" className="text-oxide-text">
-          {wordsFor(keep.error)}
-        </p>
-      )}
-      <Button type="submit" weight="main" disabled={keep.isPending || caseWrong(draft)}>
-        Write down
-      </Button>
-    </form>
+    </PlainForm>
   )
 }
 
@@ -380,24 +366,15 @@ function BodyForm({ job, battery, body, done }: BodyFormProps) {
   const keep = useKeepBody(job, battery)
   const [draft, setDraft] = useState<CaseDraft>(bodyOf(body))
   return (
-    <form
-      data-free
-      className="grid gap-3"
-      onSubmit={(e) => {
-        e.preventDefault()
-        keep.mutate(bodyFrom(draft), { onSuccess: done })
-      }}
+    <PlainForm
+      submit={() => keep.mutate(bodyFrom(draft), { onSuccess: done })}
+      error={keep.error}
+      pending={keep.isPending}
+      wrong={caseWrong(draft)}
+      button="Write down"
     >
       <CaseFields draft={draft} set={setDraft} />
-      {keep.error && (
-        <p role="alert" className="text-oxide-text">
-          {wordsFor(keep.error)}
-        </p>
-      )}
-      <Button type="submit" weight="main" disabled={keep.isPending || caseWrong(draft)}>
-        Write down
-      </Button>
-    </form>
+    </PlainForm>
   )
 }
 
@@ -468,25 +445,10 @@ function ReplaceForm({ job, battery, now, reach, done }: ReplaceProps) {
       { onSuccess: done },
     )
   return (
-    <form
-      data-free
-      className="grid gap-4"
-      onSubmit={(e) => {
-        e.preventDefault()
-        submit()
-      }}
-    >
+    <PlainForm submit={submit} error={replace.error} pending={replace.isPending} button="It is fitted">
       <OneOf name="The old one goes" options={choices?.goings ?? []} value={goes} pick={setGoes} />
       <OneOf name="Its deposit" options={choices?.deposits ?? []} value={deposit} pick={setDeposit} />
       <TextField label="Warranty until" type="date" value={warranty} set={setWarranty} />
-      {replace.error && (
-        <p role="alert" className="text-oxide-text">
-          {wordsFor(replace.error)}
-        </p>
-      )}
-      <Button type="submit" weight="main" disabled={replace.isPending}>
-        It is fitted
-      </Button>
-    </form>
+    </PlainForm>
   )
 }

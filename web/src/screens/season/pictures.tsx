@@ -68,7 +68,9 @@ function Charge({ page, x, bad }: { page: SeasonPage; x: Axis; bad: Bad | null }
   )
   const today = dayOf(page.today)
   const read = page.forecast.charge
-  const found = page.visits.flatMap((v): Point[] => (v.off ? [[dayOf(v.off.on), v.off.found.percent]] : []))
+  const found = page.visits.flatMap((v): Point[] =>
+    v.off && !v.mistaken ? [[dayOf(v.off.on), v.off.found.percent]] : [],
+  )
   return (
     <Plot
       says={`Charge from ${dateOf(dateAt(x.from))} on, left as it is: ${Math.round(curve[0]?.percent ?? 0)} % at first, ${Math.round(curve.at(-1)?.percent ?? 0)} % at the end.`}

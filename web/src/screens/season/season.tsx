@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { wordsFor } from '../../api/client'
 import { useHello } from '../../api/session'
-import { bodyOf, useEndStanding, usePutAway, useSeason } from '../../api/standing'
+import { bodyOf, useEndStanding, useMistakenVisit, usePutAway, useSeason } from '../../api/standing'
 import type { Care, SeasonPage } from '../../api/types'
 import { useWord } from '../../api/words'
 import { deliver } from '../../delivery/queue'
@@ -13,6 +13,7 @@ import { dateOf, day, shortDate, thin } from '../../parts/format'
 import { FormDialog } from '../../parts/form-dialog'
 import { Shell } from '../../parts/shell'
 import { Button } from '../../parts/ui/button'
+import { PlainForm } from '../../parts/ui/plain-form'
 import { OneOf } from '../../parts/ui/chips'
 import { TextField } from '../../parts/ui/field'
 import { Loaded } from '../../parts/ui/loaded'
@@ -179,29 +180,9 @@ function ChangeForm({ page, done }: { page: SeasonPage; done: () => void }) {
     put.mutate({ ...bodyOf(page, said), place_id: draft.place || undefined }, { onSuccess: done })
   }
   return (
-    <form
-      data-free
-      className="grid gap-4"
-      onSubmit={(e) => {
-        e.preventDefault()
-        submit()
-      }}
-    >
+    <PlainForm submit={submit} error={put.error} pending={put.isPending} wrong={standingWrong(draft)} button="Keep it">
       <StandingFields draft={draft} set={setDraft} loose={!page.standing.vehicle_id} />
-      {put.error && (
-        <p role="alert" className="text-oxide-text">
-          {wordsFor(put.error)}
-        </p>
-      )}
-      <Button
-        type="submit"
-        weight="main"
-        className="justify-self-start"
-        disabled={put.isPending || standingWrong(draft)}
-      >
-        Keep it
-      </Button>
-    </form>
+    </PlainForm>
   )
 }
 
@@ -360,6 +341,7 @@ function Reminders({ page: { answer } }: { page: SeasonPage }) {
 function Visits({ page }: { page: SeasonPage }) {
   const word = useWord()
   const zone = useHello().data?.shop?.time_zone
+  const mistaken = useMistakenVisit(page.standing.id)
   const waiting = useAllDeeds().filter((d) => d.kind === 'visit' && d.subject === page.standing.id)
   return (
     <section className="mt-5 grid gap-2">
@@ -378,6 +360,7 @@ function Visits({ page }: { page: SeasonPage }) {
       {page.visits.length === 0 && waiting.length === 0 && (
         <p className="text-lead">Nobody since it was put away on {day(page.standing.from_at, zone)}.</p>
       )}
+      {mistaken.error && <p className="text-oxide-text">{wordsFor(mistaken.error)}</p>}
       <ul className="divide-y divide-line">
         {waiting.map((d) => (
           <li key={d.id} className="py-2 text-marigold-text">
@@ -386,13 +369,25 @@ function Visits({ page }: { page: SeasonPage }) {
         ))}
         {page.visits.map((v) => (
           <li key={v.id} className="py-2">
-            <b className="num">{v.typed || word(`did_${v.did}`)}</b>{' '}
+            <b className={`num ${v.mistaken ? 'line-through' : ''}`}>{v.typed || word(`did_${v.did}`)}</b>{' '}
             <span className="text-small text-lead">
               {day(v.at, zone)}, {v.by}
               {v.typed && `, ${word(`did_${v.did}`)}`}
               {v.note && `: ${v.note}`}
             </span>
-            {v.off && (
+            {v.mistaken ? (
+              <span className="block text-small text-lead">By mistake: kept, and counts no more.</span>
+            ) : (
+              <Button
+                className="no-print"
+                disabled={mistaken.isPending}
+                aria-label={`${v.typed || word(`did_${v.did}`)} was a mistake`}
+                onClick={() => mistaken.mutate(v.id)}
+              >
+                Mistaken
+              </Button>
+            )}
+            {v.off && !v.mistaken && (
               <span className={`block text-small ${v.off.inside ? '' : 'text-marigold-text'}`}>{v.off.say.text}</span>
             )}
           </li>
@@ -418,14 +413,7 @@ function CameForm({ page, done }: { page: SeasonPage; done: () => void }) {
       .finally(() => setBusy(false))
   }
   return (
-    <form
-      data-free
-      className="grid gap-4"
-      onSubmit={(e) => {
-        e.preventDefault()
-        keep()
-      }}
-    >
+    <PlainForm submit={keep} error={error} pending={busy} button="Keep it">
       <TextField label="Reading line" placeholder="12.41 v 8c rested 12h" value={line} set={setLine} />
       <OneOf
         name="What was done"
@@ -434,14 +422,6 @@ function CameForm({ page, done }: { page: SeasonPage; done: () => void }) {
         options={['looked', 'charged', 'moved'].map((code) => ({ code, word: word(`did_${code}`) }))}
       />
       <TextField label="Note" value={note} set={setNote} maxLength={500} />
-      {error !== null && (
-        <p role="alert" className="text-oxide-text">
-          {wordsFor(error)}
-        </p>
-      )}
-      <Button type="submit" weight="main" className="justify-self-start" disabled={busy}>
-        Keep it
-      </Button>
-    </form>
+    </PlainForm>
   )
 }

@@ -13,6 +13,7 @@ import { FormDialog } from '../../parts/form-dialog'
 import { draftFrom, emptyLabel, labelFrom, LabelFields, type LabelDraft } from '../../parts/label-fields'
 import { Shell } from '../../parts/shell'
 import { Button } from '../../parts/ui/button'
+import { PlainForm } from '../../parts/ui/plain-form'
 import { SelectField, TextField } from '../../parts/ui/field'
 import { Loaded } from '../../parts/ui/loaded'
 import { Table } from '../../parts/ui/table'
@@ -221,13 +222,12 @@ function StockDraft({ row, label: first, done }: { row?: StockRow; label: LabelD
       { onSuccess: done },
     )
   return (
-    <form
-      data-free
-      className="grid gap-4"
-      onSubmit={(e) => {
-        e.preventDefault()
-        submit()
-      }}
+    <PlainForm
+      submit={submit}
+      error={keep.error}
+      pending={keep.isPending}
+      wrong={caseWrong(outside) || !!priceWrong}
+      button={row ? 'Write down' : 'Take it in'}
     >
       <LabelFields draft={label} set={setLabel} all />
       <CaseFields draft={outside} set={setOutside} />
@@ -244,14 +244,6 @@ function StockDraft({ row, label: first, done }: { row?: StockRow; label: LabelD
         <TextField label="Charged on" type="date" value={charged} set={setCharged} />
         <TextField label="Price" numeric value={price} set={setPrice} wrong={priceWrong} />
       </div>
-      {keep.error && (
-        <p role="alert" className="text-oxide-text">
-          {wordsFor(keep.error)}
-        </p>
-      )}
-      <Button type="submit" weight="main" disabled={keep.isPending || caseWrong(outside) || !!priceWrong}>
-        {row ? 'Write down' : 'Take it in'}
-      </Button>
-    </form>
+    </PlainForm>
   )
 }

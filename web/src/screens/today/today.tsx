@@ -161,19 +161,17 @@ function DueNext({ zone }: { zone: string }) {
   )
 }
 
+/** When a job was promised; what was not comes after all that was. */
+const dueAt = (row: TodayRow) => row.job.promised_at ?? '9999'
+
 type DueProps = { rows: TodayRow[]; now: string; zone: string; searching: boolean }
 
 function Due({ rows, now, zone, searching }: DueProps) {
   const word = useWord()
   const { data: people } = usePeople()
-  const { data: clocks } = useClocks()
-  // On a phone there is no board beside it: the list itself is in the order of time.
+  // On a phone there is no board beside it: the list itself is in the order of time, by what each
+  // row says itself, so that nothing moves under a finger when clocks come in later.
   const [byTime, setByTime] = useState(() => matchMedia('(max-width: 63.99rem)').matches)
-  const dueAt = (row: TodayRow) => {
-    const ends = (clocks?.clocks ?? []).filter((c) => c.job_id === row.job.id).map((c) => Date.parse(c.ends_at))
-    const promised = row.job.promised_at ? [Date.parse(row.job.promised_at)] : []
-    return Math.min(Infinity, ...ends, ...promised)
-  }
   const has = (row: TodayRow) => people?.find((p) => p.id === row.job.assigned_to)?.initials
   if (rows.length === 0) {
     return (
@@ -184,7 +182,7 @@ function Due({ rows, now, zone, searching }: DueProps) {
       </p>
     )
   }
-  const listed = byTime ? rows.toSorted((a, b) => (dueAt(a) === dueAt(b) ? 0 : dueAt(a) - dueAt(b))) : rows
+  const listed = byTime ? rows.toSorted((a, b) => (dueAt(a) === dueAt(b) ? 0 : dueAt(a) < dueAt(b) ? -1 : 1)) : rows
   return (
     <>
       <div className="flex items-center gap-3 pb-1">

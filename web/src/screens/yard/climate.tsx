@@ -1,11 +1,10 @@
 // The climate of the shop: a zone by its name, or figures of its own.
 import { useState } from 'react'
-import { wordsFor } from '../../api/client'
 import { useKeepClimate } from '../../api/standing'
 import type { YardPage } from '../../api/types'
 import { useWord } from '../../api/words'
 import { figureOf } from '../../parts/format'
-import { Button } from '../../parts/ui/button'
+import { PlainForm } from '../../parts/ui/plain-form'
 import { OneOf } from '../../parts/ui/chips'
 
 const months = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
@@ -40,14 +39,7 @@ export function ClimateForm({ page, owner, done }: { page: YardPage; owner: bool
     setZone(own)
   }
   return (
-    <form
-      data-free
-      className="grid gap-3"
-      onSubmit={(e) => {
-        e.preventDefault()
-        submit()
-      }}
-    >
+    <PlainForm submit={submit} error={keep.error} pending={keep.isPending} wrong={!owner || wrong} button="Keep it">
       <OneOf
         name="Zone"
         value={zone}
@@ -102,14 +94,6 @@ export function ClimateForm({ page, owner, done }: { page: YardPage; owner: bool
       </table>
       {wrong && <p className="text-small text-oxide-text">Twelve figures each; no night is warmer than its mean.</p>}
       {!owner && <p className="text-small text-lead">The owner keeps the climate.</p>}
-      {keep.error && (
-        <p role="alert" className="text-oxide-text">
-          {wordsFor(keep.error)}
-        </p>
-      )}
-      <Button type="submit" weight="main" className="justify-self-start" disabled={!owner || wrong || keep.isPending}>
-        Keep it
-      </Button>
-    </form>
+    </PlainForm>
   )
 }

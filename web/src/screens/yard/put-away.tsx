@@ -2,12 +2,11 @@
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { v7 as uuid } from 'uuid'
-import { wordsFor } from '../../api/client'
 import { useVehicles } from '../../api/jobs'
 import { usePutAway } from '../../api/standing'
 import { useStock } from '../../api/stock'
 import { fits } from '../../parts/format'
-import { Button } from '../../parts/ui/button'
+import { PlainForm } from '../../parts/ui/plain-form'
 import { OneOf } from '../../parts/ui/chips'
 import { Combobox } from '../../parts/ui/combobox'
 import { emptyStanding, saidFrom, StandingFields, standingWrong } from './standing-fields'
@@ -110,13 +109,12 @@ export function PutAwayDetails({ found, done }: { found: Found; done: () => void
     )
   }
   return (
-    <form
-      data-free
-      className="grid gap-4"
-      onSubmit={(e) => {
-        e.preventDefault()
-        submit()
-      }}
+    <PlainForm
+      submit={submit}
+      error={put.error}
+      pending={put.isPending}
+      wrong={battery === '' || standingWrong(draft)}
+      button="Put it away"
     >
       {found.batteries.length > 1 && (
         <OneOf
@@ -127,19 +125,6 @@ export function PutAwayDetails({ found, done }: { found: Found; done: () => void
         />
       )}
       <StandingFields draft={draft} set={setDraft} loose={found.loose} />
-      {put.error && (
-        <p role="alert" className="text-oxide-text">
-          {wordsFor(put.error)}
-        </p>
-      )}
-      <Button
-        type="submit"
-        weight="main"
-        className="justify-self-start"
-        disabled={put.isPending || battery === '' || standingWrong(draft)}
-      >
-        Put it away
-      </Button>
-    </form>
+    </PlainForm>
   )
 }
