@@ -61,7 +61,7 @@ func yard() []laidUp {
 			visit: stood("EX 31 OAK", "Wren Abara", "Motorcycle, 900 cc", "LG-0062", "Bowsprit Moto", evidence.Vehicle{Kind: "motorcycle", Engine: "petrol", Litres: ptr(0.9), Earth: "negative"},
 				label(battery.AGM, 12, 11, rated(190, battery.SAE), true), 31*day, "12.88 v 16c rested 20h"),
 			spot: "heated shed", where: standing.Heated, connected: true, care: standing.Maintain, mains: yes, wanted: 120,
-			later: []came{{2 * day, "12.91 v 16c rested 60min", record.Looked}},
+			later: []came{{2 * day, "12.91 v 16c rested 60min", shop.DidLook}},
 		},
 		{
 			visit: stood("DUN 7", "Aldous Fenwright", "Six-volt tourer, 1938", "LG-0063", "Old Wharf", evidence.Vehicle{Kind: "classic", Engine: "petrol", Litres: ptr(1.3), Earth: "positive"},
@@ -76,7 +76,7 @@ func yard() []laidUp {
 		{
 			visit: stood("BK 21 RUN", "Liesel Marchbanks", "Hybrid estate, 2019", "LG-0065", "Capstan Aux", evidence.Vehicle{Kind: "hybrid", Engine: "petrol", Litres: ptr(1.8), Cranks12V: no, Earth: "negative"},
 				label(battery.AGM, 12, 45, nil, true), 20*day, "12.70 v 9c rested 12h"),
-			spot: "row A", where: standing.Outdoors, connected: true, care: standing.Wake, mains: no, later: []came{{6 * day, "12.66 v 6c rested 12h", record.Looked}},
+			spot: "row A", where: standing.Outdoors, connected: true, care: standing.Wake, mains: no, later: []came{{6 * day, "12.66 v 6c rested 12h", shop.DidLook}},
 		},
 		{
 			visit: stood("QN 40 TUG", "Tolliver Chandlery", "Panel van with a tracker, 2.0 diesel", "LG-0066", "Capstan Heavy", evidence.Vehicle{Kind: "van", Engine: "diesel", Litres: ptr(2.0), Earth: "negative"},
@@ -158,8 +158,8 @@ func (l *loader) fillYard(ctx context.Context) error {
 	return err
 }
 
-func (y laidUp) said(now time.Time) record.StandingSaid {
-	said := record.StandingSaid{Spot: y.spot, Where: y.where, Connected: y.connected, Mains: y.mains, Socket: y.socket, ColdestStart: y.coldest, Care: y.care, Note: y.note}
+func (y laidUp) said(now time.Time) shop.StandingSaid {
+	said := shop.StandingSaid{Spot: y.spot, Where: y.where, Connected: y.connected, Mains: y.mains, Socket: y.socket, ColdestStart: y.coldest, Care: y.care, Note: y.note}
 	if y.drain > 0 {
 		said.DrainMA = &y.drain
 	}
@@ -200,9 +200,9 @@ func (l *loader) fillStore(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	store := func(id record.ID, spot string, ago time.Duration, charge *record.SaidCharge) error {
+	store := func(id record.ID, spot string, ago time.Duration, charge *shop.SaidCharge) error {
 		l.clock = l.start.Add(-ago)
-		said := record.StandingSaid{Spot: spot, Where: standing.Heated, Mains: ptr(true), Charge: charge}
+		said := shop.StandingSaid{Spot: spot, Where: standing.Heated, Mains: ptr(true), Charge: charge}
 		return l.putAway(ctx, shop.PutAway{ID: record.NewID(), BatteryID: id, FromAt: l.clock, Said: said}, nil)
 	}
 	for i, b := range page.Batteries {
@@ -234,7 +234,7 @@ func (l *loader) fillStore(ctx context.Context) error {
 		return fmt.Errorf("NB-07 is not in stock")
 	}
 	charged := l.start.Add(-160 * day)
-	return store(stocked.Rows[i].Battery.ID, "stock shelf", 160*day, &record.SaidCharge{
+	return store(stocked.Rows[i].Battery.ID, "stock shelf", 160*day, &shop.SaidCharge{
 		ChargeBand: standing.ChargeBand{Percent: 97, Low: 90, High: 100}, At: charged, From: "charged",
 	})
 }

@@ -12,7 +12,6 @@ import (
 
 	"grapnel/app/archive"
 	"grapnel/app/people"
-	"grapnel/app/record"
 	"grapnel/core/problem"
 	"grapnel/core/wording"
 )
@@ -77,7 +76,7 @@ func eventOf(y YardRow, row StandingRow, on time.Time) archive.Event {
 
 // NewFeed is a calendar with its secret address, which is told once.
 type NewFeed struct {
-	Feed record.CalendarFeed `json:"feed"`
+	Feed CalendarFeed `json:"feed"`
 	// Path is the secret address, from the root of the server.
 	Path string `json:"path"`
 }
@@ -97,7 +96,7 @@ func (s standings) MakeFeed(ctx context.Context, who Person, id ID, name string)
 	var secret [secretBytes]byte
 	_, _ = rand.Read(secret[:]) // never fails
 	text := strings.ToLower(base32.StdEncoding.WithPadding(base32.NoPadding).EncodeToString(secret[:]))
-	f := record.CalendarFeed{ID: id, Name: name, By: who.Name, CreatedAt: s.stamp()}
+	f := CalendarFeed{ID: id, Name: name, By: who.Name, CreatedAt: s.stamp()}
 	err := s.write(ctx, func(tx Tx) error {
 		again, err := s.once(ctx, tx, who, keyed{id: id, kind: "calendar_feed", body: name}, nil)
 		if again {
@@ -120,7 +119,7 @@ func hashed(secret string) string {
 }
 
 // Feeds lists the calendars that are subscribed to.
-func (s standings) Feeds(ctx context.Context, who Person) ([]record.CalendarFeed, error) {
+func (s standings) Feeds(ctx context.Context, who Person) ([]CalendarFeed, error) {
 	return s.store.Feeds(ctx, who.ShopID)
 }
 

@@ -30,21 +30,21 @@ type StandingStore interface {
 	KeepClimate(ctx context.Context, shopID record.ID, c OwnClimate) error
 
 	// AddStanding writes down that a battery stands; ErrTaken where it does already.
-	AddStanding(ctx context.Context, shopID record.ID, s record.Standing) error
-	ChangeStanding(ctx context.Context, shopID record.ID, s record.Standing) error
+	AddStanding(ctx context.Context, shopID record.ID, s Standing) error
+	ChangeStanding(ctx context.Context, shopID record.ID, s Standing) error
 	// KeepForecast keeps what one comes to, unless it was changed since its revision.
-	KeepForecast(ctx context.Context, shopID, id record.ID, revision int, basis string, f record.Forecast) error
+	KeepForecast(ctx context.Context, shopID, id record.ID, revision int, basis string, f Forecast) error
 	LockStanding(ctx context.Context, shopID, id record.ID) (StandingRow, error)
 	Standing(ctx context.Context, shopID, id record.ID) (StandingRow, error)
 	StandingNow(ctx context.Context, shopID record.ID) ([]StandingRow, error)
 	// OpenStandingOf is the one a battery stands as; the zero ID for none.
 	OpenStandingOf(ctx context.Context, shopID, batteryID record.ID) (record.ID, error)
-	AddStandingVisit(ctx context.Context, shopID, standingID, personID record.ID, v record.StandingVisit, received time.Time) error
-	StandingVisits(ctx context.Context, shopID, standingID record.ID) ([]record.StandingVisit, error)
+	AddStandingVisit(ctx context.Context, shopID, standingID, personID record.ID, v StandingVisit, received time.Time) error
+	StandingVisits(ctx context.Context, shopID, standingID record.ID) ([]StandingVisit, error)
 	MistakenVisit(ctx context.Context, shopID, id record.ID) error
 
-	AddFeed(ctx context.Context, shopID, personID record.ID, f record.CalendarFeed, secret string) error
-	Feeds(ctx context.Context, shopID record.ID) ([]record.CalendarFeed, error)
+	AddFeed(ctx context.Context, shopID, personID record.ID, f CalendarFeed, secret string) error
+	Feeds(ctx context.Context, shopID record.ID) ([]CalendarFeed, error)
 	WithdrawFeed(ctx context.Context, shopID, id record.ID, at time.Time) error
 	FeedBySecret(ctx context.Context, secret string) (shopID, personID record.ID, err error)
 }
@@ -67,7 +67,7 @@ func (c OwnClimate) figures() standing.Climate {
 
 // StandingRow is a battery that stands, with all that its forecast hangs on.
 type StandingRow struct {
-	record.Standing
+	Standing
 	Battery     record.Battery
 	Vehicle     evidence.Vehicle
 	Plate       string
@@ -76,7 +76,7 @@ type StandingRow struct {
 	// Readings counts the readings of the battery, so that one more is noticed.
 	Readings int64
 	Basis    string
-	Forecast record.Forecast
+	Forecast Forecast
 }
 
 // standings are the batteries that stand, the walks to them and their calendar.
@@ -195,9 +195,9 @@ func dayOf(at time.Time, zone *time.Location) time.Time {
 }
 
 // forecast works out what a row comes to under its care.
-func (s standings) forecast(row StandingRow, k knownOf, c OwnClimate, m Moment) record.Forecast {
+func (s standings) forecast(row StandingRow, k knownOf, c OwnClimate, m Moment) Forecast {
 	a := s.ask(row, k, c, m)
-	f := record.Forecast{MadeOn: today(m).Format(time.DateOnly), From: a.From.Format(time.DateOnly), Charge: (*standing.ChargeBand)(k.charge), Basis: k.basis, DrainBasis: "none", Track: []record.Tracked{}}
+	f := Forecast{MadeOn: today(m).Format(time.DateOnly), From: a.From.Format(time.DateOnly), Charge: (*standing.ChargeBand)(k.charge), Basis: k.basis, DrainBasis: "none", Track: []Tracked{}}
 	switch {
 	case !row.Said.Connected:
 	case k.drain != nil:
@@ -215,7 +215,7 @@ func (s standings) forecast(row StandingRow, k knownOf, c OwnClimate, m Moment) 
 	if wanted, err := time.Parse(time.DateOnly, row.Said.WantedOn); err == nil && wanted.Before(due.To) && wanted.After(seen) {
 		due = standing.Due{From: wanted.AddDate(0, 0, -wantedLead), To: wanted, Why: "wanted"}
 	}
-	f.Due = record.DueVisit{
+	f.Due = DueVisit{
 		From: due.From.Format(time.DateOnly), To: due.To.Format(time.DateOnly), Why: due.Why,
 		Carry: standing.Carry(row.Battery.Label, row.Vehicle, row.Said.Care, due.Why),
 	}
@@ -226,7 +226,7 @@ func (s standings) forecast(row StandingRow, k knownOf, c OwnClimate, m Moment) 
 	now := today(m).Format(time.DateOnly)
 	for i, p := range kept.Curve {
 		if i%trackEvery == 0 || i == len(kept.Curve)-1 {
-			f.Track = append(f.Track, record.Tracked{On: p.Date, ChargeBand: standing.ChargeBand{Percent: p.Percent, Low: p.Low, High: p.High}})
+			f.Track = append(f.Track, Tracked{On: p.Date, ChargeBand: standing.ChargeBand{Percent: p.Percent, Low: p.Low, High: p.High}})
 		}
 		if margin := float64(p.Coldest - p.FreezesLow); p.Date >= now && margin < f.Margin {
 			f.Margin, f.MarginOn = margin, p.Date
@@ -242,10 +242,10 @@ func (s standings) forecast(row StandingRow, k knownOf, c OwnClimate, m Moment) 
 const wantedLead = 7
 
 // work forecasts a row and keeps it.
-func (s standings) work(ctx context.Context, tx Tx, shopID ID, row StandingRow, c OwnClimate, m Moment) (record.Forecast, error) {
+func (s standings) work(ctx context.Context, tx Tx, shopID ID, row StandingRow, c OwnClimate, m Moment) (Forecast, error) {
 	k, err := s.lookUp(ctx, tx, shopID, row, m)
 	if err != nil {
-		return record.Forecast{}, err
+		return Forecast{}, err
 	}
 	f := s.forecast(row, k, c, m)
 	return f, tx.KeepForecast(ctx, shopID, row.ID, row.Revision, s.basis(row, c, today(m)), f)
@@ -281,15 +281,15 @@ func (s standings) RefreshStanding(ctx context.Context, shopID ID) (int, error) 
 
 // PutAway is a battery that is put away, or what is said of it now.
 type PutAway struct {
-	ID        ID                  `json:"id"`
-	BatteryID ID                  `json:"battery_id"`
-	PlaceID   *ID                 `json:"place_id"`
-	FromAt    time.Time           `json:"from_at"`
-	Said      record.StandingSaid `json:"said"`
+	ID        ID           `json:"id"`
+	BatteryID ID           `json:"battery_id"`
+	PlaceID   *ID          `json:"place_id"`
+	FromAt    time.Time    `json:"from_at"`
+	Said      StandingSaid `json:"said"`
 }
 
 // checkSaid holds what is said of a battery that stands against what can be.
-func checkSaid(found *problem.List, said *record.StandingSaid, latest time.Time) {
+func checkSaid(found *problem.List, said *StandingSaid, latest time.Time) {
 	said.Spot, said.Note = strings.TrimSpace(said.Spot), strings.TrimSpace(said.Note)
 	found.CheckText("said.spot", said.Spot, 0, 40)
 	found.CheckText("said.note", said.Note, 0, 500)
@@ -352,7 +352,7 @@ func (s standings) put(ctx context.Context, tx Tx, who Person, in PutAway) error
 		return cmp.Or(err, alreadyStands(in.BatteryID))
 	}
 	at := in.FromAt.UTC().Truncate(time.Microsecond)
-	st := record.Standing{
+	st := Standing{
 		ID: in.ID, BatteryID: in.BatteryID, PlaceID: in.PlaceID, FromAt: at, SeenAt: at, Said: in.Said, Revision: 1, ChangedAt: s.stamp(),
 	}
 	fitted, err := tx.InstalledNow(ctx, who.ShopID, ID{}, in.BatteryID)
@@ -381,7 +381,7 @@ func alreadyStands(id ID) error {
 }
 
 // stays writes down at which place it stands, where that is one of the shop's.
-func (s standings) stays(ctx context.Context, tx Tx, who Person, st record.Standing) error {
+func (s standings) stays(ctx context.Context, tx Tx, who Person, st Standing) error {
 	of := record.Subject{BatteryID: &st.BatteryID}
 	if st.VehicleID != nil {
 		of = record.Subject{VehicleID: st.VehicleID}
@@ -489,7 +489,7 @@ func (s standings) Come(ctx context.Context, who Person, id ID, in Come) error {
 	var found problem.List
 	in.Line, in.Note = strings.TrimSpace(in.Line), strings.TrimSpace(in.Note)
 	found.CheckText("note", in.Note, 0, 500)
-	found.CheckCode("did", in.Did, record.VisitDeeds(), false)
+	found.CheckCode("did", in.Did, VisitDeeds(), false)
 	checkTime(&found, "at", &in.At, s.stamp().Add(time.Hour))
 	if err := found.Err(); err != nil {
 		return err
@@ -519,7 +519,7 @@ func (s standings) Come(ctx context.Context, who Person, id ID, in Come) error {
 			return err
 		}
 		at := in.At.UTC().Truncate(time.Microsecond)
-		v := record.StandingVisit{ID: in.ID, At: at, Typed: in.Line, Did: in.Did, Note: in.Note}
+		v := StandingVisit{ID: in.ID, At: at, Typed: in.Line, Did: in.Did, Note: in.Note}
 		of := record.Subject{BatteryID: &row.BatteryID, VehicleID: row.VehicleID}
 		if len(parsed) > 0 {
 			rows, err := looseRows(ctx, tx, who, of, record.Keep{ID: record.NewID(), Line: in.Line, TakenAt: in.At}, parsed, m)
@@ -536,8 +536,8 @@ func (s standings) Come(ctx context.Context, who Person, id ID, in Come) error {
 		if v.Off, err = s.off(ctx, tx, who, row, before, m); err != nil {
 			return err
 		}
-		if in.Did == record.Charged {
-			row.Said.Charge = &record.SaidCharge{ChargeBand: chargedTo, At: at, From: "charged"}
+		if in.Did == DidCharge {
+			row.Said.Charge = &SaidCharge{ChargeBand: chargedTo, At: at, From: "charged"}
 		}
 		if at.After(row.SeenAt) {
 			row.SeenAt = at
@@ -565,7 +565,7 @@ func (s standings) MistakenVisit(ctx context.Context, who Person, id, visitID ID
 		if err != nil {
 			return err
 		}
-		i := slices.IndexFunc(visits, func(v record.StandingVisit) bool { return v.ID == visitID })
+		i := slices.IndexFunc(visits, func(v StandingVisit) bool { return v.ID == visitID })
 		if i < 0 {
 			return ErrNotFound
 		}
@@ -579,7 +579,7 @@ func (s standings) MistakenVisit(ctx context.Context, who Person, id, visitID ID
 		if err := tx.MistakenVisit(ctx, who.ShopID, v.ID); err != nil {
 			return err
 		}
-		if c := row.Said.Charge; v.Did == record.Charged && c != nil && c.From == "charged" && c.At.Equal(v.At) {
+		if c := row.Said.Charge; v.Did == DidCharge && c != nil && c.From == "charged" && c.At.Equal(v.At) {
 			row.Said.Charge = nil
 		}
 		row.SeenAt = row.FromAt

@@ -20,7 +20,7 @@ import (
 func (b *bench) putAway(change func(*shop.PutAway)) record.ID {
 	b.t.Helper()
 	drain := 20.0
-	in := shop.PutAway{ID: record.NewID(), BatteryID: b.battery().ID, FromAt: b.now, Said: record.StandingSaid{Where: standing.Outdoors, Connected: true, DrainMA: &drain}}
+	in := shop.PutAway{ID: record.NewID(), BatteryID: b.battery().ID, FromAt: b.now, Said: shop.StandingSaid{Where: standing.Outdoors, Connected: true, DrainMA: &drain}}
 	if change != nil {
 		change(&in)
 	}
@@ -51,7 +51,7 @@ func (b *bench) come(id record.ID, line, did string) {
 func TestPutAway(t *testing.T) {
 	b := newBench(t)
 	b.keep("12.50 v 20c rested 3h")
-	in := shop.PutAway{ID: record.NewID(), BatteryID: b.battery().ID, FromAt: b.now, Said: record.StandingSaid{Where: standing.Outdoors, Connected: true}}
+	in := shop.PutAway{ID: record.NewID(), BatteryID: b.battery().ID, FromAt: b.now, Said: shop.StandingSaid{Where: standing.Outdoors, Connected: true}}
 	for _, err := range together(8, func(int) error { return b.PutAway(t.Context(), b.owner, in) }) {
 		b.must(err)
 	}
@@ -99,7 +99,7 @@ func TestVisit(t *testing.T) {
 	id := b.putAway(nil)
 	due := b.yard()[0].Due
 	b.now = b.now.Add(20 * 24 * time.Hour)
-	come := shop.Come{ID: record.NewID(), Line: "12.30 v 5c rested 12h", Did: record.Looked, At: b.now}
+	come := shop.Come{ID: record.NewID(), Line: "12.30 v 5c rested 12h", Did: shop.DidLook, At: b.now}
 	for _, err := range together(8, func(int) error { return b.Come(t.Context(), b.owner, id, come) }) {
 		b.must(err)
 	}
@@ -119,14 +119,14 @@ func TestVisit(t *testing.T) {
 	in := shop.PutAway{ID: id, BatteryID: page.Standing.BatteryID, FromAt: page.Standing.FromAt, Said: page.Standing.Said}
 	in.Said.DrainMA = nil
 	b.must(b.PutAway(t.Context(), b.owner, in))
-	b.come(id, "drain 8 ma asleep 40min", record.Looked)
-	b.come(id, "", record.Charged)
+	b.come(id, "drain 8 ma asleep 40min", shop.DidLook)
+	b.come(id, "", shop.DidCharge)
 	after := b.season(id)
 	if after.Forecast.Basis != "charged" || after.Forecast.DrainBasis != "measured" || after.Forecast.DrainMA != 8 || after.Row.Due.To <= due.To || after.Row.Bad != nil && after.Row.Bad.Days < 30 {
 		t.Errorf("%+v %+v", after.Forecast, after.Row)
 	}
 	// What comes in late is kept, and moves nothing back.
-	late := shop.Come{ID: record.NewID(), Line: "12.55 v 5c rested 12h", Did: record.Looked, At: b.now.Add(-10 * 24 * time.Hour)}
+	late := shop.Come{ID: record.NewID(), Line: "12.55 v 5c rested 12h", Did: shop.DidLook, At: b.now.Add(-10 * 24 * time.Hour)}
 	b.must(b.Come(t.Context(), b.owner, id, late))
 	if now := b.season(id); !now.Standing.SeenAt.Equal(after.Standing.SeenAt) || len(now.Visits) != 4 || now.Forecast.Basis != "charged" {
 		t.Errorf("%+v", now.Forecast)
@@ -144,7 +144,7 @@ func TestVisit(t *testing.T) {
 		t.Errorf("its life: %+v %v", life.Loose, err)
 	}
 	var found problem.List
-	if err := b.Come(t.Context(), b.owner, id, shop.Come{ID: record.NewID(), Line: "12.x v", Did: record.Looked, At: b.now}); !errors.As(err, &found) {
+	if err := b.Come(t.Context(), b.owner, id, shop.Come{ID: record.NewID(), Line: "12.x v", Did: shop.DidLook, At: b.now}); !errors.As(err, &found) {
 		t.Errorf("a line that cannot be: %v", err)
 	}
 }
@@ -158,7 +158,7 @@ func TestDayOfTheShop(t *testing.T) {
 		b.must(err)
 		b.now = now
 		id := b.putAway(func(in *shop.PutAway) {
-			in.Said.Charge = &record.SaidCharge{ChargeBand: standing.ChargeBand{Percent: 90, Low: 80, High: 100}, At: now, From: "said"}
+			in.Said.Charge = &shop.SaidCharge{ChargeBand: standing.ChargeBand{Percent: 90, Low: 80, High: 100}, At: now, From: "said"}
 		})
 		if page := b.season(id); page.Forecast.From != day || page.Today != day || page.Answer.Curve[0].Date != day {
 			t.Errorf("%s is %s in the shop: from %s, today %s", at, day, page.Forecast.From, page.Today)
@@ -207,8 +207,8 @@ func TestColdSnap(t *testing.T) {
 	b.keep("12.62 v 20c rested 3h")
 	b.putAway(nil)
 	flat := b.stocked("ST-9", nil)
-	b.must(b.PutAway(t.Context(), b.owner, shop.PutAway{ID: record.NewID(), BatteryID: flat, FromAt: b.now, Said: record.StandingSaid{
-		Where: standing.Unheated, Charge: &record.SaidCharge{ChargeBand: standing.ChargeBand(battery.Charge{Percent: 72, Low: 40, High: 80}), At: b.now, From: "said"},
+	b.must(b.PutAway(t.Context(), b.owner, shop.PutAway{ID: record.NewID(), BatteryID: flat, FromAt: b.now, Said: shop.StandingSaid{
+		Where: standing.Unheated, Charge: &shop.SaidCharge{ChargeBand: standing.ChargeBand(battery.Charge{Percent: 72, Low: 40, High: 80}), At: b.now, From: "said"},
 	}}))
 	night := -20.0
 	page, err := b.Yard(t.Context(), b.owner, &night)
@@ -231,7 +231,7 @@ func TestRoundsAndCalendar(t *testing.T) {
 	for i := range 5 {
 		tag := fmt.Sprintf("ST-%d", i)
 		stock := b.stocked(tag, nil)
-		b.must(b.PutAway(t.Context(), b.owner, shop.PutAway{ID: record.NewID(), BatteryID: stock, FromAt: b.now.Add(-time.Duration(i) * time.Hour), Said: record.StandingSaid{Where: standing.Heated, Spot: "rack"}}))
+		b.must(b.PutAway(t.Context(), b.owner, shop.PutAway{ID: record.NewID(), BatteryID: stock, FromAt: b.now.Add(-time.Duration(i) * time.Hour), Said: shop.StandingSaid{Where: standing.Heated, Spot: "rack"}}))
 	}
 	rounds, err := b.Rounds(t.Context(), b.owner)
 	b.must(err)
@@ -247,7 +247,7 @@ func TestRoundsAndCalendar(t *testing.T) {
 	}
 	first := b.calendar()
 	b.now = b.now.AddDate(0, 0, 25)
-	b.come(id, "12.50 v 5c rested 12h", record.Looked)
+	b.come(id, "12.50 v 5c rested 12h", shop.DidLook)
 	second := b.calendar()
 	uid := "standing-" + id.String() + "@grapnel"
 	if len(first) != 6 || len(second) != 6 || first[uid].day == second[uid].day || second[uid].sequence <= first[uid].sequence {

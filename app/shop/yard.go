@@ -7,7 +7,6 @@ import (
 	"strings"
 	"time"
 
-	"grapnel/app/record"
 	"grapnel/core/battery"
 	"grapnel/core/quantity"
 	"grapnel/core/standing"
@@ -35,11 +34,11 @@ type YardRow struct {
 	Tonight  *float64             `json:"tonight_k"`
 	FromAt   time.Time            `json:"from_at"`
 	SeenAt   time.Time            `json:"seen_at"`
-	Due      record.DueVisit      `json:"due"`
+	Due      DueVisit             `json:"due"`
 	Overdue  bool                 `json:"overdue"`
 	Judged   bool                 `json:"judged"`
 	Stale    bool                 `json:"stale"`
-	Said     record.StandingSaid  `json:"said"`
+	Said     StandingSaid         `json:"said"`
 	Readings []string             `json:"readings"`
 }
 
@@ -106,12 +105,12 @@ func (s standings) yardRow(row StandingRow, c OwnClimate, m Moment, tonight *flo
 }
 
 // chargeOn is a track on a day, between the days it was kept for.
-func chargeOn(track []record.Tracked, day time.Time) standing.ChargeBand {
+func chargeOn(track []Tracked, day time.Time) standing.ChargeBand {
 	if len(track) == 0 {
 		return standing.ChargeBand{}
 	}
 	on := day.Format(time.DateOnly)
-	i := slices.IndexFunc(track, func(t record.Tracked) bool { return t.On >= on })
+	i := slices.IndexFunc(track, func(t Tracked) bool { return t.On >= on })
 	switch {
 	case i < 0:
 		return track[len(track)-1].ChargeBand
@@ -221,14 +220,14 @@ func (s standings) Rounds(ctx context.Context, who Person) (Rounds, error) {
 
 // SeasonPage is one standing battery with all that can be done for it.
 type SeasonPage struct {
-	Standing record.Standing `json:"standing"`
+	Standing Standing        `json:"standing"`
 	Row      YardRow         `json:"row"`
 	Answer   standing.Season `json:"answer"`
 	// Forecast is what the answer was begun from; Under the dates with the care that was chosen.
-	Forecast record.Forecast        `json:"forecast"`
-	Visits   []record.StandingVisit `json:"visits"`
-	Climate  OwnClimate             `json:"climate"`
-	Today    string                 `json:"today"`
+	Forecast Forecast        `json:"forecast"`
+	Visits   []StandingVisit `json:"visits"`
+	Climate  OwnClimate      `json:"climate"`
+	Today    string          `json:"today"`
 }
 
 // Season is one standing battery over the days to come, with every care compared.

@@ -28,7 +28,7 @@ func manyStand(b *testing.B) (*shop.Service, people.Person) {
 		ah := quantity.AmpereHours(40 + i%60)
 		id := record.NewID()
 		item := shop.StockItem{Battery: record.Battery{ID: id, Tag: fmt.Sprintf("T-%d", i), Label: battery.Label{Chemistry: battery.Flooded, NominalV: 12, CapacityAh: &ah, Made: "2026-01"}}}
-		stand := shop.PutAway{ID: record.NewID(), BatteryID: id, FromAt: time.Now(), Said: record.StandingSaid{Where: "outdoors", Charge: &record.SaidCharge{
+		stand := shop.PutAway{ID: record.NewID(), BatteryID: id, FromAt: time.Now(), Said: shop.StandingSaid{Where: "outdoors", Charge: &shop.SaidCharge{
 			ChargeBand: standing.ChargeBand{Percent: 80, Low: 70, High: 90}, At: time.Now(), From: "said",
 		}}}
 		if err := errors.Join(s.KeepStock(b.Context(), owner, item), s.PutAway(b.Context(), owner, stand)); err != nil {

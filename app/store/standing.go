@@ -29,7 +29,7 @@ func (s *Store) KeepClimate(ctx context.Context, shopID record.ID, c shop.OwnCli
 }
 
 // AddStanding writes down that a battery stands; ErrTaken where it does already.
-func (s *Store) AddStanding(ctx context.Context, shopID record.ID, st record.Standing) error {
+func (s *Store) AddStanding(ctx context.Context, shopID record.ID, st shop.Standing) error {
 	said, err := encode(st.Said)
 	if err != nil {
 		return err
@@ -41,7 +41,7 @@ func (s *Store) AddStanding(ctx context.Context, shopID record.ID, st record.Sta
 }
 
 // ChangeStanding writes down how it stands now, or that it does no more.
-func (s *Store) ChangeStanding(ctx context.Context, shopID record.ID, st record.Standing) error {
+func (s *Store) ChangeStanding(ctx context.Context, shopID record.ID, st shop.Standing) error {
 	said, err := encode(st.Said)
 	if err != nil {
 		return err
@@ -57,7 +57,7 @@ func (s *Store) ChangeStanding(ctx context.Context, shopID record.ID, st record.
 }
 
 // KeepForecast keeps what one comes to, unless it was changed since its revision.
-func (s *Store) KeepForecast(ctx context.Context, shopID, id record.ID, revision int, basis string, f record.Forecast) error {
+func (s *Store) KeepForecast(ctx context.Context, shopID, id record.ID, revision int, basis string, f shop.Forecast) error {
 	text, err := encode(f)
 	if err != nil {
 		return err
@@ -102,7 +102,7 @@ func (s *Store) OpenStandingOf(ctx context.Context, shopID, batteryID record.ID)
 
 func standingOf(r gen.StandingNowRow) (shop.StandingRow, error) {
 	row := shop.StandingRow{
-		Standing: record.Standing{
+		Standing: shop.Standing{
 			ID: r.Standing.ID, BatteryID: r.Standing.BatteryID, VehicleID: r.Standing.VehicleID, PlaceID: r.Standing.PlaceID, Place: r.Place,
 			FromAt: r.Standing.FromAt, ToAt: r.Standing.ToAt, SeenAt: r.Standing.SeenAt, Revision: int(r.Standing.Revision), ChangedAt: r.Standing.ChangedAt,
 		},
@@ -116,12 +116,12 @@ func standingOf(r gen.StandingNowRow) (shop.StandingRow, error) {
 		row.Vehicle = evidence.Vehicle{Kind: "none"}
 	}
 	var err error
-	row.Forecast, err = unsaid[record.Forecast](r.Standing.Forecast, nil, "forecast of", row.ID)
+	row.Forecast, err = unsaid[shop.Forecast](r.Standing.Forecast, nil, "forecast of", row.ID)
 	return row, err
 }
 
 // AddStandingVisit writes down that somebody came to one.
-func (s *Store) AddStandingVisit(ctx context.Context, shopID, standingID, personID record.ID, v record.StandingVisit, received time.Time) error {
+func (s *Store) AddStandingVisit(ctx context.Context, shopID, standingID, personID record.ID, v shop.StandingVisit, received time.Time) error {
 	off, err := encode(v.Off)
 	if err != nil {
 		return err
@@ -142,13 +142,13 @@ func (s *Store) MistakenVisit(ctx context.Context, shopID, id record.ID) error {
 }
 
 // StandingVisits lists who came to one, latest first.
-func (s *Store) StandingVisits(ctx context.Context, shopID, standingID record.ID) ([]record.StandingVisit, error) {
+func (s *Store) StandingVisits(ctx context.Context, shopID, standingID record.ID) ([]shop.StandingVisit, error) {
 	rows, err := s.q.StandingVisits(ctx, gen.StandingVisitsParams{ShopID: shopID, StandingID: standingID})
 	if err != nil {
 		return nil, err
 	}
-	return eachOrFail(rows, func(r gen.StandingVisitsRow) (record.StandingVisit, error) {
-		v := record.StandingVisit{ID: r.StandingVisit.ID, At: r.StandingVisit.At, By: r.PersonName, Typed: r.StandingVisit.Typed, Did: r.StandingVisit.Did, Note: r.StandingVisit.Note, Mistaken: r.StandingVisit.Mistaken}
+	return eachOrFail(rows, func(r gen.StandingVisitsRow) (shop.StandingVisit, error) {
+		v := shop.StandingVisit{ID: r.StandingVisit.ID, At: r.StandingVisit.At, By: r.PersonName, Typed: r.StandingVisit.Typed, Did: r.StandingVisit.Did, Note: r.StandingVisit.Note, Mistaken: r.StandingVisit.Mistaken}
 		if v.Readings, err = unsaid[[]record.ID](r.StandingVisit.Readings, nil, "readings of visit", v.ID); err != nil {
 			return v, err
 		}
@@ -159,15 +159,15 @@ func (s *Store) StandingVisits(ctx context.Context, shopID, standingID record.ID
 }
 
 // AddFeed writes down a calendar that is subscribed to, by the hash of its secret.
-func (s *Store) AddFeed(ctx context.Context, shopID, personID record.ID, f record.CalendarFeed, secret string) error {
+func (s *Store) AddFeed(ctx context.Context, shopID, personID record.ID, f shop.CalendarFeed, secret string) error {
 	return s.q.AddFeed(ctx, gen.AddFeedParams{ID: f.ID, ShopID: shopID, PersonID: personID, Name: f.Name, Secret: secret, CreatedAt: f.CreatedAt})
 }
 
 // Feeds lists those that are not withdrawn.
-func (s *Store) Feeds(ctx context.Context, shopID record.ID) ([]record.CalendarFeed, error) {
+func (s *Store) Feeds(ctx context.Context, shopID record.ID) ([]shop.CalendarFeed, error) {
 	rows, err := s.q.Feeds(ctx, shopID)
-	return each(rows, func(r gen.FeedsRow) record.CalendarFeed {
-		return record.CalendarFeed{ID: r.CalendarFeed.ID, Name: r.CalendarFeed.Name, By: r.PersonName, CreatedAt: r.CalendarFeed.CreatedAt}
+	return each(rows, func(r gen.FeedsRow) shop.CalendarFeed {
+		return shop.CalendarFeed{ID: r.CalendarFeed.ID, Name: r.CalendarFeed.Name, By: r.PersonName, CreatedAt: r.CalendarFeed.CreatedAt}
 	}), err
 }
 

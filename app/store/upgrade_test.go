@@ -133,7 +133,7 @@ func upgrade(t *testing.T, from int64) {
 		ofNine(t, s, who)
 	}
 	// Something is put away, and forecast.
-	stands := shop.PutAway{ID: record.NewID(), BatteryID: page.Batteries[0].ID, FromAt: time.Now(), Said: record.StandingSaid{Where: "outdoors", Connected: true}}
+	stands := shop.PutAway{ID: record.NewID(), BatteryID: page.Batteries[0].ID, FromAt: time.Now(), Said: shop.StandingSaid{Where: "outdoors", Connected: true}}
 	must(t, s.PutAway(t.Context(), who, stands))
 	if yard, err := s.Yard(t.Context(), who, nil); err != nil || len(yard.Rows) != 1 || !yard.Rows[0].Judged {
 		t.Errorf("yard: %+v %v", yard.Rows, err)

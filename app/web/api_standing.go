@@ -44,10 +44,10 @@ func (in *yardInput) tonight() (*float64, error) {
 type putAwayInput struct {
 	StandingPath
 	Body struct {
-		BatteryID record.ID           `json:"battery_id" format:"uuid"`
-		PlaceID   *record.ID          `json:"place_id,omitempty" format:"uuid"`
-		FromAt    time.Time           `json:"from_at"`
-		Said      record.StandingSaid `json:"said"`
+		BatteryID record.ID         `json:"battery_id" format:"uuid"`
+		PlaceID   *record.ID        `json:"place_id,omitempty" format:"uuid"`
+		FromAt    time.Time         `json:"from_at"`
+		Said      shop.StandingSaid `json:"said"`
 	}
 }
 
@@ -135,13 +135,13 @@ func (s *Server) standingAPI(api huma.API) {
 			return s.shop.Yard(ctx, who(ctx), nil)
 		})
 	get(s, api, "/calendar/feeds", "calendarFeeds", "The calendars that are subscribed to",
-		func(ctx context.Context, _ *none) ([]record.CalendarFeed, error) { return s.shop.Feeds(ctx, who(ctx)) })
+		func(ctx context.Context, _ *none) ([]shop.CalendarFeed, error) { return s.shop.Feeds(ctx, who(ctx)) })
 	put(s, api, "/calendar/feeds/{feed}", "makeFeed", "A secret address for a calendar: it is told once, here",
 		func(ctx context.Context, in *feedInput) (shop.NewFeed, error) {
 			return s.shop.MakeFeed(ctx, who(ctx), in.FeedID, in.Body.Name)
 		})
 	remove(s, api, "/calendar/feeds/{feed}", "withdrawFeed", "Withdraw the address of a calendar: it answers no more",
-		func(ctx context.Context, in *feedPath) ([]record.CalendarFeed, error) {
+		func(ctx context.Context, in *feedPath) ([]shop.CalendarFeed, error) {
 			if err := s.shop.WithdrawFeed(ctx, who(ctx), in.FeedID); err != nil {
 				return nil, err
 			}

@@ -1,4 +1,4 @@
-package record
+package shop
 
 import (
 	"time"
@@ -107,13 +107,13 @@ type StandingVisit struct {
 
 // What was done at a visit.
 const (
-	Looked  = "looked"
-	Charged = "charged"
-	Rolled  = "moved"
+	DidLook   = "looked"
+	DidCharge = "charged"
+	DidMove   = "moved"
 )
 
 // VisitDeeds lists what may be done at a visit.
-func VisitDeeds() []string { return []string{Looked, Charged, Rolled} }
+func VisitDeeds() []string { return []string{DidLook, DidCharge, DidMove} }
 
 // CalendarFeed is a calendar that somebody subscribed to.
 type CalendarFeed struct {
