@@ -119,11 +119,14 @@ func (s standings) lookUp(ctx context.Context, tx Tx, shopID ID, row StandingRow
 	}
 	take := func(c evidence.Case) {
 		ev := evidence.Examine(c)
-		if charge, at := lastCharge(ev, c); charge != nil && (k.charge == nil || !at.Before(k.at)) {
+		charge, at := lastCharge(ev, c)
+		if charge != nil && standing.Holds(at, row.FromAt) && (k.charge == nil || !at.Before(k.at)) {
 			k.charge, k.at, k.basis = charge, at, "reading"
 		}
-		for _, r := range c.Readings {
-			if amps, ok := r.Number(reading.Amps); ok && r.Kind == reading.Drain && !r.At.Before(drainAt) {
+		for _, f := range ev.Findings {
+			r := c.Readings[f.Index()]
+			amps, ok := r.Number(reading.Amps)
+			if ok && f.Valid && r.Kind == reading.Drain && !r.At.Before(drainAt) {
 				d := standing.Measured(quantity.Amperes(amps))
 				k.drain, drainAt = &d, r.At
 			}
@@ -212,8 +215,8 @@ func (s standings) forecast(row StandingRow, k knownOf, c OwnClimate, m Moment) 
 	}
 	seen := dayOf(row.SeenAt, m.Zone)
 	due := standing.NextVisit(kept.Dates, every, seen)
-	if wanted, err := time.Parse(time.DateOnly, row.Said.WantedOn); err == nil && wanted.Before(due.To) && wanted.After(seen) {
-		due = standing.Due{From: wanted.AddDate(0, 0, -wantedLead), To: wanted, Why: "wanted"}
+	if wanted, err := time.Parse(time.DateOnly, row.Said.WantedOn); err == nil {
+		due = due.Wanted(wanted, seen)
 	}
 	f.Due = DueVisit{
 		From: due.From.Format(time.DateOnly), To: due.To.Format(time.DateOnly), Why: due.Why,
@@ -237,9 +240,6 @@ func (s standings) forecast(row StandingRow, k knownOf, c OwnClimate, m Moment) 
 	}
 	return f
 }
-
-// wantedLead is how many days before it is wanted a vehicle is made ready. Value from memory.
-const wantedLead = 7
 
 // work forecasts a row and keeps it.
 func (s standings) work(ctx context.Context, tx Tx, shopID ID, row StandingRow, c OwnClimate, m Moment) (Forecast, error) {
@@ -471,6 +471,30 @@ func (s standings) EndStanding(ctx context.Context, who Person, id ID, back bool
 	})
 }
 
+// standsOn lets another battery stand where one did: it took its place in the vehicle. What is
+// known of its charge is its own.
+func (h *house) standsOn(ctx context.Context, tx Tx, shopID, before, now ID) error {
+	id, err := tx.OpenStandingOf(ctx, shopID, before)
+	if err != nil || id.IsZero() {
+		return err
+	}
+	row, err := tx.LockStanding(ctx, shopID, id)
+	if err != nil {
+		return err
+	}
+	at, next := h.stamp(), row.Standing
+	row.ToAt, row.ChangedAt = &at, at
+	if err := tx.ChangeStanding(ctx, shopID, row.Standing); err != nil {
+		return err
+	}
+	next.ID, next.BatteryID, next.FromAt, next.SeenAt, next.ChangedAt, next.ToAt = record.NewID(), now, at, at, at, nil
+	next.Said.Charge = nil
+	if err := tx.AddStanding(ctx, shopID, next); err != ErrTaken {
+		return err
+	}
+	return nil // it stands already
+}
+
 // Come is somebody who came to a battery that stands.
 type Come struct {
 	ID   ID        `json:"-"`
@@ -479,9 +503,6 @@ type Come struct {
 	Note string    `json:"note"`
 	At   time.Time `json:"at"`
 }
-
-// chargedTo is what a night on a charger leaves a battery with, percent. Values from memory.
-var chargedTo = standing.ChargeBand{Percent: 97, Low: 90, High: 100}
 
 // Come keeps a visit: its reading, what was done, how far the forecast was off, and when
 // somebody comes next. A reading that was taken before the last visit is kept all the same.
@@ -537,7 +558,7 @@ func (s standings) Come(ctx context.Context, who Person, id ID, in Come) error {
 			return err
 		}
 		if in.Did == DidCharge {
-			row.Said.Charge = &SaidCharge{ChargeBand: chargedTo, At: at, From: "charged"}
+			row.Said.Charge = &SaidCharge{ChargeBand: standing.AfterNight, At: at, From: "charged"}
 		}
 		if at.After(row.SeenAt) {
 			row.SeenAt = at

@@ -149,6 +149,48 @@ func TestVisit(t *testing.T) {
 	}
 }
 
+// TestOldReadings begins no forecast from a charge that was read before the vehicle was driven on,
+// and takes no drain that was read before it slept.
+func TestOldReadings(t *testing.T) {
+	b := newBench(t)
+	b.keep("12.62 v 20c rested 3h")
+	b.keep("drain 900 ma asleep 1min")
+	b.now = b.now.AddDate(0, 0, 30)
+	in := shop.PutAway{ID: record.NewID(), BatteryID: b.battery().ID, FromAt: b.now, Said: shop.StandingSaid{Where: standing.Outdoors, Connected: true}}
+	b.must(b.PutAway(t.Context(), b.owner, in))
+	if f := b.season(in.ID).Forecast; f.Basis != "guess" || f.Charge != nil || f.From != "2026-12-24" || f.DrainBasis != "usual" {
+		t.Errorf("%+v", f)
+	}
+	b.come(in.ID, "12.6 v 5c rested 12h; drain 22 ma asleep 45min", shop.DidLook)
+	if f := b.season(in.ID).Forecast; f.Basis != "reading" || f.DrainBasis != "measured" || f.DrainMA != 22 {
+		t.Errorf("%+v", f)
+	}
+}
+
+// TestReplacedWhileItStands has a vehicle stand on with the battery that is fitted for its own,
+// and with its own again when that is taken back.
+func TestReplacedWhileItStands(t *testing.T) {
+	b := newBench(t)
+	b.keep("12.62 v 20c rested 3h")
+	b.putAway(func(in *shop.PutAway) { in.Said.Spot = "row C" })
+	old, fresh := b.battery().ID, b.stocked("ST-1", nil)
+	r := b.replacing(fresh)
+	b.must(b.Replace(t.Context(), b.owner, b.job, r))
+	stands := func(want record.ID) {
+		t.Helper()
+		if _, err := b.RefreshStanding(t.Context(), b.owner.ShopID); err != nil {
+			t.Fatal(err)
+		}
+		rows := b.yard()
+		if len(rows) != 1 || rows[0].Spot != "row C" || rows[0].Name != "AB 12" || !rows[0].Judged || b.season(rows[0].ID).Standing.BatteryID != want {
+			t.Errorf("%+v", rows)
+		}
+	}
+	stands(fresh)
+	b.must(b.TakeBack(t.Context(), b.owner, b.job, r.ID))
+	stands(old)
+}
+
 // TestDayOfTheShop begins a forecast on the day that it is in the shop, also in the hour in which
 // its clock is changed and another day elsewhere.
 func TestDayOfTheShop(t *testing.T) {

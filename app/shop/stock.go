@@ -587,6 +587,9 @@ func (s stocks) changeOver(ctx context.Context, tx Tx, who Person, j record.Job,
 	if _, err := fit(ctx, tx, who.ShopID, *j.VehicleID, []record.Fitted{{Battery: item.Battery, Position: old.Position}}, at); err != nil {
 		return err
 	}
+	if err := s.standsOn(ctx, tx, who.ShopID, old.ID, item.Battery.ID); err != nil {
+		return err
+	}
 	for _, id := range []ID{old.ID, item.Battery.ID} {
 		if err := tx.TouchJobsOf(ctx, who.ShopID, record.Subject{BatteryID: &id}); err != nil {
 			return err
@@ -636,6 +639,9 @@ func (s stocks) TakeBack(ctx context.Context, who Person, jobID, replacementID I
 			if _, err := fit(ctx, tx, who.ShopID, *j.VehicleID, []record.Fitted{old}, at); err != nil {
 				return done{}, err
 			}
+		}
+		if err := s.standsOn(ctx, tx, who.ShopID, r.NewID, r.OldID); err != nil {
+			return done{}, err
 		}
 		item, err := tx.StockItem(ctx, who.ShopID, r.NewID)
 		if err != nil {

@@ -59,6 +59,7 @@ func TestSignedOut(t *testing.T) {
 		"POST /api/jobs/" + job.String() + "/preview", "PUT /api/jobs/" + job.String() + "/readings/" + record.NewID().String(),
 		"POST /api/jobs/" + job.String() + "/close", "GET /api/people", "POST /api/people", "POST /api/assess", "GET /api/sums", "POST /api/sums/load_test", "GET /api/figures", "PUT /api/limits/drain_most", "DELETE /api/limits/drain_most", "POST /api/complete", "POST /api/import", "GET /api/jobs/" + job.String() + "/text", "GET /api/batteries/" + job.String(),
 		"GET /api/events", "GET /api/clocks", "PUT /api/jobs/" + job.String() + "/desk", "PUT /api/jobs/" + job.String() + "/photos/" + job.String(), "GET /api/photos/" + job.String(),
+		"GET /api/standing", "GET /api/standing/rounds", "GET /api/standing/" + job.String(), "PUT /api/standing/" + job.String(), "GET /api/calendar.ics", "GET /api/calendar/feeds", "PUT /api/climate",
 	} {
 		method, path, _ := strings.Cut(one, " ")
 		var p web.Problem

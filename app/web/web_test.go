@@ -48,7 +48,10 @@ func newVisitor(t testing.TB, db *sql.DB) *visitor {
 // newVisitorWith visits a server that behaves as configured.
 func newVisitorWith(t testing.TB, db *sql.DB, config web.Config) *visitor {
 	t.Helper()
-	config.Release, config.SetUpCode, config.Log = "test", setUpCode, slog.New(slog.DiscardHandler)
+	config.Release, config.SetUpCode = "test", setUpCode
+	if config.Log == nil {
+		config.Log = slog.New(slog.DiscardHandler)
+	}
 	handler, err := web.New(db, config)
 	if err != nil {
 		t.Fatal(err)

@@ -284,4 +284,13 @@ func TestNextVisit(t *testing.T) {
 	if d := NextVisit(bad, ConnectedDays, seen); d.Why != "below" || d.To.Format(dateForm) != "2026-11-28" {
 		t.Errorf("%+v", d)
 	}
+	wanted := seen.AddDate(0, 0, 20)
+	for _, c := range []struct {
+		on  time.Time
+		why string
+	}{{wanted, "wanted"}, {seen.AddDate(0, 2, 0), "interval"}, {seen.AddDate(0, 0, -1), "interval"}} {
+		if d := NextVisit(Dates{}, ConnectedDays, seen).Wanted(c.on, seen); d.Why != c.why || c.why == "wanted" && !d.To.Equal(wanted) {
+			t.Errorf("wanted on %s: %+v", c.on, d)
+		}
+	}
 }

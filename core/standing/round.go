@@ -51,6 +51,28 @@ func NextVisit(d Dates, every int, seen time.Time) Due {
 	return due
 }
 
+// wantedDays is how many days before it is wanted a vehicle is made ready. Value from memory.
+const wantedDays = 7
+
+// Wanted is a visit that is made sooner because it is wanted on a day, where that comes first
+// and lies behind the day it was seen.
+func (d Due) Wanted(on, seen time.Time) Due {
+	if !on.Before(d.To) || !on.After(seen) {
+		return d
+	}
+	return Due{From: on.AddDate(0, 0, -wantedDays), To: on, Why: "wanted"}
+}
+
+// usedDays is how long before it is put away a charge may have been read: what is older was
+// driven since. Value from memory.
+const usedDays = 3
+
+// Holds reports a charge that was read lately enough to begin a forecast from.
+func Holds(read, putAway time.Time) bool { return !read.Before(putAway.AddDate(0, 0, -usedDays)) }
+
+// AfterNight is what a night on a charger leaves a battery with, percent. Values from memory.
+var AfterNight = ChargeBand{Percent: 97, Low: 90, High: 100}
+
 // Stop is one visit of a walk.
 type Stop struct {
 	ID string

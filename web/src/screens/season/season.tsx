@@ -298,7 +298,8 @@ function Watts({ list }: { list: (number | null)[] }) {
 }
 
 function Basis({ page }: { page: SeasonPage }) {
-  const { forecast, answer } = page
+  const { forecast, answer, climate } = page
+  const word = useWord()
   const from = {
     reading: 'its last reading',
     said: 'what was said of it',
@@ -311,7 +312,7 @@ function Basis({ page }: { page: SeasonPage }) {
         Worked out from {from}
         {forecast.charge &&
           `, ${Math.round(forecast.charge.percent)}${thin}% (${Math.round(forecast.charge.low)} to ${Math.round(forecast.charge.high)})`}{' '}
-        on {dateOf(forecast.from)}.
+        on {dateOf(forecast.from)}. Climate: {climate.own ? 'our own' : word(`zone_${climate.zone || 'temperate'}`)}.
       </p>
       {answer.assumed.length > 0 && (
         <ul className="text-marigold-text">
