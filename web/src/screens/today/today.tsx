@@ -77,15 +77,14 @@ function Screen({ today }: { today: Today }) {
             <TimeBoard today={today} rows={open} zoom={zoom} />
           </Suspense>
         </main>
-        <section
-          aria-label="What to do next"
-          className="shrink-0 overflow-y-auto border-line bg-sheet px-4 py-3 lg:w-[338px] lg:border-l"
-        >
+        <div className="flex shrink-0 flex-col border-line bg-sheet lg:min-h-0 lg:w-[338px] lg:border-l">
+          <section aria-label="What to do next" className="px-4 py-3 lg:min-h-0 lg:flex-1 lg:overflow-y-auto">
+            <Due rows={open} now={today.now} zone={today.shop.time_zone} searching={query !== ''} />
+            {today.more && <p className="py-2 text-small text-lead">Older open jobs are not shown.</p>}
+            <Handed rows={today.closed} zone={today.shop.time_zone} />
+          </section>
           {query === '' && <DueNext zone={today.shop.time_zone} />}
-          <Due rows={open} now={today.now} zone={today.shop.time_zone} searching={query !== ''} />
-          {today.more && <p className="py-2 text-small text-lead">Older open jobs are not shown.</p>}
-          <Handed rows={today.closed} zone={today.shop.time_zone} />
-        </section>
+        </div>
       </div>
       <SearchLine query={query} setQuery={setQuery} first={open[0]} />
     </>
@@ -121,7 +120,8 @@ function useZoom(): [Zoom, (zoom: Zoom) => void] {
   return [zooms[at]?.code ?? 'day', set]
 }
 
-/** What is due besides the jobs: the next look at the shelf, and the walk of today. */
+/** What is due besides the jobs: the next look at the shelf, and the walk of today. It stands
+ * below them, so that it moves none when it comes. */
 function DueNext({ zone }: { zone: string }) {
   const { data: shelf } = useShelf()
   const { data: rounds } = useRounds()
@@ -130,13 +130,13 @@ function DueNext({ zone }: { zone: string }) {
   const walk = rounds?.walks.find((w) => w.on === rounds.today)
   if (!look && !walk) return null
   return (
-    <div className="mb-3">
+    <section aria-label="Due next" className="shrink-0 border-t border-line px-4 py-2">
       <h2 className="text-small font-bold text-lead">Due next</h2>
       <ul className="divide-y divide-line">
         {look && (
-          <li className="flex items-center gap-3 py-2">
+          <li className="flex flex-wrap items-center gap-x-3 gap-y-1 py-2">
             <span className="num">{clock(look.at, zone)}</span>
-            <span className="flex-1">
+            <span className="min-w-32 flex-1">
               Look at <b>{look.item.plate || look.item.tag}</b> on {look.item.lane}
             </span>
             <Button asChild>
@@ -145,9 +145,9 @@ function DueNext({ zone }: { zone: string }) {
           </li>
         )}
         {walk && (
-          <li className="flex items-center gap-3 py-2">
+          <li className="flex flex-wrap items-center gap-x-3 gap-y-1 py-2">
             <span>today</span>
-            <span className="flex-1">
+            <span className="min-w-32 flex-1">
               Yard round: {walk.stops.length} {walk.stops.length === 1 ? 'stop' : 'stops'}
               {walk.stops.some((s) => s.overdue) && <span className="text-oxide-text">, some overdue</span>}
             </span>
@@ -157,7 +157,7 @@ function DueNext({ zone }: { zone: string }) {
           </li>
         )}
       </ul>
-    </div>
+    </section>
   )
 }
 
