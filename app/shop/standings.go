@@ -657,7 +657,7 @@ func (s standings) KeepClimate(ctx context.Context, who Person, c OwnClimate) er
 		return ErrForbidden
 	}
 	var found problem.List
-	found.CheckCode("zone", c.Zone, zoneCodes(), true)
+	found.CheckCode("zone", c.Zone, standing.ZoneCodes(), true)
 	if c.Own != nil {
 		for i := range c.Own.Monthly {
 			found.CheckNumber(fmt.Sprintf("own.monthly_c[%d]", i), &c.Own.Monthly[i], -60, 50, "°C")
@@ -671,12 +671,4 @@ func (s standings) KeepClimate(ctx context.Context, who Person, c OwnClimate) er
 		before, err := tx.Climate(ctx, who.ShopID)
 		return before, true, err
 	}, func(tx Tx) error { return tx.KeepClimate(ctx, who.ShopID, c) })
-}
-
-func zoneCodes() []string {
-	var out []string
-	for _, z := range standing.Zones() {
-		out = append(out, z.Code)
-	}
-	return out
 }

@@ -39,7 +39,6 @@ type YardRow struct {
 	Judged   bool                 `json:"judged"`
 	Stale    bool                 `json:"stale"`
 	Said     StandingSaid         `json:"said"`
-	Readings []string             `json:"readings"`
 }
 
 // BadDay is the first day on which something goes wrong that a charge would help against.
@@ -83,7 +82,7 @@ func (s standings) yardRow(row StandingRow, c OwnClimate, m Moment, tonight *flo
 		ID: row.ID, Name: cmp.Or(row.Plate, row.Battery.Tag, row.Description), About: row.Description, Label: row.Battery.Label.Text(), Tag: row.Battery.Tag,
 		Customer: row.Customer, Place: row.Place, Spot: row.Said.Spot, Where: row.Said.Where, Care: row.Said.Care, Kind: row.Vehicle.Kind,
 		Dates: f.Dates, MarginOn: f.MarginOn, FromAt: row.FromAt, SeenAt: row.SeenAt, Due: f.Due, Judged: f.Judged,
-		Stale: row.Basis != s.basis(row, c, now), Said: row.Said, Readings: []string{},
+		Stale: row.Basis != s.basis(row, c, now), Said: row.Said,
 	}
 	if y.Due.Carry == nil {
 		y.Due.Carry = []string{}

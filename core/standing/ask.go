@@ -171,7 +171,7 @@ func takeClimate(o *field.Object) *Climate {
 		}
 		return &c
 	case string:
-		c, _ := FindZone(o.Code("climate", zoneCodes()))
+		c, _ := FindZone(o.Code("climate", ZoneCodes()))
 		return &c
 	default:
 		o.Fault("problem.type", "climate", x, "a zone's code, or {\"monthly_c\": [12], \"coldest_c\": [12]}")
@@ -179,7 +179,8 @@ func takeClimate(o *field.Object) *Climate {
 	}
 }
 
-func zoneCodes() []string {
+// ZoneCodes lists the names of the climates that have one.
+func ZoneCodes() []string {
 	out := make([]string, len(zones))
 	for i, z := range zones {
 		out[i] = z.Code

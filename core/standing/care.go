@@ -78,6 +78,9 @@ const (
 	chargedPercent = 100.0
 )
 
+// charged is a battery that was charged in full.
+var charged = battery.Charge{Percent: chargedPercent, Low: chargedPercent, High: chargedPercent}
+
 // care compares what can be done, the best first: what carries it through before what does
 // not, then by hands' work and what else it costs.
 func (s *situation) care(plain Dates) []Care {
@@ -216,14 +219,14 @@ func (s *situation) standThrough(c *Care, w stand) {
 		c.holds(c.Dates, s.date(0))
 		return
 	}
-	w.charge = battery.Charge{Percent: chargedPercent, Low: chargedPercent, High: chargedPercent}
-	charged := s.dates(s.forecast(w), w.climate)
-	c.Charged = &charged
-	if c.Fits = charged.hold(); c.Fits {
+	w.charge = charged
+	then := s.dates(s.forecast(w), w.climate)
+	c.Charged = &then
+	if c.Fits = then.hold(); c.Fits {
 		c.ChargeFirst = true
 		c.say("charge_first", nil)
 	}
-	c.holds(charged, s.date(0))
+	c.holds(then, s.date(0))
 }
 
 func (s *situation) every(c *Care, days int) { c.EveryDays = &days }
@@ -296,7 +299,7 @@ func (s *situation) takeIn(c *Care) {
 	s.standThrough(c, w)
 	s.every(c, ApartDays)
 	kind := multiStage
-	c.KindOfCharger, c.Amps = &kind, s.sizes(Drain{})
+	c.KindOfCharger, c.Amps = &kind, s.size(Drain{}).sizes()
 	c.say("take_in", wording.Values{"celsius": quantity.Celsius(heatedColdest), "days": float64(ApartDays)})
 	if s.resets() && !s.apart {
 		c.say("resets", nil)
@@ -325,8 +328,8 @@ func (s *situation) size(d Drain) Maintainer {
 	return MaintainerFor(s.design.Capacity, d.Amps, s.Label.Plates(), s.warmest())
 }
 
-func (s *situation) sizes(d Drain) *Sizes {
-	m := s.size(d)
+// sizes are those of a maintainer as they are told.
+func (m Maintainer) sizes() *Sizes {
 	return &Sizes{hundredth(float64(m.Least)), hundredth(float64(m.Enough)), hundredth(float64(m.Most))}
 }
 
@@ -349,8 +352,8 @@ func (s *situation) upkeep(c *Care) {
 
 func (s *situation) maintain(c *Care) {
 	s.upkeep(c)
-	c.Amps = s.sizes(s.as.drain)
 	m := s.size(s.as.drain)
+	c.Amps = m.sizes()
 	c.say("size", wording.Values{"least": m.Least, "enough": m.Enough, "most": m.Most})
 	if m.Short {
 		c.no("drain_too_high", wording.Values{"least": m.Least, "most": m.Most})
@@ -369,7 +372,7 @@ func (s *situation) socket(c *Care) {
 	through := fuse * SocketMost / SocketFuse
 	m.Most = min(m.Most, through)
 	m.Enough = min(m.Enough, m.Most)
-	c.Amps = &Sizes{hundredth(float64(m.Least)), hundredth(float64(m.Enough)), hundredth(float64(m.Most))}
+	c.Amps = m.sizes()
 	switch {
 	case s.apart:
 		c.no("socket_apart", nil)
@@ -447,7 +450,7 @@ const sixCells = 6.0
 // comes to the charge at which a standing battery is charged, or to a bad day.
 func (s *situation) visit(c *Care) {
 	kind := multiStage
-	c.KindOfCharger, c.Amps, c.Dates = &kind, s.sizes(s.as.drain), Dates{}
+	c.KindOfCharger, c.Amps, c.Dates = &kind, s.size(s.as.drain).sizes(), Dates{}
 	if !s.mains {
 		c.no("no_mains", nil)
 	}
@@ -482,7 +485,6 @@ func (s *situation) lasts() int {
 		design: s.design, label: s.label, vehicle: s.vehicle, from: s.from, days: ApartDays, below: s.below,
 		starter: s.starter, morning: s.morning, needs: s.needs,
 	}
-	full := battery.Charge{Percent: chargedPercent, Low: chargedPercent, High: chargedPercent}
 	worst := Climate{}
 	warm, night := float64(s.warmest()), math.Inf(1)
 	for day := range s.days + 1 {
@@ -491,7 +493,7 @@ func (s *situation) lasts() int {
 	for m := range worst.Monthly {
 		worst.Monthly[m], worst.Coldest[m] = warm, night
 	}
-	t := b.forecast(stand{full, s.as.drain, worst})
+	t := b.forecast(stand{charged, s.as.drain, worst})
 	days, _ := b.first(func(day int) bool {
 		return t.low[day] < b.below || b.starter > 0 && b.stalls(t, worst, 0, wholePercent)(day)
 	})

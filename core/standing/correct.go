@@ -58,10 +58,11 @@ const impliedSteps = 16
 
 // implied is the drain that brings the forecast to what was found, not below zero.
 func (s *situation) implied(percent float64) quantity.Amperes {
+	air := s.air(s.as.climate)
 	low, high := 0.0, s.design.Capacity/hoursPerDay/float64(s.days)*2
 	for range impliedSteps {
 		drain := (low + high) / 2
-		if s.run(s.as, s.as.charge.Percent, quantity.Amperes(drain), twin.Sound)[s.days] > percent {
+		if s.through(air, s.as.charge.Percent, quantity.Amperes(drain), twin.Sound)[s.days] > percent {
 			low = drain
 		} else {
 			high = drain

@@ -56,15 +56,16 @@ type track struct{ middle, low, high []float64 }
 // day is the date of a day of the season.
 func (s *season) day(n int) time.Time { return s.from.AddDate(0, 0, n) }
 
-// run is one forecast for a certain condition.
-func (s *season) run(w stand, percent float64, drain quantity.Amperes, c twin.Condition) []float64 {
+// air is the mean of each day of the season.
+func (s *season) air(c Climate) []quantity.Celsius {
 	air := make([]quantity.Celsius, s.days)
 	for d := range air {
-		air[d] = w.climate.Mean(s.day(d))
+		air[d] = c.Mean(s.day(d))
 	}
-	return s.through(air, percent, drain, c)
+	return air
 }
 
+// through is the charge of each day, percent, for a certain condition.
 func (s *season) through(air []quantity.Celsius, percent float64, drain quantity.Amperes, c twin.Condition) []float64 {
 	b := s.design.New(c, percent, air[0])
 	out := make([]float64, s.days+1)
@@ -75,10 +76,7 @@ func (s *season) through(air []quantity.Celsius, percent float64, drain quantity
 // forecast stands a battery through the season, once as it most likely is and once for each
 // end of what is not known; the ends are added as independent errors are.
 func (s *season) forecast(w stand) track {
-	air := make([]quantity.Celsius, s.days)
-	for d := range air {
-		air[d] = w.climate.Mean(s.day(d))
-	}
+	air := s.air(w.climate)
 	least, most := holdsLow, holdsHigh
 	if !s.design.CapacityKnown {
 		least, most = guessLow, guessHigh

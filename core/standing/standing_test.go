@@ -153,7 +153,7 @@ func draw(r *rand.Rand) (fields map[string]any) {
 		"battery": b, "charge": map[string]any{"percent": percent, "low": low, "high": math.Min(100, percent+5)},
 		"vehicle": map[string]any{"kind": pick("car", "van", "truck", "motorcycle", "mower", "tractor", "classic", "hybrid", "electric", "none"), "engine": pick("petrol", "diesel")},
 		"from":    fmt.Sprintf("2026-%02d-%02d", 1+r.IntN(12), 1+r.IntN(28)), "days": 30 + r.IntN(200), "connected": r.IntN(4) > 0,
-		"place": pick(Places()...), "climate": pick(zoneCodes()...), "mains": r.IntN(2) == 0,
+		"place": pick(Places()...), "climate": pick(ZoneCodes()...), "mains": r.IntN(2) == 0,
 	}
 	if r.IntN(2) == 0 {
 		f["drain_ma"] = r.IntN(80)

@@ -4100,7 +4100,6 @@ export interface components {
             name: string;
             overdue: boolean;
             place: string;
-            readings: string[];
             said: components["schemas"]["StandingSaid"];
             /** Format: date-time */
             seen_at: string;

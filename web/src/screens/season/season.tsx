@@ -9,7 +9,7 @@ import type { Care, SeasonPage } from '../../api/types'
 import { useWord } from '../../api/words'
 import { deliver } from '../../delivery/queue'
 import { useAllDeeds } from '../../delivery/use'
-import { dateOf, day, shortDate, thin } from '../../parts/format'
+import { capital, dateOf, day, shortDate, thin } from '../../parts/format'
 import { FormDialog } from '../../parts/form-dialog'
 import { Shell } from '../../parts/shell'
 import { Button } from '../../parts/ui/button'
@@ -267,8 +267,6 @@ function CareCard({ care, chosen, choose }: { care: Care; chosen: boolean; choos
     </article>
   )
 }
-
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
 
 const initials = 'JFMAMJJASOND'
 
