@@ -26,15 +26,12 @@ func (p *person) laneOf(battery string) string {
 	return lane
 }
 
-// below is the lane under a lane.
-func (p *person) below(lane string) string {
+// order is the lanes from the top of the shelf to its foot.
+func (p *person) order() []string {
 	p.t.Helper()
-	next, err := browser.JS[string](p.Page, fmt.Sprintf(`(l => l[l.findIndex(e => e.dataset.lane === %q) + 1]?.dataset.lane ?? '')([...document.querySelectorAll('[data-lane]')])`, lane))
+	lanes, err := browser.JS[[]string](p.Page, `[...document.querySelectorAll('[data-lane]')].map(e => e.dataset.lane)`)
 	p.do(err)
-	if next == "" {
-		p.t.Fatalf("nothing lies under %s", lane)
-	}
-	return next
+	return lanes
 }
 
 // TestShelf shows nine batteries in their states, moves one by hand and one by the keys, says
@@ -65,12 +62,18 @@ func TestShelf(t *testing.T) {
 	p.do(p.Type(" "))
 	p.heard("9 ST-109 over ")
 	p.do(p.Drawn()) // it listens to the arrows from then on
-	// The lanes stand in the order of the list: down until it is there. A minute that has gone
-	// by since may have given it a lane of its own, which no plan changes while it is held.
-	for over := p.laneOf("ST-109"); over != other; {
-		p.do(p.Type(browser.Down))
-		over = p.below(over)
-		p.heard("9 ST-109 over " + over + ".")
+	// The lanes stand in the order of the list: down or up until it is there. A minute that has
+	// gone by since may have given it a lane of its own, above or below the one wanted, which no
+	// plan changes while it is held.
+	over, lanes := p.laneOf("ST-109"), p.order()
+	for at, to := slices.Index(lanes, over), slices.Index(lanes, other); at != to; {
+		key, by := browser.Down, 1
+		if at > to {
+			key, by = browser.Up, -1
+		}
+		at += by
+		p.do(p.Type(key))
+		p.heard("9 ST-109 over " + lanes[at] + ".")
 	}
 	p.do(p.Type(" "))
 	p.lies("ST-109", other)

@@ -78,7 +78,39 @@ func (l Label) ChargeScale() []ChargePoint {
 
 // RestedCeiling is the highest voltage this battery can rest at; above it the
 // reading still holds surface charge. Zero where the chemistry is not judged.
-func (l Label) RestedCeiling() quantity.Volts { return l.FromTwelve(restedCeiling[l.Chemistry]) }
+func (l Label) RestedCeiling() quantity.Volts {
+	shift := l.AcidShift()
+	if l.strengthKnown() && l.Chemistry == Flooded {
+		// The ceiling allows for strong acid; where its strength is said, nothing has to be.
+		return l.FromTwelve(OrdinaryCeiling + shift)
+	}
+	return l.FromTwelve(restedCeiling[l.Chemistry] + max(shift, 0))
+}
+
+// ordinaryAcid is the full gravity that a chemistry's volts table holds for. Computed from
+// the table by the cell rule.
+var ordinaryAcid = map[Chemistry]float64{Flooded: FullGravity, EFB: 1.2725}
+
+func (l Label) strengthKnown() bool { return l.FullSG != nil && ordinaryAcid[l.Chemistry] > 0 }
+
+// AcidShift is how far a battery of this label rests above the table, six cells, by its
+// maker's own full gravity: a point of gravity is a millivolt a cell (the cell rule). Zero
+// where the label does not say it, or the acid is bound.
+func (l Label) AcidShift() quantity.Volts {
+	if !l.strengthKnown() {
+		return 0
+	}
+	return quantity.Volts(tableCells * (*l.FullSG - ordinaryAcid[l.Chemistry]))
+}
+
+// VoltsSpread is one sigma of how batteries of this label differ from its table at rest,
+// six cells.
+func (l Label) VoltsSpread() quantity.Volts {
+	if l.strengthKnown() {
+		return OwnSpread
+	}
+	return TableSpread
+}
 
 // AtTable carries a six-cell voltage at a battery temperature over to the
 // temperature of the tables.
@@ -94,7 +126,7 @@ func (l Label) ChargeFromVolts(v quantity.Volts, at quantity.Celsius) (percent f
 	if len(table) == 0 || l.Cells() == 0 {
 		return 0, false
 	}
-	return chargeOverVolts(table).At(float64(AtTable(l.PerTwelve(v), at))), true
+	return chargeOverVolts(table).At(float64(AtTable(l.PerTwelve(v)-l.AcidShift(), at))), true
 }
 
 // chargeOverVolts and voltsOverCharge read a table of rested volts either way.
@@ -112,7 +144,7 @@ func (p ChargePoint) percent() float64 { return p.Percent }
 // VoltsFromCharge is the rested open-circuit voltage of this battery at the
 // tables' temperature for a state of charge in percent, 0 to 100.
 func (l Label) VoltsFromCharge(percent float64) quantity.Volts {
-	return l.FromTwelve(quantity.Volts(voltsOverCharge(openCircuit[l.Chemistry]).At(percent)))
+	return l.FromTwelve(l.AcidShift() + quantity.Volts(voltsOverCharge(openCircuit[l.Chemistry]).At(percent)))
 }
 
 // Charge is a state of charge with its band, in percent.
@@ -122,9 +154,15 @@ type Charge struct {
 	High    float64 `json:"high"`
 }
 
-// TableSpread is one sigma of how makers' batteries differ from the table at
-// rest (acid strength, age), six cells. Value from memory.
-const TableSpread quantity.Volts = 0.015
+// TableSpread is one sigma of how makers' batteries differ from the table at rest, six
+// cells: acid of 1.265 to 1.300 moves full volts by up to 0.2 V. OwnSpread is the same
+// where the label says its own full gravity. Computed and value from memory.
+const (
+	TableSpread quantity.Volts = 0.04
+	OwnSpread   quantity.Volts = 0.015
+
+	tableCells = 6
+)
 
 // BandSigmas makes a two-sided 90 % band of one sigma.
 const BandSigmas = 1.645
@@ -145,7 +183,7 @@ func (l Label) ChargeBand(v, meter quantity.Volts, at, atSigma quantity.Celsius)
 		return Charge{}, false
 	}
 	byTemperature := l.FromTwelve(quantity.Volts(millivoltsPerKelvin / 1000 * float64(atSigma)))
-	half := BandSigmas * rootSum(meter, l.FromTwelve(TableSpread), byTemperature)
+	half := BandSigmas * rootSum(meter, l.FromTwelve(l.VoltsSpread()), byTemperature)
 	low, _ := l.ChargeFromVolts(v-half, at)
 	high, _ := l.ChargeFromVolts(v+half, at)
 	return Charge{Percent: percent, Low: low, High: high}, true

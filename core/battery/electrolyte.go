@@ -38,15 +38,16 @@ func Electrolyte(air quantity.Celsius, hours float64, start *quantity.Celsius) T
 // Surface charge. Values from memory.
 const (
 	// SurfaceMost is the most of it over six cells, straight after a charge or
-	// drive; for the most part it is gone in about 4 h: three time constants.
+	// drive; SurfaceHours its time constant. An hour is three of them, after which
+	// 0.02 V are left: that is what counts as rested. The rest goes in about 4 h.
 	SurfaceMost  quantity.Volts = 0.45
-	surfaceHours                = 4.0 / 3
+	SurfaceHours                = 1.0 / 3
 )
 
 // SurfaceCharge is how much the volts of this battery may still be too high at
 // the most, some hours after the last charge or drive.
 func (l Label) SurfaceCharge(hours float64) quantity.Volts {
-	return l.FromTwelve(SurfaceMost * quantity.Volts(math.Exp(-math.Max(hours, 0)/surfaceHours)))
+	return l.FromTwelve(SurfaceMost * quantity.Volts(math.Exp(-math.Max(hours, 0)/SurfaceHours)))
 }
 
 // density of sulphuric acid at 20 °C by weight share. Source: CRC and Perry,

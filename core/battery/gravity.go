@@ -43,8 +43,9 @@ func Gravity(sg float64, at quantity.Celsius) float64 {
 // kelvin, is worth in specific gravity.
 func GravityTemperatureSigma(at quantity.Celsius) float64 { return gravityPerKelvin * float64(at) }
 
-// fullShift is how far the maker's full gravity is off ordinary acid.
-func (l Label) fullShift() float64 {
+// GravityShift is how far this label's full gravity is off ordinary acid; zero where it
+// does not say.
+func (l Label) GravityShift() float64 {
 	if l.FullSG == nil {
 		return 0
 	}
@@ -55,13 +56,13 @@ func (l Label) fullShift() float64 {
 // corrected specific gravity. A label with its own full gravity shifts the
 // whole table by the difference.
 func (l Label) ChargeFromGravity(sg float64) float64 {
-	sg -= l.fullShift()
+	sg -= l.GravityShift()
 	return quantity.Graph[gravityPoint]{Points: gravityPoints, X: gravityPoint.gravity, Y: gravityPoint.charge}.At(sg)
 }
 
 // gravitySpread is one sigma of how makers' acid differs from the table at the
 // same charge. Full is 1.265 to 1.275 by maker; value from memory.
-const gravitySpread = 0.005
+const gravitySpread = 0.0065
 
 // ChargeBandFromGravity is the charge for a corrected gravity with a 90 % band
 // from one sigma of the hydrometer and the spread between makers.

@@ -30,7 +30,7 @@ type Definition struct {
 // IEC 60095-1, DIN and JIS, values from memory; CA, MCA and HCA are SAE's test
 // at another temperature.
 var definitions = []Definition{
-	{SAE, -18, 30, 7.2}, {EN, -18, 10, 7.5}, {IEC, -18, 60, 8.4}, {DIN, -18, 30, 9.0}, {JIS, -15, 30, 7.2},
+	{SAE, -18, 30, 7.2}, {EN, -18, 10, 7.5}, {IEC, -18, 60, 8.4}, {DIN, -18, 30, 9.0}, {JIS, -18, 30, 7.2},
 	{CA, 0, 30, 7.2}, {MCA, 0, 30, 7.2}, {HCA, 26.7, 30, 7.2},
 }
 
@@ -73,14 +73,14 @@ var chart = []chartRow{
 type ratio struct{ factor, band float64 }
 
 // ratios: CA and MCA from a label that carries both (675 CA / 540 CCA), common
-// practice, no source. HCA and JIS: values from memory; −15 °C against −18 °C
-// is worth about a twentieth.
+// practice, no source. HCA and JIS: values from memory; JIS loads as SAE does (the
+// −15 °C belongs to its older high-rate test), its band is for labels of that time.
 var ratios = map[Standard]ratio{
 	SAE: {1, 0},
 	CA:  {0.80, 0.04},
 	MCA: {0.80, 0.04},
 	HCA: {0.69, 0.06},
-	JIS: {0.95, 0.08},
+	JIS: {1, 0.06},
 }
 
 // chartBand is the relative uncertainty of each chart column, value from memory.

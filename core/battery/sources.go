@@ -13,7 +13,10 @@ func Sources() []source.Entry {
 		source.Codes("restedCeiling", "V", source.Common("flooded; the others carry the same margin, from memory"), restedCeiling),
 		source.Figure("OrdinaryCeiling", OrdinaryCeiling, "V", common),
 		source.Codes("tradeMarks", "V", common, tradeMarks),
-		source.Figure("TableSpread", TableSpread, "V", memory),
+		source.Figure("TableSpread", TableSpread, "V", source.From("acid of 1.265 to 1.300")),
+		source.Figure("OwnSpread", OwnSpread, "V", memory),
+		source.Codes("ordinaryAcid", "SG", source.From("the cell rule on the table of full volts"), ordinaryAcid),
+		source.Figure("tableCells", tableCells, "cells", source.From("the tables of the trade are printed for 12 V")),
 		source.Figure("BandSigmas", BandSigmas, "σ", source.From("two-sided 90 % of a normal distribution")),
 		source.Figure("TemperatureUnknown", TemperatureUnknown, "°C", memory),
 		source.Figure("TemperatureUnknownSigma", TemperatureUnknownSigma, "K", memory),
@@ -38,7 +41,7 @@ func Sources() []source.Entry {
 		source.Figure("pureDensity", pureDensity, "SG", source.By(source.PerryAcid)),
 
 		source.Figure("SurfaceMost", SurfaceMost, "V", memory),
-		source.Figure("surfaceHours", surfaceHours, "h", memory),
+		source.Figure("SurfaceHours", SurfaceHours, "h", memory),
 		source.Figure("electrolyteHours", electrolyteHours, "h", memory),
 		source.Figure("placeSigma", placeSigma, "K", memory),
 

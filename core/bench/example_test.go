@@ -16,5 +16,5 @@ func ExampleSum_Work() {
 	}
 	fmt.Println(r.Figures[0].Code, r.Figures[0].Text)
 	// Output:
-	// charge 70 % (64 to 76)
+	// charge 70 % (60 to 80)
 }

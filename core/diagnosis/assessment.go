@@ -139,7 +139,7 @@ type decision struct {
 // decide weighs a case that can be judged and walks the rules.
 func (e *Engine) decide(ev evidence.Evidence) decision {
 	f := gather(ev)
-	f.design, _ = e.Design(ev.Case.Label)
+	f.design, _ = e.Design(ev.Case.ModelLabel())
 	f.shortReserve()
 	d := decision{weighing: e.weigh(f)}
 	d.belief = d.believe(nil)

@@ -39,7 +39,9 @@ type rows struct {
 // batteryEpoch is one charge of the battery and what was read at it.
 type batteryEpoch struct {
 	charged, doubted bool
-	readings         []rows
+	// drawn is set where the epoch follows a discharge.
+	drawn    *drawnTo
+	readings []rows
 	// likelihoods is what all its readings say of each battery of the grid, products the
 	// same at every charge; both are made when they are first asked for.
 	likelihoods [][turnings]epochLikelihood
@@ -52,13 +54,18 @@ type batterySide struct {
 	design *twin.Design
 	ev     evidence.Evidence
 	epochs []batteryEpoch
+	// one is what one cell of this battery counts for among the six that all volts are
+	// carried over to: two in a six-volt battery, half of one in a pair of 24 V.
+	one float64
 }
 
-// modelVolts is one sigma of what the model itself is off by under load, and
-// modelShare of the drop it expects. Values from memory; the load limits are met
+// modelVolts is one sigma of what the model itself is off by under load, partVolts what is
+// added as the charge goes to nothing, and modelShare of the drop it expects. Values from
+// memory; the load limits are met
 // within 0.1 V.
 const (
 	modelVolts = 0.06
+	partVolts  = 0.7
 	modelShare = 0.03
 	// loadPerKelvin is what a degree is worth under load, volts. Computed from the
 	// table of limits: 1.1 V over 39 K.
@@ -66,15 +73,24 @@ const (
 	// guessedRating is one sigma of the cranking power of a label without one, as a
 	// share. Value from memory.
 	guessedRating = 0.3
+	// standsInRating is the same where what the vehicle requires stands in for it: most
+	// batteries have a little more.
+	standsInRating = 0.12
 	// unsaidAmps is one sigma of a load whose tester does not say its current, as a
 	// share of half the rating. Value from memory.
 	unsaidAmps = 0.25
 )
 
 func (e *Engine) batterySide(ev evidence.Evidence, d *twin.Design) batterySide {
-	b := batterySide{engine: e, design: d, ev: ev}
+	b := batterySide{engine: e, design: d, ev: ev, one: sixCells / float64(max(1, ev.Case.Label.Cells()))}
 	for n, epoch := range ev.Epochs {
 		side := batteryEpoch{charged: epoch.AfterCharge && !epoch.Unproven, doubted: n > 0 && !(epoch.AfterCharge && !epoch.Unproven)}
+		if epoch.OpenCircuit != nil && epoch.AfterCharge && ev.DrewSince(epoch.OpenCircuitReading) {
+			side.charged, side.doubted = false, true // full once, and drawn on since
+		}
+		if epoch.Drawn {
+			side.drawn = drawnOf(ev, n)
+		}
 		for i := epoch.First; i < epoch.End; i++ {
 			if r, ok := b.likelihood(i); ok {
 				side.readings = append(side.readings, r)
@@ -92,15 +108,21 @@ func (e *Engine) batterySide(ev evidence.Evidence, d *twin.Design) batterySide {
 // reading that says nothing of the battery.
 func (b *batterySide) likelihood(i int) (rows, bool) {
 	r := &b.ev.Case.Readings[i].Reading
+	if f := &b.ev.Findings[i]; f.Contradicted() || f.Code() == evidence.ChargeReversed || f.Code() == evidence.ChargeNothing {
+		return rows{}, false // what cannot be true with another, and what is no charge, weighs nothing
+	}
 	switch r.Kind {
 	case reading.OpenCircuit:
+		if b.unsettled(i) {
+			return rows{}, false
+		}
 		return b.byOdd(i, b.openCircuit(i, r)), true
 	case reading.Gravity:
 		if like := b.gravity(i, r); like != nil {
 			return b.byOdd(i, like), true
 		}
 	case reading.Eye:
-		if like := b.eye(r); like != nil {
+		if like := b.eye(r); like != nil && !b.unsettled(i) {
 			return b.byOdd(i, like), true
 		}
 	case reading.Load:
@@ -120,7 +142,7 @@ func (b *batterySide) likelihood(i int) (rows, bool) {
 // byOdd spreads a likelihood that only the odd cell decides over all batteries.
 func (b *batterySide) byOdd(i int, like func(odd oddKind, percent float64) float64) rows {
 	axis := b.engine.axis.at
-	var kinds [oddWeak + 1][]float64
+	var kinds [oddKinds][]float64
 	for odd := range kinds {
 		kinds[odd] = make([]float64, len(axis))
 		for s, percent := range axis {
@@ -149,11 +171,12 @@ func (b *batterySide) each(i int, like func(p *point, s int) float64) rows {
 	return out
 }
 
-// leakLeast and leakMost are the volts a leaking cell lacks at rest. Values from
-// memory.
+// leakLeast and leakUsual are the volts a leaking cell lacks at rest, at the least and
+// usually beyond that; lagLacks what a cell that lags lacks. Values from memory.
 const (
 	leakLeast = 0.05
-	leakMost  = 1.9
+	leakUsual = 0.6
+	lagLacks  = 0.07
 	// unsaidRest is how likely volts were rested that nobody says it of. Value from
 	// memory.
 	unsaidRest = 0.5
@@ -165,9 +188,9 @@ const (
 // between those and what surface charge adds.
 func (b *batterySide) openCircuit(i int, r *reading.Reading) func(oddKind, float64) float64 {
 	at, atSigma, _ := b.ev.TemperatureAt(i)
-	v := float64(b.ev.Case.Label.PerTwelve(r.Volts()))
+	v := float64(b.ev.Case.Label.PerTwelve(r.Volts()) - b.ev.Case.Label.AcidShift())
 	meter := float64(accuracy.VoltsSigma(accuracy.Instrument(r.By), quantity.Volts(v)))
-	makers, surface := float64(battery.TableSpread), float64(battery.SurfaceMost)
+	makers, surface := float64(b.ev.Case.Label.VoltsSpread()), float64(battery.SurfaceMost)
 	sigma := math.Sqrt(meter*meter + makers*makers + math.Pow(emfPerKelvin*float64(atSigma), 2))
 	rested := 1.0
 	if !b.ev.Findings[i].Valid {
@@ -185,16 +208,21 @@ func (b *batterySide) openCircuit(i int, r *reading.Reading) func(oddKind, float
 		like := 0.0
 		switch odd {
 		case oddShorted:
-			off += cell
+			off += b.one * cell
 		case oddLeaking:
-			return (below(off+leakMost, sigma)-below(off+leakLeast, sigma))/(leakMost-leakLeast) + wildShare
+			if percent < flatPercent {
+				return drawnDeep(off+b.one*leakLeast, sigma)
+			}
+			return lacking(off+b.one*leakLeast, b.one*leakUsual, sigma) + strictShare
+		case oddLagging:
+			off += b.one * lagLacks
 		}
 		if rested > 0 {
 			like += rested * strict(off, sigma)
 		}
-		if percent < flatPercent {
+		if percent < flatPercent && rested > 0 {
 			// Drawn below flat, a battery rests anywhere under the table's mark.
-			like = (1-deepShare)*like + deepShare*(below(off+deepVolts, sigma)-below(off, sigma))/deepVolts
+			like = (1-deepShare)*like + rested*deepShare*drawnDeep(off, sigma)
 		}
 		if rested < 1 {
 			like += (1 - rested) * ((below(off, sigma)-below(off-surface, sigma))/surface + wildShare)
@@ -203,13 +231,84 @@ func (b *batterySide) openCircuit(i int, r *reading.Reading) func(oddKind, float
 	}
 }
 
-// A battery below flatPercent may have been drawn deeper, by up to deepVolts, in
-// this share of cases. Values from memory.
+// A battery below flatPercent has been drawn deeper in most cases, usually by deepUsual
+// volts, six cells, and now and then by anything down to nothing. Values from memory.
 const (
 	flatPercent = 4
-	deepShare   = 0.4
-	deepVolts   = 3.0
+	deepShare   = 0.8
+	deepUsual   = 0.9
+	deepAny     = 0.15
+	deepMost    = 10.0
 )
+
+// drawnDeep is the density of the volts of a battery drawn below flat, by how far they lie
+// from those of a flat one.
+func drawnDeep(off, sigma float64) float64 {
+	return (1-deepAny)*lacking(off, deepUsual, sigma) + deepAny*(below(off+deepMost, sigma)-below(off, sigma))/deepMost
+}
+
+// lacking is the density of a distance below nothing that is usually so much, and rarer the
+// more, seen with an error: an exponential distribution smeared by a normal one.
+func lacking(off, usual, sigma float64) float64 {
+	rate := 1 / usual
+	exponent := rate*off + rate*rate*sigma*sigma/2
+	if exponent > 600 {
+		return 0
+	}
+	return rate * math.Exp(exponent) * below(-off-rate*sigma*sigma, sigma)
+}
+
+// drawnTo is what a discharge leaves in a battery of the label's own ampere-hours: the charge
+// it began from and the share taken out, with one sigma in percent; known is false where
+// neither is.
+type drawnTo struct {
+	from, share, sigma float64
+	known              bool
+}
+
+func drawnOf(ev evidence.Evidence, n int) *drawnTo {
+	left := ev.Epochs[n].Left
+	before := ev.Epochs[n-1].Charge
+	if left == nil {
+		return &drawnTo{}
+	}
+	from := 100.0
+	if before != nil {
+		from = before.Percent
+	}
+	return &drawnTo{
+		from: from, share: math.Max(0, from-left.Percent), known: true,
+		sigma: math.Max(leastDrawnSigma, (left.High-left.Low)/(2*battery.BandSigmas)),
+	}
+}
+
+// leastDrawnSigma is one sigma of what is left at the least, percent. Value from memory.
+const leastDrawnSigma = 5
+
+// weights is how likely each charge is for a battery that gives a share of the label's
+// ampere-hours.
+func (d *drawnTo) weights(axis []float64, gives float64) []float64 {
+	out, sum := make([]float64, len(axis)), 0.0
+	middle := math.Max(0, d.from-d.share/math.Max(gives, leastGives))
+	for s, percent := range axis {
+		z := (percent - middle) / d.sigma
+		out[s] = math.Exp(-z*z/2) + 1e-4
+		sum += out[s]
+	}
+	for s := range out {
+		out[s] /= sum
+	}
+	return out
+}
+
+// leastGives keeps a battery that gives next to nothing within reach. Value from memory.
+const leastGives = 0.1
+
+// unsettled reports that the readings of a charge contradict each other.
+func (b *batterySide) unsettled(i int) bool {
+	c := b.ev.EpochOf(i).Contradiction
+	return c != nil && (!c.EyeOnly || b.ev.Case.Readings[i].Kind == reading.Eye)
+}
 
 // emfPerKelvin is the rested volts of six cells over temperature, as the
 // open-circuit table has it.
@@ -253,14 +352,30 @@ func (b *batterySide) gravity(i int, r *reading.Reading) func(oddKind, float64) 
 		share := float64(unread) / float64(b.ev.Case.Label.Cells())
 		odd = (1-share)*odd + share*even
 	}
+	spread, shift := acidSpread, b.ev.Case.Label.GravityShift()
+	if b.ev.Case.Label.FullSG != nil {
+		spread = ownAcidSpread
+	}
+	if r.Choice(reading.Correction) == "" || r.Choice(reading.Correction) == "none" {
+		_, atSigma, _ := b.ev.TemperatureAt(i)
+		spread = math.Hypot(spread, battery.GravityTemperatureSigma(atSigma))
+	}
+	contradicted, drawn := b.unsettled(i), b.ev.EpochOf(i).Drawn
 	return func(kind oddKind, percent float64) float64 {
-		like := normal(middle-twin.CellGravity(percent), acidSpread)
-		if kind == oddShorted || kind == oddLeaking {
+		like := normal(middle-shift-twin.CellGravity(percent), spread)
+		if contradicted {
+			like = 1 // the cells against each other are all it tells
+		}
+		if kind == oddShorted || kind == oddLeaking || kind == oddLagging || drawn && kind == oddWeak {
 			return like * odd
 		}
 		return like * even
 	}
 }
+
+// ownAcidSpread is acidSpread where the label says its own full gravity: the instrument's
+// error. Value from memory.
+const ownAcidSpread = 0.004
 
 func median(list []float64) float64 {
 	sorted := slices.Sorted(slices.Values(list))
@@ -310,23 +425,28 @@ func (l *loadedAt) of(capacity float64, s int) *twin.Loaded {
 }
 
 // leakingVolts is what a leaking cell lacks under load against the others, and
-// its spread: it may be driven below nothing. Values from memory.
+// its spread: it may be driven below nothing; lagLoaded and lagSpread the same of one that
+// lags. Values from memory.
 const (
 	leakingVolts  = 1.5
 	leakingSpread = 0.75
+	lagLoaded     = 0.5
+	lagSpread     = 0.35
 )
 
 // volts is the voltage of a battery of the grid under the current, six cells,
 // and what its odd cell adds to the error.
-func (l *loadedAt) volts(p *point, s int) (v, spread float64) {
+func (l *loadedAt) volts(p *point, s int, one float64) (v, spread float64) {
 	cell := l.of(p.capacity, s).Cell(p.health)
 	switch p.odd {
 	case oddShorted:
-		return (sixCells-1)*cell + l.of(p.capacity, s).Shorted(p.health), 0
+		return (sixCells-one)*cell + one*l.of(p.capacity, s).Shorted(p.health), 0
 	case oddLeaking:
-		return sixCells*cell - leakingVolts, leakingSpread
+		return sixCells*cell - one*leakingVolts, one * leakingSpread
 	case oddWeak:
-		return (sixCells-1)*cell + l.of(p.oddShare, s).Cell(p.health), 0
+		return (sixCells-one)*cell + one*l.of(p.oddShare, s).Cell(p.health), 0
+	case oddLagging:
+		return sixCells*cell - one*lagLoaded, one * lagSpread
 	}
 	return sixCells * cell, 0
 }
@@ -349,9 +469,11 @@ func (b *batterySide) load(i int, r *reading.Reading) rows {
 	// More than the best battery gives at this charge is what the best gives.
 	v = math.Min(v, sixCells*loaded[len(loaded)-1][b.highest(i)].Cell(1))
 	out := b.each(i, func(p *point, s int) float64 {
-		expected, spread := loaded.volts(p, s)
+		expected, spread := loaded.volts(p, s, b.one)
 		drop := sixCells*b.engine.rested(b.design, s) - expected
-		sigma := math.Sqrt(fixed + share*drop*drop + spread*spread)
+		// Nothing published anchors what a load does to a battery part charged.
+		part := partVolts * (1 - b.engine.axis.at[s]/100)
+		sigma := math.Sqrt(fixed + share*drop*drop + spread*spread + part*part)
 		like := strict(v-expected, sigma)
 		if spoilt {
 			like = (1-joinedShare)*like + joinedShare*(below(expected-v, sigma)-below(expected-v-joinedVolts, sigma))/joinedVolts
@@ -424,9 +546,12 @@ func (b *batterySide) loadAmps(r *reading.Reading) (amps, sigma float64) {
 
 // ratingSigma is what the label's rating is worth in the model's own, as a share.
 func (b *batterySide) ratingSigma() float64 {
-	rating := b.ev.Case.Label.Rating
+	rating, standsIn := b.ev.Case.RatedFor()
 	if rating == nil {
 		return guessedRating
+	}
+	if standsIn {
+		return standsInRating
 	}
 	sae := rating.SAE()
 	return float64(sae.High-sae.Low) / (2 * battery.BandSigmas) / float64(sae.SAE)
@@ -465,6 +590,8 @@ func (b *batterySide) conductance(i int, r *reading.Reading) (rows, bool) {
 			expected *= shortedShows
 		case oddLeaking:
 			expected *= leakingShows
+		case oddLagging:
+			expected *= laggingShows
 		}
 		sigma := expected * math.Sqrt(own+math.Pow(conductanceCharge*(1-percent/100), 2)+math.Pow(b.ratingSigma()/2, 2))
 		like := (1-unbitten)*normal(ratio-expected, sigma) + unbitten*normal(ratio-expected*unbittenReads, expected*unbittenWide)
@@ -485,12 +612,15 @@ const (
 	unbittenWide  = 0.09
 	shortedShows  = 1.06
 	leakingShows  = 0.85
+	laggingShows  = 0.95
 )
 
-// reserveShare is one sigma of the minutes a label promises, as a share; flatCell
-// what a leaking cell leaves of them. Values from memory.
+// reserveShare is one sigma of the minutes a label promises, as a share, reserveWide what
+// is added of the label's own minutes; flatCell what a leaking cell leaves of them. Values
+// from memory.
 const (
 	reserveShare = 0.10
+	reserveWide  = 0.03
 	flatCell     = 0.3
 	// labelShare is one sigma of the ampere-hours against their label, a share.
 	labelShare = 0.04
@@ -520,7 +650,8 @@ func (b *batterySide) reserve(i int, r *reading.Reading) (rows, bool) {
 	promised := float64(held) / 60
 	return b.each(i, func(p *point, s int) float64 {
 		expected := math.Max(promised*p.reserve()*b.engine.axis.at[s]/100, leastReserve*promised)
-		return normal(minutes-expected, guess*expected+reserveDigit)
+		sigma := math.Hypot(guess*expected, reserveWide*promised) + reserveDigit
+		return strict(minutes-expected, sigma)
 	}), true
 }
 
@@ -532,7 +663,7 @@ func (p *point) reserve() float64 {
 		return leastReserve
 	case oddLeaking:
 		return flatCell
-	case oddWeak:
+	case oddWeak, oddLagging:
 		return p.oddShare
 	}
 	return p.capacity
@@ -561,11 +692,11 @@ func (b *batterySide) stopped(i int, v float64, at quantity.Celsius, amps, minut
 			expected := sixCells * cell
 			switch p.odd {
 			case oddShorted:
-				expected = (sixCells - 1) * cell
+				expected = (sixCells - b.one) * cell
 			case oddLeaking:
-				expected += take(flatCell * about)[s].Cell(p.health) - cell
-			case oddWeak:
-				expected += take(p.oddShare * about)[s].Cell(p.health) - cell
+				expected += b.one * (take(flatCell * about)[s].Cell(p.health) - cell)
+			case oddWeak, oddLagging:
+				expected += b.one * (take(p.oddShare * about)[s].Cell(p.health) - cell)
 			}
 			fallen := sixCells*b.engine.rested(b.design, s) - expected
 			like += strict(v-expected, math.Sqrt(meter*meter+reserveVolts*reserveVolts+math.Pow(guess*fallen, 2)))
@@ -579,7 +710,7 @@ var capacityAbout = [...]float64{0.88, 0.94, 1, 1.06, 1.12}
 
 // reserveVolts is one sigma of the volts under a small load against the model.
 // Value from memory.
-const reserveVolts = 0.05
+const reserveVolts = 0.06
 
 const (
 	// longestReserve bounds the discharge that is worked out, seconds; leastReserve
@@ -671,10 +802,10 @@ func (b *batterySide) crank(i int, r *reading.Reading) rows {
 	for p := range b.engine.points {
 		pt := &b.engine.points[p]
 		for s := range n {
-			expected, spread := loaded.volts(pt, s)
+			expected, spread := loaded.volts(pt, s, b.one)
 			rest := sixCells * b.engine.rested(b.design, s)
 			if pt.odd == oddShorted {
-				rest -= rest / sixCells
+				rest -= b.one * rest / sixCells
 			}
 			h := heard{v: v, expected: expected, rest: rest, spread: spread, drop: math.Max(rest-expected, 0.2)}
 			h.none = below(turnsAtAll-expected, turnsSigma)

@@ -29,8 +29,48 @@ var vehicleKinds = []reading.Kind{
 // fault.
 var faultFindings = []evidence.Code{
 	evidence.ChargingLow, evidence.ChargingHigh, evidence.RippleBad, evidence.DCDCLow, evidence.DCDCSlow, evidence.DCDCHigh,
-	evidence.DrainHigh, evidence.DrainHighFuse, evidence.StarterHigh, evidence.StarterLow, evidence.StarterStudLow,
+	evidence.DrainHigh, evidence.DrainHighFuse, evidence.DrainHighPlain, evidence.ChargingOut, evidence.StarterDead, evidence.StarterHigh, evidence.StarterLow, evidence.StarterStudLow,
 	evidence.DropHigh, evidence.DropHighOhms, evidence.CrankSlow,
+}
+
+// faultOf is the cause that a finding names by itself.
+var faultOf = map[evidence.Code]string{
+	evidence.ChargingLow: "undercharging", evidence.ChargingOut: "undercharging", evidence.RippleBad: "undercharging",
+	evidence.ChargingHigh: "overcharging",
+	evidence.DCDCLow:      "dcdc_fault", evidence.DCDCSlow: "dcdc_fault", evidence.DCDCHigh: "overcharging",
+	evidence.DrainHigh: "parasitic_drain", evidence.DrainHighFuse: "parasitic_drain", evidence.DrainHighPlain: "parasitic_drain",
+	evidence.StarterHigh: "starter_drag", evidence.StarterDead: "starter_dead", evidence.StarterStudLow: "poor_connection",
+	evidence.DropHigh: "poor_connection", evidence.DropHighOhms: "poor_connection",
+	evidence.CaseDirty: "case_leakage", evidence.CaseFilthy: "case_leakage",
+}
+
+// measured is the fault that the readings of the vehicle have found, with its probability;
+// empty for none. Of several it is the one that more likely brought the vehicle here.
+func (f *facts) measured(b *belief) (code string, p float64) {
+	most := -1.0
+	consider := func(cause string) {
+		if cause == "undercharging" && f.ev.Case.Vehicle.Electric() {
+			cause = "dcdc_fault"
+		}
+		for i, m := range hypotheses {
+			if m.code != cause || m.factor == noFactor {
+				continue
+			}
+			// What the rest makes likelier leads, among those that are sure enough.
+			if holds := b.faults[m.factor][m.value]; holds >= namedFrom && b.ofSound[i]+holds > most {
+				code, p, most = cause, holds, b.ofSound[i]+holds
+			}
+		}
+	}
+	for _, i := range f.vehicleFaults() {
+		if cause, ok := faultOf[f.ev.Findings[i].Code()]; ok {
+			consider(cause)
+		}
+	}
+	for _, cause := range f.suspected {
+		consider(cause)
+	}
+	return code, p
 }
 
 // OfVehicle reports a kind of reading that is taken of the vehicle.
@@ -65,8 +105,17 @@ var softFindings = []evidence.Code{evidence.StarterHigh, evidence.StarterLow, ev
 func (f *facts) wrongBattery() bool {
 	v, l := f.ev.Case.Vehicle, f.ev.Case.Label
 	weak := v.RequiredCCA != nil && l.Rating != nil && l.Rating.SAE().High < *v.RequiredCCA
-	plain := v.StartStop != nil && *v.StartStop && l.Chemistry == battery.Flooded
-	return weak || plain
+	return weak || f.neverFits()
+}
+
+// neverFits reports a battery of a kind the vehicle is not made for, whatever it measures:
+// plain flooded in a start-stop car, or another voltage than its system's.
+func (f *facts) neverFits() bool {
+	v, l := f.ev.Case.Vehicle, f.ev.Case.Label
+	plain := v.StartsAndStops() && l.Chemistry == battery.Flooded
+	// A 12 V battery may be half of 24 V, two of 6 V make 12 V.
+	other := v.SystemV != nil && l.NominalV > *v.SystemV || v.SystemV != nil && l.NominalV == 8 && *v.SystemV != 8
+	return plain || other
 }
 
 // marginal is how likely a cause holds, whether it brought the vehicle here or
@@ -250,6 +299,12 @@ const sureFrom = 0.8
 func (b *belief) sure() bool {
 	_, p := b.elsewhere(false)
 	return p >= sureFrom
+}
+
+// sure is the same, with what was measured.
+func (f *facts) sure(b *belief) bool {
+	_, p := f.measured(b)
+	return p >= sureFrom || b.sure()
 }
 
 // present keeps the indexes that are there.

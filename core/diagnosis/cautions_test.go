@@ -29,7 +29,7 @@ func TestCautions(t *testing.T) {
 		{flooded650, "", []string{"eye clear"}, []school.Caution{school.EyeClear}, nil},
 		{flooded650 + `,"sealed":false`, "", []string{"eye clear"}, []school.Caution{school.PlatesDry}, []school.Caution{school.EyeClear}},
 		{lithium, "", nil, []school.Caution{school.Lithium, school.Defer}, []school.Caution{school.Acid}},
-		{lithium, "", []string{"look bulge"}, []school.Caution{school.Lithium, school.FrozenOrDamaged}, nil},
+		{lithium, "", []string{"look bulge"}, []school.Caution{school.LithiumHot, school.Lithium}, []school.Caution{school.FrozenOrDamaged}},
 	} {
 		got := judged.Assess(decode(t, c.battery, c.extra, c.lines...)).Cautions
 		for _, id := range c.want {

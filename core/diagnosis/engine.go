@@ -167,8 +167,43 @@ func (w *weighing) believe(without leftOut) belief {
 		sum += b.hypotheses[i]
 	}
 	b.scale(sum)
+	w.notNothing(&b, like)
 	w.marginals(&b, like)
 	return b
+}
+
+// notNothing takes from nothing wrong what a fault beside it has: a vehicle in which a fault
+// was measured is one with a fault, whatever it came in for.
+func (w *weighing) notNothing(b *belief, like [factors][faults]float64) {
+	nothing := slices.IndexFunc(hypotheses, func(m hypothesis) bool { return m.code == codeOfNothing })
+	had := b.hypotheses[nothing]
+	if had == 0 {
+		return
+	}
+	clear := 1.0
+	moves := make([]float64, len(hypotheses))
+	all := 0.0
+	for i, m := range hypotheses {
+		if m.factor == noFactor {
+			continue
+		}
+		now, before := w.concurrentOf(m.factor, like[m.factor])[m.value], w.concurrent[m.factor][m.value]
+		if now <= before || before >= 1 {
+			continue
+		}
+		moves[i] = (now - before) / (1 - before)
+		clear *= 1 - moves[i]
+		all += moves[i]
+	}
+	if all == 0 {
+		return
+	}
+	moved := had * (1 - clear)
+	for i, x := range moves {
+		b.hypotheses[i] += moved * x / all
+		b.ofSound[i] += moved * x / all
+	}
+	b.hypotheses[nothing], b.ofSound[nothing] = had-moved, math.Max(0, b.ofSound[nothing]-moved)
 }
 
 func (b *belief) scale(sum float64) {
@@ -465,6 +500,16 @@ func (w *weighing) likelihoodIn(n, p int, t turning, without leftOut, product []
 		}
 		return said
 	}
+	if e.drawn != nil && e.drawn.known {
+		all := 0.0
+		for s, weight := range e.drawn.weights(w.engine.axis.at, w.engine.points[p].gives()) {
+			all += weight * product[s]
+		}
+		for a := range said.all {
+			said.all[a] = all
+		}
+		return said
+	}
 	shares := profileCharged
 	if class := w.engine.points[p].class; class == worn || class == damaged {
 		shares = profileTired
@@ -583,18 +628,7 @@ const judgePercent = 75.0
 // would add to that goes to a sound one.
 func (w *weighing) condition(b *belief) Condition {
 	c := b.condition()
-	passes := w.passes()
-	sets := make([]leftOut, 0, len(passes)+1)
-	all := make(leftOut, len(w.likelihoods))
-	for _, i := range passes {
-		one := make(leftOut, len(w.likelihoods))
-		one[i], all[i] = true, true
-		sets = append(sets, one)
-	}
-	if len(passes) > 1 {
-		sets = append(sets, all)
-	}
-	for _, set := range sets {
+	for _, set := range w.without(w.passes()) {
 		without := w.believe(set)
 		if over := c.Worn - without.class[worn]; over > 0 {
 			c.Worn, c.Sound = c.Worn-over, c.Sound+over
@@ -602,6 +636,32 @@ func (w *weighing) condition(b *belief) Condition {
 	}
 	return c.rounded()
 }
+
+// without are the ways to leave some of these readings out: all of them where they are few,
+// else each and all.
+func (w *weighing) without(list []int) []leftOut {
+	var sets []leftOut
+	if len(list) > fewPasses {
+		all := make(leftOut, len(w.likelihoods))
+		for _, i := range list {
+			one := make(leftOut, len(w.likelihoods))
+			one[i], all[i] = true, true
+			sets = append(sets, one)
+		}
+		return append(sets, all)
+	}
+	for bits := 1; bits < 1<<len(list); bits++ {
+		some := make(leftOut, len(w.likelihoods))
+		for n, i := range list {
+			some[i] = bits>>n&1 == 1
+		}
+		sets = append(sets, some)
+	}
+	return sets
+}
+
+// fewPasses is up to how many passes every choice of them is left out.
+const fewPasses = 3
 
 // passes are the passing loads that count.
 func (w *weighing) passes() []int {
@@ -626,6 +686,9 @@ func (c Condition) rounded() Condition {
 // fits, and where it does not; nil where nothing is known.
 func (f *facts) fits() *[2]float64 {
 	v, l := f.ev.Case.Vehicle, f.ev.Case.Label
+	if f.neverFits() {
+		return &[2]float64{neverFits, 1}
+	}
 	if f.wrongBattery() {
 		return &[2]float64{wrongFits, 1}
 	}
@@ -635,9 +698,10 @@ func (f *facts) fits() *[2]float64 {
 	return nil
 }
 
-// How often a battery that is not made for the vehicle still has nothing to do
-// with it, and how often one that is still misfits. Values from memory.
+// How often a battery of the wrong kind, and one with too little power, still has nothing to
+// do with it, and how often one that is still misfits. Values from memory.
 const (
+	neverFits    = 0.0001
 	wrongFits    = 0.03
 	rightMisfits = 0.1
 )

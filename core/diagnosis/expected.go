@@ -75,7 +75,7 @@ const (
 // expected works the bands out; without a rating there are none.
 func (e *Engine) expected(ev evidence.Evidence, plan LoadPlan) Expected {
 	out := Expected{Bands: []Band{}, Celsius: roomCelsius, Assumed: true}
-	d, ok := e.Design(ev.Case.Label)
+	d, ok := e.Design(ev.Case.ModelLabel())
 	if !ok || !d.RatingKnown {
 		return out
 	}

@@ -35,6 +35,9 @@ type facts struct {
 	// battery; reserveFail the latest reserve check that found capacity gone; -1
 	// for none.
 	apart, reserveFail int
+	// reservePass is the latest reserve check that was passed, halvesDead the latest
+	// comparison of two halves that found one bad after a charge; -1 for none.
+	reservePass, halvesDead int
 	// standing are the findings that stand: of several of the same place and
 	// manner the latest.
 	standing []evidence.Finding
@@ -46,6 +49,8 @@ type facts struct {
 	invalid []int
 	// deadAfterCharge is a voltage under 12.0 V after a full charge, -1 for none.
 	deadAfterCharge int
+	// drawnSince is the same voltage where something may have drawn on it since, -1 for none.
+	drawnSince int
 	// missingCell is a rested voltage that looks like one cell gone, -1 for none.
 	missingCell int
 	// arrivedLow is the first reading that found the battery under 75 %, -1 for none.
@@ -59,7 +64,7 @@ type facts struct {
 }
 
 func gather(ev evidence.Evidence) *facts {
-	f := &facts{ev: ev, reserveShort: -1, deadAfterCharge: -1, missingCell: -1, arrivedLow: -1, apart: -1, reserveFail: -1}
+	f := &facts{ev: ev, reserveShort: -1, deadAfterCharge: -1, drawnSince: -1, missingCell: -1, arrivedLow: -1, apart: -1, reserveFail: -1, reservePass: -1, halvesDead: -1}
 	last := ev.Last()
 	f.lastAfterCharge, f.spoilt = last.AfterCharge, last.Spoilt
 	f.decisiveTests()
@@ -70,8 +75,8 @@ func gather(ev evidence.Evidence) *facts {
 			f.invalid = append(f.invalid, i)
 		}
 	}
-	f.voltages()
 	f.stand()
+	f.voltages()
 	f.seen()
 	f.stops = safety.Stops(ev)
 	return f
@@ -118,7 +123,7 @@ func (f *facts) sort(i int, finding evidence.Finding) {
 func (f *facts) voltages() {
 	l := f.ev.Case.Label
 	for _, e := range f.ev.Epochs {
-		if f.arrivedLow < 0 && e.Low() {
+		if f.arrivedLow < 0 && e.Low() && !e.Drawn {
 			f.arrivedLow = lowReading(e)
 		}
 		if e.OpenCircuit == nil {
@@ -158,10 +163,14 @@ func (f *facts) stand() {
 			f.beyond = append(f.beyond, i)
 		}
 		switch finding.Code() {
-		case evidence.GravityApart:
+		case evidence.GravityApart, evidence.GravityApartDrawn:
 			f.apart = i
 		case evidence.ReserveFail:
 			f.reserveFail = i
+		case evidence.ReservePass, evidence.ReserveGood:
+			f.reservePass = i
+		case evidence.HalvesDead:
+			f.halvesDead = i
 		}
 	}
 }
@@ -183,8 +192,15 @@ func (f *facts) deadReading(e evidence.Epoch) int {
 	if !e.AfterCharge || e.Unproven {
 		return -1
 	}
+	if e.Contradiction != nil && !e.Contradiction.EyeOnly {
+		return -1
+	}
 	if e.OpenCircuit != nil {
-		if f.ev.Case.Label.PerTwelve(*e.OpenCircuit) < school.DeadVolts {
+		if f.ev.Case.Label.PerTwelve(*e.OpenCircuit) < school.DeadVolts && f.apart < 0 {
+			if f.ev.DrewSince(e.OpenCircuitReading) {
+				f.drawnSince = e.OpenCircuitReading
+				return -1
+			}
 			return e.OpenCircuitReading
 		}
 		return -1
@@ -227,6 +243,9 @@ func (f *facts) passed() bool {
 		return false
 	}
 	passes := len(f.loadPass) + len(f.condPass)
+	if f.ev.Case.DeepCycle() && f.reservePass >= 0 {
+		passes++
+	}
 	if passes == 0 && (len(f.condWeak) == 0 || !f.repeated()) {
 		return false
 	}
@@ -256,32 +275,11 @@ func (f *facts) repeated() bool {
 // source.
 const repeatedTests = 3
 
-// doubtful reports valid fails that miss their limit by less than the test can
-// tell, and that all readings together do not bear out.
+// doubtful reports valid fails that all readings together do not bear out: with the odds
+// against it nothing is replaced.
 func (f *facts) doubtful() bool {
-	fails := f.fails()
-	if len(fails) == 0 || f.rather || f.contradicted() {
-		return false
-	}
-	for _, i := range fails {
-		short, least := -f.ev.Findings[i].Margin.Value, doubtfulShare
-		if f.ev.Findings[i].Kind == reading.Load {
-			least = float64(f.ev.Case.Label.FromTwelve(doubtfulVolts))
-		}
-		if short > least {
-			return false
-		}
-	}
-	return true
+	return len(f.fails()) > 0 && !f.rather && !f.contradicted()
 }
-
-// How far a limit is missed by a test that another of the same battery may pass:
-// volts under load, six cells, with the errors of current, temperature and time,
-// and a tester's share of the rating. Values from memory.
-const (
-	doubtfulVolts = 0.25
-	doubtfulShare = 0.06
-)
 
 // complaint reports whether the customer came with a fault.
 func (f *facts) complaint() bool {

@@ -17,6 +17,7 @@ var tests = map[string]test{
 	"reserve": {12, 135}, "charge": {10, 300}, "charging": {5, 0}, "dcdc": {3, 0}, "drain": {8, 35}, "trips": {3, 0},
 	"case_leak": {2, 0}, "drop": {8, 0}, "starter_draw": {6, 0}, "crank": {2, 0}, "clean": {15, 0}, "rating": {1, 0}, "top_up": {5, 0},
 	"temperature": {1, 0}, "equalise": {10, 240}, "repair": {30, 0}, "fuses": {20, 0}, "clear_stop": {5, 0},
+	"warm": {3, 240}, "cranks_12v": {2, 0},
 }
 
 // waitShare is what a minute of waiting costs against one of work. Value from
@@ -163,7 +164,7 @@ var factorTests = map[string]struct {
 	"trips":        {driving, [faults][]float64{{0.74, 0.20, 0.06}, {0.05, 0.20, 0.75}}},
 	"case_leak":    {top, [faults][]float64{{0.93, 0.07}, {0.15, 0.85}}},
 	"drop":         {joint, [faults][]float64{{0.95, 0.05}, {0.20, 0.80}}},
-	"starter_draw": {starter, [faults][]float64{{0.92, 0.08}, {0.2, 0.8}}},
+	"starter_draw": {starter, [faults][]float64{{0.92, 0.08}, {0.2, 0.8}, {0.5, 0.5}}},
 }
 
 // ofFactor is the outcome of a vehicle test by what brought the vehicle here.
@@ -224,7 +225,7 @@ func (w *weighing) ofLoad(percent float64) outcomes {
 		loaded[k] = []twin.Loaded{d.Loaded(capacity, percent, at, amps, loadSeconds)}
 	}
 	return w.byEdges(func(p *point) (float64, float64) {
-		v, spread := loaded.volts(p, 0)
+		v, spread := loaded.volts(p, 0, w.battery.one)
 		return v - limit, math.Hypot(loadSigma, spread)
 	}, loadEdges)
 }
@@ -264,7 +265,7 @@ func (w *weighing) ofGravity() outcomes {
 	o := outcomes{byPoint: make([][]float64, len(w.engine.points))}
 	for p := range w.engine.points {
 		o.byPoint[p] = []float64{1 - cellFalse, cellFalse}
-		if odd := w.engine.points[p].odd; odd == oddShorted || odd == oddLeaking {
+		if odd := w.engine.points[p].odd; odd == oddShorted || odd == oddLeaking || odd == oddLagging {
 			o.byPoint[p] = []float64{1 - cellShows, cellShows}
 		}
 	}
@@ -337,7 +338,7 @@ func (w *weighing) expects(b *belief, name string) settled {
 		return w.information(b, w.ofFactor(name))
 	}
 	switch name {
-	case "load", "charge", "rating", "clean", "top_up":
+	case "load", "charge", "rating", "clean", "top_up", "warm":
 		// What comes before a load test is worth what the test will be.
 		return w.information(b, w.ofLoad(fullPercent))
 	case "load_anyway":

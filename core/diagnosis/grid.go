@@ -25,6 +25,9 @@ const (
 	oddShorted
 	oddLeaking
 	oddWeak
+	// oddLagging is a cell that charges less than the others and gives less.
+	oddLagging
+	oddKinds
 )
 
 // point is one battery a case may have. Its weight is its share within its
@@ -59,10 +62,11 @@ var (
 const (
 	// lostShare of the worn have lost capacity and hold their power.
 	lostShare = 0.12
-	// Of bad cells these are shorted, leak, or have little capacity.
-	shortedShare = 0.35
-	leakingShare = 0.35
-	weakShare    = 0.30
+	// Of bad cells these are shorted, leak, have little capacity, or lag behind the others.
+	shortedShare = 0.32
+	leakingShare = 0.20
+	weakShare    = 0.28
+	laggingShare = 0.20
 )
 
 // Nodes of the grid along each density; fine multiplies them.
@@ -72,6 +76,9 @@ const (
 	lostNodes     = 5
 	chargeNodes   = 26
 )
+
+// gives is the share of the label's ampere-hours that the cells alike of a battery hold.
+func (p *point) gives() float64 { return p.capacity }
 
 // grid lists the batteries a case may have.
 func grid(fine int) []point {
@@ -92,6 +99,7 @@ func grid(fine int) []point {
 			point{deadCell, h.at, 0.9, oddLeaking, 0.8, leakingShare * h.weight},
 			point{deadCell, h.at, 0.9, oddWeak, 0.2, weakShare * h.weight / 2},
 			point{deadCell, h.at, 0.9, oddWeak, 0.45, weakShare * h.weight / 2},
+			point{deadCell, h.at, 0.9, oddLagging, 0.5, laggingShare * h.weight},
 		)
 	}
 	for _, h := range nodes([]knot{{0.1, 1}, {1, 1}}, capacityNodes*fine) {
@@ -130,6 +138,8 @@ const (
 	profileNormal profile = iota
 	profileLow
 	profileFlat
+	// profileWeak is a battery that does not hold what it is given.
+	profileWeak
 	arrivals       // the profiles a battery can arrive with
 	profileCharged = arrivals
 	profileTired   = arrivals + 1
@@ -137,13 +147,14 @@ const (
 )
 
 // profileDensities are the charges by percent: of a battery nothing draws on, of
-// one that loses ground, of one that something emptied, of one charged in full,
-// and of sulphated plates charged in full. Values from memory.
+// one that loses ground, of one that something emptied, of one that does not hold, of one
+// charged in full, and of sulphated plates charged in full. Values from memory.
 var profileDensities = [profiles][]knot{
 	profileNormal:  {{0, 0.03}, {40, 0.08}, {60, 0.3}, {75, 0.8}, {90, 1}, {100, 0.8}},
 	profileLow:     {{0, 0.6}, {30, 1}, {60, 1}, {80, 0.4}, {100, 0.1}},
 	profileFlat:    {{0, 1}, {25, 0.9}, {60, 0.25}, {100, 0.03}},
-	profileCharged: {{0, 0.003}, {60, 0.01}, {85, 0.15}, {95, 1}, {100, 1.4}},
+	profileWeak:    {{0, 0.2}, {40, 0.25}, {60, 0.4}, {75, 0.8}, {90, 1}, {100, 0.8}},
+	profileCharged: {{0, 0.0015}, {60, 0.005}, {85, 0.12}, {95, 1}, {100, 1.4}},
 	profileTired:   {{0, 0.05}, {50, 0.05}, {80, 0.15}, {88, 0.5}, {95, 1}, {100, 0.9}},
 }
 
@@ -161,11 +172,16 @@ func chargeAxis(fine int) charges {
 	}
 	for p, knots := range profileDensities {
 		for _, node := range nodes(knots, n) {
-			c.shares[p] = append(c.shares[p], node.weight)
+			c.shares[p] = append(c.shares[p], node.weight*(1-deepOf[p]))
 		}
+		c.shares[p][0] += deepOf[p]
 	}
 	return c
 }
+
+// deepOf is how often a battery comes in drawn below flat, by how charged it is likely to
+// be: the commonest flat battery is just that. Values from memory.
+var deepOf = [profiles]float64{profileNormal: 0.006, profileLow: 0.10, profileFlat: 0.30, profileWeak: 0.05, profileTired: 0.004}
 
 // normal is the density of a normal distribution at a distance of its middle, on
 // a floor that keeps one wild reading from ruling out everything.

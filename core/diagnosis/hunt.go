@@ -9,7 +9,6 @@ import (
 	"grapnel/core/evidence"
 	"grapnel/core/quantity"
 	"grapnel/core/reading"
-	"grapnel/core/school"
 	"grapnel/core/wording"
 )
 
@@ -54,8 +53,7 @@ type Carried struct {
 const carriesMost = 0.5
 
 func hunt(ev evidence.Evidence) Hunt {
-	most, _ := ev.Case.Own.Limit(school.DrainMost)
-	h := Hunt{Limit: quantity.Amperes(most), Fuses: []Carried{}, Ratings: circuit.FuseRatings()}
+	h := Hunt{Limit: quantity.Amperes(ev.DrainMost().Value), Fuses: []Carried{}, Ratings: circuit.FuseRatings()}
 	latest := map[string]Carried{}
 	for i := range ev.Case.Readings {
 		r := &ev.Case.Readings[i].Reading

@@ -179,7 +179,9 @@ func TestTwoInSeries(t *testing.T) {
 			two.Readings = append(two.Readings, r)
 		}
 		a, b := judged.Assess(one), judged.Assess(two)
-		if a.Verdict.Action != b.Verdict.Action || a.Condition != b.Condition || deref(a.Verdict.Cause) != deref(b.Verdict.Cause) {
+		// One cell of twelve counts half of what one of six does, and no more differs.
+		near := math.Abs(a.Condition.Sound-b.Condition.Sound) < 0.02 && math.Abs(a.Condition.Damaged-b.Condition.Damaged) < 0.02
+		if a.Verdict.Action != b.Verdict.Action || !near || deref(a.Verdict.Cause) != deref(b.Verdict.Cause) && a.Verdict.Action != Replace {
 			t.Errorf("%v: 12 V %s %+v, 24 V %s %+v", lines, a.Verdict.Action, a.Condition, b.Verdict.Action, b.Condition)
 		}
 		if (a.ChargeState == nil) != (b.ChargeState == nil) || a.ChargeState != nil && a.ChargeState.Percent != b.ChargeState.Percent {
@@ -407,6 +409,7 @@ var farLines = []string{
 	"drain 0 ma", "drain 60 a clamp asleep 0min", "drain 85 ma asleep 40min series", "fuse F1 5a 0mv", "fuse 30a 500mv asleep 60min", "fuse F2 7.5a 0.1mv", "case 0 v", "case 16 v", "look none", "look crack", "look corrosion both heavy", "look hot", "look hiss",
 	"look frozen", "look dirty_top light", "look belt", "age 0y", "age 40y", "jumps 0", "jumps 400 in 1d", "stood 0h -50c", "stood 720h 50c", "stood -6c", "standing 0d", "standing 3000d", "trips 0/week 0min", "trips 200/week 600min", "trips 9min", "lights left on 0h",
 	"dcdc 0v to 0v 0s", "dcdc 16v to 16v 60s", "dcdc to 13.9v", "reserve 0.2a 0.5min 0v", "reserve 500a 1min 16v to 10.5v", "reserve 25a 3000min 12.6v to 10.5v", "reserve 10a 90min 12.6v to 11.9v 20c", "charge 0v 0a", "charge 16.4v 100a 10000min hot 85c gas 1000ah full", "charge 14.2v 6a 30min cool no gas",
+	"halves 12.7v 10.6v rested 3h after charge", "halves 0v 0v", "-12.1 v", "0.1 v rested 1h", "running 14.2 v 500a", "running 12 v -500a",
 	"charge 12.2v 6a 8h", "jump started pack", "jump no vehicle",
 }
 

@@ -69,7 +69,7 @@ type Check struct {
 func (e *Engine) methods(ev evidence.Evidence) Methods {
 	m := Methods{State: NoMethod, Least: soundHealth[0].at, Checks: []Check{}}
 	epoch, load, tester := latestTests(ev)
-	if d, ok := e.Design(ev.Case.Label); ok && d.RatingKnown && epoch.Charge != nil {
+	if d, ok := e.Design(ev.Case.ModelLabel()); ok && d.RatingKnown && epoch.Charge != nil {
 		if load >= 0 {
 			m.Load = powerByLoad(ev, d, epoch, load)
 		}

@@ -26,7 +26,7 @@ type hypothesis struct {
 // hypotheses lists what may have brought a vehicle here, in the order of equals.
 var hypotheses = []hypothesis{
 	{"discharged_sound", sound, noFactor, 0, profileLow, turnsFreely},
-	{"worn", worn, noFactor, 0, profileNormal, turnsFreely},
+	{"worn", worn, noFactor, 0, profileWeak, turnsFreely},
 	{"dead_cell", deadCell, noFactor, 0, profileNormal, turnsFreely},
 	{"damaged", damaged, noFactor, 0, profileNormal, turnsFreely},
 	{"poor_connection", sound, joint, 1, profileNormal, turnsByJoint},
@@ -40,6 +40,8 @@ var hypotheses = []hypothesis{
 	{"storage", sound, standing, 1, profileLow, turnsFreely},
 	{"case_leakage", sound, top, 1, profileLow, turnsFreely},
 	{"starter_drag", sound, starter, 1, profileNormal, turnsByDrag},
+	{"starter_dead", sound, starter, 2, profileNormal, turnsNot},
+	{"monitor_unregistered", sound, monitor, 1, profileLow, turnsFreely},
 	{"wrong_battery", sound, fit, 1, profileNormal, turnsFreely},
 	{"engine_fault", sound, engine, 1, profileNormal, turnsNoFire},
 	{"key_or_interlock", sound, lock, 1, profileNormal, turnsNot},
@@ -96,8 +98,9 @@ var symptomPriors = map[string]map[string]float64{
 		"undercharging":    0.04,
 		"parasitic_drain":  0.04,
 		"short_trips":      0.04,
-		"starter_drag":     0.19,
-		"key_or_interlock": 0.20,
+		"starter_drag":     0.10,
+		"starter_dead":     0.12,
+		"key_or_interlock": 0.18,
 		"discharged_sound": 0.03,
 	},
 	"single_click": {
@@ -108,7 +111,8 @@ var symptomPriors = map[string]map[string]float64{
 		"parasitic_drain":   0.07,
 		"accessory_left_on": 0.05,
 		"short_trips":       0.06,
-		"starter_drag":      0.22,
+		"starter_drag":      0.13,
+		"starter_dead":      0.10,
 		"discharged_sound":  0.04,
 	},
 	"rapid_click": {
@@ -228,8 +232,8 @@ var kindOdds = map[string]map[string]float64{
 		"short_trips": 0.7,
 	}, "mower": {"storage": 4, "undercharging": 1.5, "key_or_interlock": 1.5, "short_trips": 0.5},
 	"tractor": {"storage": 2.5}, "classic": {"storage": 2.5, "undercharging": 1.4, "poor_connection": 1.3}, "offroad": {"storage": 2},
-	"hybrid":   {"starter_drag": 0, "over_cranking": 0, "undercharging": 0},
-	"electric": {"starter_drag": 0, "over_cranking": 0, "undercharging": 0, "engine_fault": 0.3, "overcharging": 0.5},
+	"hybrid":   {"starter_drag": 0, "starter_dead": 0, "over_cranking": 0, "undercharging": 0},
+	"electric": {"starter_drag": 0, "starter_dead": 0, "over_cranking": 0, "undercharging": 0, "engine_fault": 0.3, "overcharging": 0.5},
 	"none": {
 		"poor_connection":   0.2,
 		"undercharging":     0.3,
@@ -237,6 +241,7 @@ var kindOdds = map[string]map[string]float64{
 		"accessory_left_on": 0.3,
 		"short_trips":       0.3,
 		"starter_drag":      0.05,
+		"starter_dead":      0.05,
 		"wrong_battery":     0.2,
 		"engine_fault":      0.05,
 		"key_or_interlock":  0.05,
@@ -300,6 +305,9 @@ func oddsOf(c evidence.Case, code string) float64 {
 	if code == "dcdc_fault" && !c.Vehicle.Electric() && !hasConverter(c) {
 		odds *= noConverter
 	}
+	if code == "monitor_unregistered" {
+		odds *= monitorOdds(c)
+	}
 	switch month := monthOf(c.Day()); {
 	case month >= 11 || month == 1 || month == 2:
 		by(winterOdds)
@@ -311,6 +319,27 @@ func oddsOf(c evidence.Case, code string) float64 {
 	}
 	return odds
 }
+
+// monitorOdds is what a battery monitor makes of its own cause: there has to be one, and it
+// is forgotten when a battery is new. Values from memory.
+func monitorOdds(c evidence.Case) float64 {
+	years, known := YearsOld(c)
+	switch {
+	case !c.Vehicle.Manages():
+		return 0
+	case known && years <= newBattery:
+		return forgotten
+	case known:
+		return 0.5
+	}
+	return 1
+}
+
+// A battery up to so many years old was fitted lately, and may not have been registered.
+const (
+	newBattery = 1.0
+	forgotten  = 8.0
+)
 
 // ageFactor multiplies the odds of a battery worn by age.
 func ageFactor(c evidence.Case) float64 {

@@ -27,6 +27,7 @@ const (
 	engine
 	fit
 	cranked
+	monitor // the battery monitor: knows its battery, or an older one
 	factors
 	noFactor factor = -1
 )
@@ -38,7 +39,7 @@ const faults = 4
 // here. Values from memory.
 var concurrent = [factors][faults]float64{
 	chargingSystem: {0, 0.04, 0.015, 0.01}, drain: {0, 0.05}, leftOn: {0, 0.03}, driving: {0, 0.10}, standing: {0, 0.04}, top: {0, 0.05},
-	joint: {0, 0.08}, starter: {0, 0.03}, lock: {0, 0.01}, engine: {0, 0.03}, fit: {0, 0.006}, cranked: {0, 0.02},
+	joint: {0, 0.08}, starter: {0, 0.03, 0.004}, monitor: {0, 0.004}, lock: {0, 0.01}, engine: {0, 0.03}, fit: {0, 0.006}, cranked: {0, 0.02},
 }
 
 // likelihood is what one reading says of the vehicle: the likelihood of each
@@ -102,7 +103,9 @@ func (f *facts) likelihoods() []likelihood {
 func (f *facts) hear(t *likelihood, i int) {
 	r, finding := &f.ev.Case.Readings[i].Reading, &f.ev.Findings[i]
 	for _, code := range finding.Codes() {
-		f.hearCode(t, code)
+		if finding.Outcome == evidence.None || finding.Valid {
+			f.hearCode(t, code)
+		}
 	}
 	switch r.Kind {
 	case reading.Look:
@@ -110,7 +113,7 @@ func (f *facts) hear(t *likelihood, i int) {
 			hearLook(t, r)
 		}
 	case reading.Drain:
-		hearDrain(t, r, finding)
+		f.hearDrain(t, r, finding)
 	case reading.Jump:
 		hearJump(t, r)
 	}
@@ -119,9 +122,9 @@ func (f *facts) hear(t *likelihood, i int) {
 	}
 	switch r.Kind {
 	case reading.ChargingSystem:
-		f.hearCharging(t, r)
+		f.hearCharging(t, i, r)
 	case reading.DCDC:
-		f.hearConverter(t, r)
+		f.hearConverter(t, r, finding.Code() == evidence.DCDCSlow)
 	case reading.Ripple:
 		hearRipple(t, r)
 	case reading.CaseLeak:
@@ -152,27 +155,44 @@ const (
 	sleepingAt, sleepingSigma = 12.45, 0.40
 )
 
-func (f *facts) hearCharging(t *likelihood, r *reading.Reading) {
+func (f *facts) hearCharging(t *likelihood, i int, r *reading.Reading) {
 	v := float64(f.ev.Case.Label.PerTwelve(r.Volts()))
 	order := runsAt
 	if air, ok := r.Number(reading.AirC); ok {
 		order += runsPerKelvin * math.Max(0, 20-air)
 	}
 	good := normal(v-order, runsSigma)
-	managed := f.ev.Case.Vehicle.ManagedCharging
-	if r.Is(reading.Managed) || managed != nil && *managed {
+	if f.ev.Managed(i) {
 		good = (good + normal(v-managedAt, managedSigma)) / 2
+	}
+	over := overAt
+	if f.ev.Case.Label.Chemistry == battery.Gel {
+		order, over = order-gelLess, over-gelLess
+		good = normal(v-order, runsSigma)
 	}
 	dead := normal(v-deadAt, deadSigma)
 	under := deadAlternators*dead + (1-deadAlternators)*normal(v-weakAt, weakSigma)
-	t.says(chargingSystem, good, under, normal(v-overAt, overSigma), dead)
+	t.says(chargingSystem, good, under, normal(v-over, overSigma), dead)
 }
 
-func (f *facts) hearConverter(t *likelihood, r *reading.Reading) {
+// gelLess is how much less a gel battery is charged with, six cells. Value from memory.
+const gelLess = 0.3
+
+// A converter that takes over late: how often one in order does, and one at fault. Values
+// from memory.
+const (
+	lateInOrder = 0.02
+	lateAtFault = 0.6
+)
+
+func (f *facts) hearConverter(t *likelihood, r *reading.Reading, slow bool) {
 	awake, _ := r.Number(reading.AwakeVolts)
 	v := float64(f.ev.Case.Label.PerTwelve(quantity.Volts(awake)))
 	dead := normal(v-sleepingAt, sleepingSigma)
 	good := normal(v-awakeAt, awakeSigma)
+	if slow {
+		good, dead = lateInOrder*good, lateAtFault*good
+	}
 	t.says(chargingSystem, good, good, normal(v-overAt, overSigma), dead)
 }
 
@@ -196,22 +216,26 @@ func hearRipple(t *likelihood, r *reading.Reading) {
 const (
 	restful, restfulSigma = 0.02, 0.5
 	drained, drainedSigma = 0.25, 0.9
-	leastDrain            = 0.001
+	leastDrain            = 0.0003
+	// usualDrainMost is the limit that these are about, amperes.
+	usualDrainMost = 0.05
 	// awakeAmps is a car that has not gone to sleep, and how likely a high drain is
 	// that when nobody said how long it slept.
 	awakeAmps, awakeAmpsSigma = 1.5, 1.1
 	perhapsAwake              = 0.45
 )
 
-func hearDrain(t *likelihood, r *reading.Reading, finding *evidence.Finding) {
+func (f *facts) hearDrain(t *likelihood, r *reading.Reading, finding *evidence.Finding) {
 	amps, sigma, known := evidence.DrainAmps(r)
 	if !known {
 		return
 	}
 	a := math.Max(float64(amps), leastDrain)
 	widen := float64(sigma) / a
-	good := logNormal(a, restful, math.Hypot(restfulSigma, widen))
-	bad := logNormal(a, drained, math.Hypot(drainedSigma, widen))
+	// What is usual goes with what this vehicle may draw.
+	scale := f.ev.DrainMost().Value / usualDrainMost
+	good := logNormal(a, restful*scale, math.Hypot(restfulSigma, widen))
+	bad := logNormal(a, drained*math.Sqrt(scale), math.Hypot(drainedSigma, widen))
 	if !finding.Valid {
 		awake := logNormal(a, awakeAmps, awakeAmpsSigma)
 		good, bad = (1-perhapsAwake)*good+perhapsAwake*awake, (1-perhapsAwake)*bad+perhapsAwake*awake
@@ -335,6 +359,9 @@ var jumpSays = map[string]map[factor][2]float64{
 func hearJump(t *likelihood, r *reading.Reading) {
 	for f, p := range jumpSays[r.Choice(reading.Started)] {
 		t.says(f, p[0], p[1])
+		if f == starter {
+			t.of[f][2] = p[1]
+		}
 	}
 }
 
@@ -352,6 +379,7 @@ var toldSays = map[evidence.Code]map[factor][]float64{
 	evidence.LevelLow:            {chargingSystem: {0.10, 0.10, 0.4, 0.10}},
 	evidence.LevelDry:            {chargingSystem: {0.03, 0.03, 0.4, 0.03}},
 	evidence.LogHigh:             {chargingSystem: {0.1, 0.1, 0.3, 0.1}},
+	evidence.ChargingOut:         {chargingSystem: {0.02, 0.6, 0.02, 0.6}},
 }
 
 // toldClass is what such findings say of the battery's condition.
@@ -361,7 +389,20 @@ var toldClass = map[evidence.Code][classes]float64{
 	evidence.LogFullEarly:     {0.2, 1, 0.5, 0.5},
 	evidence.LogTooMuch:       {0.2, 0.7, 1, 0.6},
 	evidence.EyeClear:         {0.01, 0.05, 0.03, 0.5},
-	evidence.LevelDry:         {0.3, 0.6, 0.6, 1},
+	evidence.ChargeReversed:   {0.05, 0.1, 0.1, 1},
+	evidence.ChargeNothing:    {0.35, 0.35, 0.35, 1},
+	// A test that counts has been taken by the book: what the trade's rule says of it weighs
+	// beside the model.
+	evidence.LoadFail:              {0.4, 1, 1, 1},
+	evidence.LoadFailNoTemperature: {0.4, 1, 1, 1},
+	evidence.ConductanceFail:       {0.7, 1, 1, 1},
+	evidence.ChargeDead:            {0.1, 0.6, 1, 0.6},
+	evidence.GravityApart:          {0.05, 0.2, 1, 0.3},
+	evidence.GravityApartDrawn:     {0.02, 0.3, 1, 0.3},
+	evidence.ReserveFail:           {0.05, 1, 1, 1},
+	evidence.HalvesDead:            {0.01, 0.05, 1, 0.1},
+	evidence.HalvesApart:           {0.25, 0.6, 1, 0.4},
+	evidence.LevelDry:              {0.3, 0.6, 0.6, 1},
 }
 
 // toldCause multiplies single causes.
@@ -398,10 +439,16 @@ func (f *facts) hearStarter(t *likelihood, i int, r *reading.Reading) {
 	stud, hasStud := r.Number(reading.StudVolts)
 	at, hasVolts := r.Number(reading.Volts)
 	held := 1.0
+	if f.ev.Findings[i].Code() == evidence.StarterDead {
+		t.says(starter, 0.01, 0.05, 0.9)
+		t.says(lock, 0.5, 0.02)
+		t.says(joint, 0.5, 0.05)
+		return
+	}
 	if hasAmps && amps < feebleStarter {
 		t.says(lock, 0.01, 0.9)
 		t.says(joint, 0.02, 0.25)
-		t.says(starter, 0.02, 0.10)
+		t.says(starter, 0.02, 0.10, 0.6)
 		return
 	}
 	if hasAmps {
@@ -417,7 +464,7 @@ func (f *facts) hearStarter(t *likelihood, i int, r *reading.Reading) {
 		}
 		order := logNormal(amps, usual, wide)
 		held = logNormal(amps, usual*jointDraws, jointWide)
-		t.says(starter, order, logNormal(amps, usual*dragDraws, wide))
+		t.says(starter, order, logNormal(amps, usual*dragDraws, wide), order)
 		t.says(joint, order, held)
 	}
 	if hasStud && hasVolts && hasAmps {

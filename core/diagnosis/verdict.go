@@ -76,7 +76,7 @@ func replace(v *Verdict, f *facts, condition Condition) bool {
 		valid = nil
 	}
 	basis := append(present(f.deadAfterCharge), valid...)
-	basis = append(basis, present(f.apart, f.reserveFail)...)
+	basis = append(basis, present(f.apart, f.reserveFail, f.halvesDead)...)
 	basis = append(basis, present(f.reserveShort)...)
 	if len(basis) == 0 {
 		return false
@@ -143,11 +143,18 @@ func chargeAndRetest(v *Verdict, f *facts, condition Condition) bool {
 	last := f.ev.Last()
 	contradiction := f.disagreement() && !f.lastAfterCharge
 	unproven := len(f.unproven) > 0 && len(f.loadPass) == 0 && !f.lastAfterCharge
-	low := last.Low() && len(f.loadPass) == 0 && !last.Charged()
-	if !contradiction && !unproven && !low {
+	low := last.Low() && len(f.loadPass) == 0 && !last.Charged() && !f.passed()
+	dry := last.Dry >= 0 && len(f.unproven) > 0 && !f.passed()
+	if !contradiction && !unproven && !low && !dry {
 		return false
 	}
 	v.Action, v.Confidence = ChargeAndRetest, ruleConfidence
+	if dry {
+		v.because(f.ev.Findings[last.Dry].Text)
+	}
+	if f.drawnSince >= 0 {
+		v.because(f.say("because.drawn_since", nil, f.drawnSince))
+	}
 	for _, i := range f.unproven {
 		v.because(f.ev.Findings[i].Text)
 	}
@@ -190,15 +197,16 @@ func (f *facts) planValues() wording.Values {
 // lookElsewhere: a passed test and a flat battery, a complaint, or a finding on
 // the vehicle say that something else is at fault.
 func lookElsewhere(v *Verdict, f *facts, condition Condition) bool {
-	if !f.passed() {
-		return false
-	}
 	faults := f.vehicleFaults()
-	elsewhere := f.arrivedLow >= 0 || f.complaint() || len(f.suspected) > 0 || len(faults) > 0
-	if !elsewhere {
+	elsewhere := f.passed() && (f.arrivedLow >= 0 || f.complaint() || len(f.suspected) > 0 || len(faults) > 0)
+	if !elsewhere && !f.neverFits() {
 		return false
 	}
 	v.Action, v.Confidence = LookElsewhere, condition.Sound
+	if f.neverFits() {
+		v.Confidence = ruleConfidence
+		v.because(f.misfit())
+	}
 	f.becausePassed(v)
 	if f.arrivedLow >= 0 {
 		v.because(f.ev.Findings[f.arrivedLow].Text, f.say("because.find_what_flattened", nil, f.arrivedLow))
@@ -215,8 +223,20 @@ func lookElsewhere(v *Verdict, f *facts, condition Condition) bool {
 	return true
 }
 
+// misfit says why the battery is not one for this vehicle.
+func (f *facts) misfit() wording.Statement {
+	if c := f.ev.Case; c.Vehicle.SystemV != nil && c.Label.NominalV != *c.Vehicle.SystemV {
+		return wording.Say("because.other_volts", wording.Values{"battery": c.Label.NominalV, "system": *c.Vehicle.SystemV})
+	}
+	return wording.Say("because.plain_in_start_stop", nil)
+}
+
 func (f *facts) becausePassed(v *Verdict) {
-	for _, i := range append(append([]int{}, f.loadPass...), f.condPass...) {
+	passes := append(append([]int{}, f.loadPass...), f.condPass...)
+	if f.ev.Case.DeepCycle() {
+		passes = append(passes, present(f.reservePass)...)
+	}
+	for _, i := range passes {
 		v.because(f.ev.Findings[i].Text)
 	}
 }
@@ -230,19 +250,32 @@ func keep(v *Verdict, f *facts, condition Condition) bool {
 	if last := f.ev.Last(); last.Charge != nil {
 		v.because(f.ev.Findings[last.Charge.Readings[0]].Text)
 	}
+	for i := range f.ev.Case.Readings {
+		if code := f.ev.Case.Readings[i].Choice(reading.Finding); slices.Contains(remarks, code) {
+			v.because(f.say("because.remark_"+code, nil, i))
+		}
+	}
 	v.change("change.charged_fail", f.planValues())
 	return true
 }
+
+// remarks are findings of the look that leave the verdict as it is and are put right before
+// the vehicle goes.
+var remarks = []string{"hold_down", "vent_tube", "vent_plug"}
 
 func moreTests(v *Verdict, f *facts, _ Condition) bool {
 	v.Action, v.Confidence = MoreTests, ruleConfidence
 	last := f.ev.Last()
 	for i := last.First; i < last.End; i++ {
-		if !f.ev.Findings[i].Valid {
+		if !f.ev.Findings[i].Valid || f.ev.Findings[i].Outcome == evidence.Weak {
 			v.because(f.ev.Findings[i].Text)
 		}
 	}
 	switch {
+	case f.drawnSince >= 0:
+		v.because(f.say("because.drawn_since", nil, f.drawnSince))
+	case last.Contradiction != nil && !last.Contradiction.EyeOnly:
+		v.change("change.settled", nil)
 	case f.disagreement():
 		v.because(f.contradiction())
 	case f.doubtful():
@@ -297,6 +330,10 @@ func verdictCause(action Action, f *facts, b *belief, causes []likely) *string {
 	case LookElsewhere:
 		found = elsewhereCause(f, b)
 	}
+	if action != StopUnsafe && f.neverFits() {
+		wrong := "wrong_battery"
+		return &wrong
+	}
 	if found == nil && len(causes) > 0 {
 		code := hypotheses[causes[0].hypothesis].code
 		found = &code
@@ -348,6 +385,9 @@ const namedFrom = 0.5
 // elsewhereCause is what most likely flattened or stopped it; a flat battery
 // without a lead is just that.
 func elsewhereCause(f *facts, b *belief) *string {
+	if code, _ := f.measured(b); code != "" {
+		return &code
+	}
 	code, p := b.elsewhere(false)
 	if f.arrivedLow >= 0 && p < leadFrom {
 		code = "discharged_sound"
@@ -385,7 +425,9 @@ func PlanLoad(ev evidence.Evidence) LoadPlan {
 	if target, ok := ev.Case.LoadTarget(); ok {
 		rounded := quantity.Amperes(math.Round(float64(target)))
 		plan.Amps = &rounded
-		plan.Converted = ev.Case.Label.LabelLoadA == nil && ev.Case.Label.Rating.SAE().Converted
+		if rating, standsIn := ev.Case.RatedFor(); rating != nil && ev.Case.Label.LabelLoadA == nil {
+			plan.Converted = standsIn || rating.SAE().Converted
+		}
 	}
 	return plan
 }

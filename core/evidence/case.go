@@ -42,6 +42,42 @@ func (v Vehicle) Cranks() bool {
 	return !v.Electric() || v.Cranks12V != nil && *v.Cranks12V
 }
 
+// Plain reports a vehicle without modules to speak of: nothing has to go to sleep, and next
+// to nothing is drawn at rest.
+func (v Vehicle) Plain() bool {
+	return slices.Contains([]string{"motorcycle", "offroad", "mower", "tractor", "classic"}, v.Kind)
+}
+
+// HasComputer reports an engine that a computer runs, which wants its volts while cranking.
+// What nobody described has one.
+func (v Vehicle) HasComputer() bool {
+	return v.Kind != "classic" && v.Kind != "mower" && v.Kind != "tractor"
+}
+
+// StartsAndStops reports a start-stop vehicle.
+func (v Vehicle) StartsAndStops() bool { return v.StartStop != nil && *v.StartStop }
+
+// Manages reports a vehicle that manages its charging: where it is said, else one that stops
+// its engine by itself.
+func (v Vehicle) Manages() bool {
+	if v.ManagedCharging != nil {
+		return *v.ManagedCharging
+	}
+	return v.StartsAndStops()
+}
+
+// SystemVolts is the nominal voltage of the vehicle's starting system: its own where it is
+// said, else the battery's.
+func (c Case) SystemVolts() quantity.Volts {
+	if c.Vehicle.SystemV != nil {
+		return *c.Vehicle.SystemV
+	}
+	return c.Label.NominalV
+}
+
+// DeepCycle reports a battery made to be drawn down, which is judged by its capacity.
+func (c Case) DeepCycle() bool { return c.Label.DeepCycle != nil && *c.Label.DeepCycle }
+
 // Case is everything known when a verdict is asked for.
 type Case struct {
 	// AsOf is the day the case is judged, YYYY-MM-DD; empty for not said.

@@ -2,6 +2,7 @@ package evidence
 
 import (
 	"math"
+	"slices"
 
 	"grapnel/core/accuracy"
 	"grapnel/core/battery"
@@ -13,20 +14,32 @@ import (
 // epochs splits the readings where a full charge lies between: the first
 // after_charge reading after one without it opens a new epoch. So does the first
 // rested charge state behind the logs of a charge: what was measured before them
-// was measured of another charge, whether or not anybody says so.
+// was measured of another charge, whether or not anybody says so. And so does a
+// discharge: behind a reserve check the battery is no longer what it was.
 func epochs(c Case) []Epoch {
 	var out []Epoch
 	for i := range c.Readings {
 		r := &c.Readings[i].Reading
 		said := i > 0 && r.AfterCharge && !c.Readings[i-1].AfterCharge
-		if i == 0 || said || !r.AfterCharge && restedAfterLogs(c, out[len(out)-1], i) {
+		switch {
+		case i == 0 || said || !r.AfterCharge && restedAfterLogs(c, out[len(out)-1], i):
 			out = append(out, Epoch{First: i, AfterCharge: r.AfterCharge, Dry: -1})
+		case drawnDown(c, out[len(out)-1], i):
+			out = append(out, Epoch{First: i, Drawn: true, Dry: -1})
 		}
 		out[len(out)-1].End = i + 1
+	}
+	if n := len(c.Readings); n > 0 && drawnDown(c, out[len(out)-1], n) {
+		// Nothing was read behind it: the battery is drawn down all the same.
+		out = append(out, Epoch{First: n, End: n, Drawn: true, Dry: -1})
 	}
 	for i := range out {
 		fill(c, &out[i])
 		if i == 0 {
+			continue
+		}
+		if out[i].Drawn {
+			out[i].whatIsLeft(c, out[i-1])
 			continue
 		}
 		if out[i].AfterCharge {
@@ -63,6 +76,10 @@ func fill(c Case, e *Epoch) {
 			spoil(r, i, e)
 		case reading.Level:
 			e.takeLevel(r, i)
+		case reading.Eye:
+			if r.Choice(reading.Colour) == "clear" && c.Label.Opens() {
+				e.Dry = i
+			}
 		}
 	}
 	if !c.Label.Chemistry.Judged() {
@@ -169,18 +186,26 @@ func (e *Epoch) takeLevel(r *reading.Reading, i int) {
 }
 
 // takeCharge joins what volts, gravity and, where neither is there, the eye say
-// of the charge. The latest of a kind stands for it.
+// of the charge. The latest of a kind stands for it. Those that contradict each
+// other are not joined: nothing is known of the charge until that is settled.
 func (e *Epoch) takeCharge(c Case) {
-	var volts, gravity, eye *ChargeState
+	var volts, gravity, eye, halves *ChargeState
+	apart, hangs := false, false
+	most, _ := c.Own.Limit(school.SpreadBad)
 	for i := e.First; i < e.End; i++ {
 		switch r := &c.Readings[i].Reading; r.Kind {
 		case reading.OpenCircuit:
 			if state := e.chargeFromVolts(c.Label, r, i); state != nil {
 				volts = state
 			}
+		case reading.Halves:
+			if state := e.chargeFromHalves(c.Label, r, i); state != nil {
+				halves = state
+			}
 		case reading.Gravity:
 			if cells := gravityCells(c.Label, i, r, *e); cells.known > 0 && !r.Is(reading.JustWatered) {
 				gravity = &ChargeState{Charge: whole(cells.charge), Basis: []string{string(reading.Gravity)}, Readings: []int{i}}
+				apart, hangs = cells.spread > most+1e-9, cells.uncorrected
 			}
 		case reading.Eye:
 			if state := chargeFromEye(r, i); state != nil {
@@ -188,16 +213,26 @@ func (e *Epoch) takeCharge(c Case) {
 			}
 		}
 	}
+	if volts == nil {
+		volts = halves
+	}
+	e.Contradiction = contradiction(volts, gravity, eye, apart)
 	switch {
+	case e.Contradiction.unsettled():
+		e.OpenCircuit = nil
+	case volts != nil && gravity != nil && apart:
+		// One cell is down: the volts lack what it lacks, the others' acid tells.
+		e.Charge = gravity
 	case volts != nil && gravity != nil:
 		e.Charge = &ChargeState{
 			Charge: whole(battery.Combine(volts.Charge, gravity.Charge)),
-			Basis:  []string{string(reading.OpenCircuit), string(reading.Gravity)}, Readings: []int{volts.Readings[0], gravity.Readings[0]},
+			Basis:  append(slices.Clone(volts.Basis), string(reading.Gravity)), Readings: []int{volts.Readings[0], gravity.Readings[0]},
 		}
 	case volts != nil:
 		e.Charge = volts
 	case gravity != nil:
 		e.Charge = gravity
+		e.Hangs = hangs && gravity.Low < school.JudgePercent
 	default:
 		e.Charge = eye
 	}
@@ -226,6 +261,13 @@ func band(l battery.Label, v quantity.Volts, i int, r *reading.Reading, e Epoch)
 func (e *Epoch) chargeFromVolts(l battery.Label, r *reading.Reading, i int) *ChargeState {
 	ch, ok := band(l, r.Volts(), i, r, *e)
 	if !ok {
+		return nil
+	}
+	switch {
+	case l.PerTwelve(r.Volts()) <= reversedFrom:
+		return nil
+	case l.PerTwelve(r.Volts()) < nothingBelow:
+		e.AtMost, e.AtMostReading = &ch, i
 		return nil
 	}
 	if surfaceCharge(l, r) != "" {

@@ -65,6 +65,8 @@ type Finding struct {
 
 	// chargeRelated marks a failed test that charging alone could make valid.
 	chargeRelated bool
+	// contradicts marks a test that another one contradicts.
+	contradicts bool
 	// index is the reading's place in its case.
 	index int
 }
@@ -98,8 +100,20 @@ type Epoch struct {
 	// Unproven says that the charge logs before it fall short of what was
 	// missing, so that its word for a full charge does not stand.
 	Unproven bool
+	// Drawn says that the epoch follows a discharge that took so much out that what was
+	// known of the charge before no longer holds.
+	Drawn bool
+	// Left is what the discharge left by reckoning, nil where it is not known or there
+	// was none.
+	Left *ChargeState
 	// Charge is the epoch's charge state, nil when no valid one was taken.
 	Charge *ChargeState
+	// Contradiction is set where the readings of the charge cannot all be true; there
+	// is no charge state then.
+	Contradiction *Contradiction
+	// Hangs says that the charge counts as three quarters or not by a temperature that
+	// nobody took.
+	Hangs bool
 	// AtMost bounds the charge from above when only an unrested voltage is
 	// there; AtMostReading is its index.
 	AtMost        *battery.Charge
@@ -109,7 +123,8 @@ type Epoch struct {
 	// Stood is the temperature the electrolyte should have from where it stood,
 	// nil when nobody said or it stood too short a while to tell.
 	Stood *battery.Temperature
-	// Dry is a reading that found plates uncovered, -1 for none.
+	// Dry is a reading that found plates uncovered, or an eye above an empty cell that
+	// opens, -1 for none.
 	Dry int
 	// Spoilt are the readings that found a dirty or loose joint.
 	Spoilt []int
@@ -125,7 +140,7 @@ func (e Epoch) Charged() bool {
 	if e.Charge == nil || e.Charge.EyeOnly {
 		return false
 	}
-	return e.Charge.Percent >= school.JudgePercent || e.AfterCharge && !e.Unproven
+	return e.Charge.Percent >= school.JudgePercent && !e.Hangs || e.AfterCharge && !e.Unproven
 }
 
 // Low reports whether the battery is known to be under 75 %, be it only by an
@@ -152,7 +167,7 @@ type Evidence struct {
 // readings.
 func (ev Evidence) Last() Epoch {
 	if len(ev.Epochs) == 0 {
-		return Epoch{}
+		return Epoch{Dry: -1}
 	}
 	return ev.Epochs[len(ev.Epochs)-1]
 }
@@ -164,7 +179,7 @@ func (ev Evidence) EpochOf(index int) Epoch {
 			return e
 		}
 	}
-	return Epoch{}
+	return Epoch{Dry: -1}
 }
 
 // Examine divides a case into epochs and finds what each reading proves.
@@ -180,6 +195,7 @@ func Examine(c Case) Evidence {
 		f.Kind, f.index = r.Kind, i
 		ev.Findings = append(ev.Findings, f)
 	}
+	ev.irreconcilable()
 	return ev
 }
 
@@ -216,6 +232,7 @@ var finders = map[reading.Kind]func(Evidence, int, reading.Reading, Epoch) Findi
 	reading.Reserve:        Evidence.reserve,
 	reading.ChargeLog:      Evidence.chargeLog,
 	reading.Jump:           Evidence.jump,
+	reading.Halves:         Evidence.halves,
 }
 
 func (ev Evidence) find(i int, r reading.Reading, e Epoch) Finding {

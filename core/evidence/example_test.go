@@ -24,7 +24,7 @@ func ExampleExamine() {
 	}
 	// Output:
 	// false | 13.05 V is more than the 12.90 V this battery can rest at: surface charge, or another chemistry. It proves nothing yet.
-	// true | 12.62 V at rest is 98 % charged (91 to 100).
+	// true | 12.62 V at rest is 98 % charged (88 to 100).
 }
 
 // A time of day is that of the day the reading was typed on, or of the one before.

@@ -25,6 +25,8 @@ type cellGravities struct {
 	lowest         int // the cell with the lowest gravity, from 1
 	least, most    float64
 	spread, median float64
+	// uncorrected says that nobody gave a temperature to correct bare figures by.
+	uncorrected bool
 }
 
 // gravityCells corrects every cell and makes one charge of them. The median
@@ -63,11 +65,19 @@ func gravityCells(l battery.Label, index int, r *reading.Reading, e Epoch) cellG
 	g.spread = math.Round((g.most-g.least)*1e4) / 1e4
 	sigma := accuracy.GravitySigma()
 	if correct == "" || correct == "none" {
+		g.uncorrected = source == "unknown"
+		if g.uncorrected {
+			sigmaC = gravityUnknownSigma
+		}
 		sigma = math.Hypot(sigma, battery.GravityTemperatureSigma(sigmaC))
 	}
 	g.charge = l.ChargeBandFromGravity(g.median, sigma)
 	return g
 }
+
+// gravityUnknownSigma is the temperature error of bare gravities that nobody gave one
+// for: between −15 and 27 °C the correction is worth 0.03. Computed.
+const gravityUnknownSigma quantity.Celsius = 18
 
 // corrected is one cell's gravity at the tables' temperature. An instrument
 // that corrects itself, or says the points to add, needs no more.
@@ -98,6 +108,9 @@ func (ev Evidence) gravity(i int, r reading.Reading, e Epoch) Finding {
 	}
 	g := gravityCells(ev.Case.Label, i, &r, e)
 	ch := whole(g.charge)
+	if f, ok := ev.contradicted(i, e, wording.Values{"percent": ch.Percent, "sg": g.median}); ok {
+		return f
+	}
 	values := wording.Values{"percent": ch.Percent, "low": ch.Low, "high": ch.High, "known": g.known, "cells": len(r.Cells())}
 	if g.figures > 0 {
 		values["cell"], values["least"], values["sg"] = g.lowest, g.least, g.median
@@ -114,6 +127,9 @@ func (ev Evidence) gravity(i int, r reading.Reading, e Epoch) Finding {
 	limit := ev.limit(school.SpreadBad)
 	f := proven(GravityEven, values)
 	switch {
+	case g.spread > limit.Value+1e-9 && e.Drawn && ev.drawnFromFull(i):
+		// A cell that falls behind the others while all give the same has less to give.
+		f = proven(GravityApartDrawn, values).is(Fail)
 	case g.spread > limit.Value+1e-9 && !e.Charged():
 		f = proven(GravityApartLow, values)
 	case g.spread > limit.Value+1e-9:
@@ -121,7 +137,21 @@ func (ev Evidence) gravity(i int, r reading.Reading, e Epoch) Finding {
 	case g.spread >= battery.EqualiseSpread-1e-9:
 		f = proven(GravityUneven, values)
 	}
+	if g.uncorrected {
+		f.More = append(f.More, wording.Say("more.gravity_temperature", nil))
+	}
 	return f.against(limit, limit.atMost(g.spread, accuracy.SpreadSigma()))
+}
+
+// drawnFromFull reports that the epoch of a reading follows a discharge that began from a
+// charged battery.
+func (ev Evidence) drawnFromFull(i int) bool {
+	for n := len(ev.Epochs) - 1; n > 0; n-- {
+		if ev.Epochs[n].First <= i {
+			return ev.Epochs[n-1].Charged()
+		}
+	}
+	return false
 }
 
 func (ev Evidence) level(i int, r reading.Reading, _ Epoch) Finding {

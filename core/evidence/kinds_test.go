@@ -15,7 +15,13 @@ const (
 	petrolCar = `},"vehicle":{"kind":"car","engine":"petrol","litres":1.6`
 	dieselCar = `},"vehicle":{"kind":"van","engine":"diesel","litres":2.3`
 	electric  = `},"vehicle":{"kind":"electric"`
-	managed   = `},"vehicle":{"kind":"car","managed_charging":true`
+	rated24   = `"chemistry":"flooded","nominal_v":24,"rating":{"value":900,"standard":"SAE"},"capacity_ah":140`
+
+	motorcycle = `},"vehicle":{"kind":"motorcycle"`
+	oldCar     = `},"vehicle":{"kind":"classic"`
+	hybrid     = `},"vehicle":{"kind":"hybrid"`
+	mildHybrid = `},"vehicle":{"kind":"hybrid","cranks_12v":true`
+	managed    = `},"vehicle":{"kind":"car","managed_charging":true`
 )
 
 // TestEveryKindFinds checks what a reading of each kind finds, against which
@@ -118,6 +124,23 @@ func TestEveryKindFinds(t *testing.T) {
 		{rated650, "reserve 25a 30min 12.65v to 11.9v", "reserve_pass", true, 66, -1},
 		{rated650, "reserve 25a 10min 12.65v to 12.2v", "reserve_part", true, 66, -1},
 		{`"chemistry":"flooded","nominal_v":12`, "reserve 25a 10min to 10.5v", "reserve_unknown", false, 0, 0},
+
+		{rated650, "-12.1 v", "reversed", true, 0, 0},
+		{rated650, "0.3 v rested 2h", "charge_nothing", false, 0, 0},
+		{rated24, "halves 12.65v 12.62v rested 5h", "halves_even", true, 0.2, 1},
+		{rated24, "halves 12.7v 12.1v rested 5h", "halves_apart", true, 0.2, -1},
+		{rated24, "halves 12.7v 10.6v rested 5h after charge", "halves_dead", true, 0.2, -1},
+		{rated650 + petrolCar, "running 13.0 v 40a idle", "charging_takes", false, 13.5, -1},
+		{rated650 + petrolCar, "running 12.3 v -14a raised", "charging_out", true, 13.5, -1},
+		{rated180 + motorcycle, "running 12.8 v idle", "charging_stator", false, 13.5, -1},
+		{rated180 + motorcycle, "running 12.8 v raised", "charging_low", true, 13.5, -1},
+		{rated180 + motorcycle, "drain 30 ma", "drain_high_plain", true, 0.011, -1},
+		{rated180 + motorcycle, "drain 2 ma", "drain_ok", true, 0.011, 1},
+		{rated180 + electric, "crank 9.1v 3s slow", "crank_none", false, 0, 0},
+		{rated180 + hybrid, "crank 9.1v 3s slow", "crank_ask", false, 0, 0},
+		{rated180 + mildHybrid, "crank 10.1v 3s", "crank_ok", true, 9.6, 1},
+		{rated650 + oldCar, "crank 9.0v 3s", "crank_ok_old", true, 8.5, 1},
+		{rated650 + petrolCar, "crank 9.1v 3s", "crank_low_uncharged", true, 9.6, -1},
 
 		{rated650, "charge 14.2v 6a 60min cool no gas", "log", true, 0, 0},
 		{rated650, "charge 14.2v 6a 60min hot", "log_hot", true, 52, 0},

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"grapnel/core/accuracy"
+	"grapnel/core/battery"
 	"grapnel/core/quantity"
 	"grapnel/core/reading"
 	"grapnel/core/school"
@@ -16,10 +17,26 @@ func (c Case) LoadTarget() (quantity.Amperes, bool) {
 	if c.Label.LabelLoadA != nil {
 		return *c.Label.LabelLoadA, true
 	}
-	if c.Label.Rating != nil {
-		return c.Label.Rating.SAE().SAE * school.HalfRating, true
+	if rating, _ := c.RatedFor(); rating != nil {
+		return rating.SAE().SAE * school.HalfRating, true
 	}
 	return 0, false
+}
+
+// RatedFor is the rating a load is measured by: the label's or, where nobody knows it, what
+// the vehicle requires stands in. Nil where neither is known.
+func (c Case) RatedFor() (rating *battery.Rating, standsIn bool) {
+	if c.Label.Rating != nil || c.Vehicle.RequiredCCA == nil || c.DeepCycle() {
+		return c.Label.Rating, false
+	}
+	return &battery.Rating{Value: *c.Vehicle.RequiredCCA, Standard: battery.SAE}, true
+}
+
+// ModelLabel is the label that the model is made of: with the rating a load is measured by.
+func (c Case) ModelLabel() battery.Label {
+	l := c.Label
+	l.Rating, _ = c.RatedFor()
+	return l
 }
 
 // loadTest is one load reading being judged.
@@ -50,11 +67,19 @@ func (ev Evidence) load(i int, r reading.Reading, e Epoch) Finding {
 	}
 	switch outcome {
 	case Pass:
-		return t.passed()
+		return ev.standing(t.passed())
 	case Undecided:
 		return t.nothing(LoadTemperatureUnknown, "temperature_unknown", Undecided)
 	}
-	return t.failed()
+	return ev.standing(t.failed())
+}
+
+// standing says of a load that the rating it was held against is not the label's own.
+func (ev Evidence) standing(f Finding) Finding {
+	if rating, standsIn := ev.Case.RatedFor(); standsIn && ev.Case.Label.LabelLoadA == nil {
+		f.More = append(f.More, wording.Say("more.required_stands", wording.Values{"required": rating.Value}))
+	}
+	return f
 }
 
 // setUp finds the limit for this reading, school and temperature.
@@ -249,34 +274,51 @@ type doubt struct {
 }
 
 var (
-	chargeLow      = doubt{LoadFailLow, ConductanceLow, "low", true}
-	chargeUnknown  = doubt{LoadFailChargeUnknown, ConductanceChargeUnknown, "charge_unknown", true}
-	eyeAlone       = doubt{LoadFailEye, ConductanceEye, "eye", true}
-	chargeUnproven = doubt{LoadFailUnproven, ConductanceUnproven, "unproven", true}
-	platesDry      = doubt{LoadFailDry, ConductanceDry, "dry", true}
-	jointSpoilt    = doubt{LoadFailSpoilt, ConductanceSpoilt, "spoilt", false}
-	tooCold        = doubt{load: LoadFailTooCold, way: "too_cold"}
+	chargeLow          = doubt{LoadFailLow, ConductanceLow, "low", true}
+	chargeUnknown      = doubt{LoadFailChargeUnknown, ConductanceChargeUnknown, "charge_unknown", true}
+	eyeAlone           = doubt{LoadFailEye, ConductanceEye, "eye", true}
+	chargeContradicted = doubt{LoadFailContradiction, ConductanceContradiction, "contradicted", false}
+	hanging            = doubt{LoadFailHangs, ConductanceHangs, "thermometer", false}
+	chargeUnproven     = doubt{LoadFailUnproven, ConductanceUnproven, "unproven", true}
+	platesDry          = doubt{LoadFailDry, ConductanceDry, "dry", true}
+	jointSpoilt        = doubt{LoadFailSpoilt, ConductanceSpoilt, "spoilt", false}
+	tooCold            = doubt{load: LoadFailTooCold, way: "too_cold"}
 )
 
-// doubtOf says why a failed test of the epoch proves nothing; nil when it counts.
+// doubtOf says why a failed test of the epoch proves nothing; nil when it counts. What
+// comes first is seen to first: water before charge, charge before the joints.
 func doubtOf(e Epoch) *doubt {
+	if e.Dry >= 0 {
+		return &platesDry
+	}
+	if why := chargeDoubt(e); why != nil {
+		return why
+	}
+	if len(e.Spoilt) > 0 {
+		return &jointSpoilt
+	}
+	return nil
+}
+
+// chargeDoubt is what is not known of the charge; nil where the battery counts as charged.
+func chargeDoubt(e Epoch) *doubt {
 	switch {
+	case e.Contradiction.unsettled():
+		return &chargeContradicted
 	case e.Charge == nil && e.Low():
 		return &chargeLow
 	case e.Charge == nil:
 		return &chargeUnknown
-	case !e.Charged() && e.Charge.EyeOnly && !e.Low():
+	case e.Charged():
+		return nil
+	case e.Hangs:
+		return &hanging
+	case e.Charge.EyeOnly && !e.Low():
 		return &eyeAlone
-	case !e.Charged() && e.AfterCharge:
+	case e.AfterCharge:
 		return &chargeUnproven
-	case !e.Charged():
-		return &chargeLow
-	case e.Dry >= 0:
-		return &platesDry
-	case len(e.Spoilt) > 0:
-		return &jointSpoilt
 	}
-	return nil
+	return &chargeLow
 }
 
 func lowPercent(e Epoch) float64 {
@@ -313,9 +355,13 @@ func (ev Evidence) conductance(i int, r reading.Reading, e Epoch) Finding {
 	if code, way := ev.testerSetting(r, rated, values); code != "" {
 		return unproven(code, way, values).is(outcome).against(limit, m)
 	}
-	if why := doubtOf(e); why != nil && (outcome != Pass || why != &jointSpoilt && why != &platesDry) {
-		// Unlike a load, a pass at a low charge is no pass either. A dirty joint makes
-		// it read low, so it spoils only what is not a pass.
+	why := doubtOf(e)
+	if outcome == Pass {
+		// Dirty joints and dry plates make it read low, so they spoil only what is no pass.
+		why = chargeDoubt(e)
+	}
+	if why != nil {
+		// Unlike a load, a pass at a low charge is no pass either.
 		code := why.tester
 		if why == &chargeLow && outcome == Pass {
 			code = ConductanceLowPass

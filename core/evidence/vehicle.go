@@ -2,6 +2,7 @@ package evidence
 
 import (
 	"math"
+	"slices"
 	"strings"
 
 	"grapnel/core/accuracy"
@@ -22,7 +23,10 @@ func voltsSigma(r *reading.Reading, v float64) float64 {
 // knows the current. On a jump it says nothing of this battery.
 func (ev Evidence) crank(i int, r reading.Reading, e Epoch) Finding {
 	v := r.Volts()
-	limit := ev.limit(school.CrankLeast)
+	if f, none := ev.turnsNothing(); none {
+		return f
+	}
+	limit := ev.crankLeast(i, &r, e)
 	sound := r.Choice(reading.Sound)
 	values := wording.Values{"volts": v, "limit": quantity.Volts(limit.Value), "sound": sound}
 	if r.Is(reading.OnJump) {
@@ -31,6 +35,9 @@ func (ev Evidence) crank(i int, r reading.Reading, e Epoch) Finding {
 	silent := sound == "silent" || sound == "click" || sound == "chatter"
 	holds := float64(v) >= limit.Value-1e-9
 	code := CrankOK
+	if !ev.Case.Vehicle.HasComputer() {
+		code = CrankOKOld
+	}
 	switch {
 	case silent && ev.Case.Label.PerTwelve(v) >= school.NoCurrentVolts:
 		code = CrankNothing
@@ -44,15 +51,59 @@ func (ev Evidence) crank(i int, r reading.Reading, e Epoch) Finding {
 	return proven(code, values).against(limit, limit.atLeast(float64(v), voltsSigma(&r, float64(v))))
 }
 
-// managed reports a vehicle that manages its charge: by the reading where it says so, else by what is known of the vehicle.
-func (ev Evidence) managed(r *reading.Reading) bool {
+// turnsNothing is what a reading of the starter is worth where the 12 V battery turns no
+// engine, or where a hybrid does not say whether it does; false where it does.
+func (ev Evidence) turnsNothing() (Finding, bool) {
 	v := ev.Case.Vehicle
-	return r.Is(reading.Managed) || r.Choice(reading.Managed) == "" && v.ManagedCharging != nil && *v.ManagedCharging
+	switch {
+	case v.Cranks12V != nil && !*v.Cranks12V, v.Kind == "electric" && !v.Cranks():
+		return unproven(CrankNone, "starter_none", wording.Values{"vehicle": v.Kind}), true
+	case v.Kind == "hybrid" && v.Cranks12V == nil:
+		return unproven(CrankAsk, "crank_ask", nil), true
+	}
+	return Finding{}, false
 }
 
-// dynamo reports an old car whose dynamo charges nothing at idle.
-func (ev Evidence) dynamo() bool {
-	return ev.Case.Vehicle.Kind == "classic" || ev.Case.Label.NominalV < 12
+// crankLeast is the least volts while cranking: what an engine computer wants or, in an
+// engine without one, what turns it; in the cold it falls as the load test's limit does.
+func (ev Evidence) crankLeast(i int, r *reading.Reading, e Epoch) *Limit {
+	id := school.CrankLeast
+	if !ev.Case.Vehicle.HasComputer() {
+		id = school.CrankLeastOld
+	}
+	value, note := ev.Case.Own.Limit(id)
+	at, _, source := e.temperatureFor(i, r)
+	if source == "unknown" {
+		return ev.scaled(id, value, note)
+	}
+	half, _ := school.Find(school.HalfCCA)
+	return ev.scaled(id, value-float64(school.LeastWarm-half.Limit(at)), note).at(at)
+}
+
+// managed reports a vehicle that manages its charge: by the reading where it says so, else by what is known of the vehicle.
+func (ev Evidence) managed(r *reading.Reading) bool {
+	return r.Is(reading.Managed) || r.Choice(reading.Managed) == "" && ev.Case.Vehicle.Manages()
+}
+
+// Managed reports a charging reading of a vehicle that manages its charge.
+func (ev Evidence) Managed(i int) bool { return ev.managed(&ev.Case.Readings[i].Reading) }
+
+// atSpeed is what charges only with the engine at speed: a dynamo, or the stator of a small
+// engine; empty for an alternator.
+func (ev Evidence) atSpeed() (Code, bool) {
+	switch kind := ev.Case.Vehicle.Kind; {
+	case kind == "classic" || kind == "tractor" || ev.Case.Label.NominalV < 12:
+		return ChargingDynamo, true
+	case kind == "motorcycle" || kind == "offroad" || kind == "mower":
+		return ChargingStator, true
+	}
+	return "", false
+}
+
+// settlesIdle reports a reading of a managed system that says something: with load on it or
+// at speed. At idle it may rest.
+func settlesIdle(r *reading.Reading) bool {
+	return r.Choice(reading.Speed) != "idle" || r.Is(reading.Loads)
 }
 
 // charging: volts at the posts with the engine running. Low ones prove nothing
@@ -64,6 +115,12 @@ func (ev Evidence) charging(i int, r reading.Reading, _ Epoch) Finding {
 	least, most, known := ev.limit(school.ChargingLeast), ev.chargingMost(&r, managed), r.Has(reading.AirC) || managed
 	values := wording.Values{"volts": r.Volts(), "limit": quantity.Volts(least.Value), "most": quantity.Volts(most.Value)}
 	warm := ev.limit(school.ChargingMost)
+	if ev.Case.Label.Chemistry == battery.Gel {
+		most, known = ev.limit(school.ChargingMostGel), true
+	}
+	amps, clamped := r.Number(reading.Amps)
+	values["amps"] = quantity.Amperes(math.Abs(amps))
+	atSpeed, wantsSpeed := ev.atSpeed()
 	switch {
 	case v > most.Value+1e-9:
 		return proven(ChargingHigh, values).against(most, most.atMost(v, sigma))
@@ -71,20 +128,42 @@ func (ev Evidence) charging(i int, r reading.Reading, _ Epoch) Finding {
 		return unproven(ChargingHighAir, "charging_air", values).against(warm, warm.atMost(v, sigma))
 	case v >= least.Value-1e-9:
 		return proven(ChargingOK, values).against(least, least.atLeast(v, sigma))
+	case clamped && amps >= ev.takesMuch():
+		return unproven(ChargingTakes, "charging_takes", values).against(least, least.atLeast(v, sigma))
 	case r.Is(reading.JustJumped):
 		return unproven(ChargingJumped, "charging_jumped", values).against(least, least.atLeast(v, sigma))
-	case ev.dynamo() && r.Choice(reading.Speed) != "raised":
-		return unproven(ChargingDynamo, "charging_raise", values).against(least, least.atLeast(v, sigma))
+	case wantsSpeed && r.Choice(reading.Speed) != "raised":
+		return unproven(atSpeed, "charging_raise", values).against(least, least.atLeast(v, sigma))
+	case clamped && amps <= -outOfIt && !managed:
+		return proven(ChargingOut, values).against(least, least.atLeast(v, sigma))
 	}
 	if managed {
 		least = ev.limit(school.ManagedLeast)
 		values["limit"] = quantity.Volts(least.Value)
-		if v >= least.Value-1e-9 {
+		if v >= least.Value-1e-9 || !settlesIdle(&r) {
 			return unproven(ChargingManaged, "charging_managed", values).against(least, least.atLeast(v, sigma))
 		}
 	}
 	return proven(ChargingLow, values).against(least, least.atLeast(v, sigma))
 }
+
+// takesMuch is the current into a battery from which low volts say that it is flat and
+// takes all there is, amperes.
+func (ev Evidence) takesMuch() float64 {
+	if capacity, ok := ev.Case.Capacity(); ok {
+		return takesShare * capacity.Value
+	}
+	return takesAmps
+}
+
+// A battery that takes a third of its ampere-hours is flat; of one whose size nobody said,
+// this many amperes; and this many out of it while the engine runs are no error of a
+// clamp. Values from memory.
+const (
+	takesShare = 0.33
+	takesAmps  = 20
+	outOfIt    = 3
+)
 
 // chargingMost is the highest charging volts: by the air where it is known, the
 // cold's otherwise, and what a managed system may touch.
@@ -118,8 +197,11 @@ func (ev Evidence) ripple(i int, r reading.Reading, _ Epoch) Finding {
 // starter's stud.
 func (ev Evidence) starterDraw(i int, r reading.Reading, _ Epoch) Finding {
 	car := ev.Case.Vehicle
-	if car.Kind == "electric" {
-		return unproven(StarterNone, "starter_none", nil)
+	if f, none := ev.turnsNothing(); none {
+		if f.Code() == CrankNone {
+			return unproven(StarterNone, "starter_none", nil)
+		}
+		return f
 	}
 	amps, hasAmps := r.Number(reading.Amps)
 	stud, hasStud := r.Number(reading.StudVolts)
@@ -133,15 +215,18 @@ func (ev Evidence) starterDraw(i int, r reading.Reading, _ Epoch) Finding {
 			return proven(StarterStudLow, values).against(limit, limit.atMost(lost, math.Sqrt2*voltsSigma(&r, at)))
 		}
 	}
+	if hasStud && ev.triedInVain() && float64(ev.Case.Label.PerTwelve(quantity.Volts(stud))) >= float64(school.NoCurrentVolts)-studLess {
+		return proven(StarterDead, values)
+	}
 	if !hasAmps {
 		if hasStud {
 			return proven(StarterStud, values)
 		}
 		return proven(StarterVolts, values)
 	}
-	most := ev.limit(school.StarterMost(car.Engine, litres(car)))
+	most := ev.starterLimit(school.StarterMost(car.Engine, litres(car)))
 	sigma := float64(accuracy.ClampSigma(quantity.Amperes(amps)))
-	least := ev.limit(school.StarterLeast)
+	least := ev.starterLimit(school.StarterLeast)
 	values["most"], values["least"] = quantity.Amperes(most.Value), quantity.Amperes(least.Value)
 	switch {
 	case amps > most.Value:
@@ -151,6 +236,36 @@ func (ev Evidence) starterDraw(i int, r reading.Reading, _ Epoch) Finding {
 	}
 	return proven(StarterOK, values).against(most, most.atMost(amps, sigma))
 }
+
+// studLess is how far under the volts of a starter that draws nothing its stud may lie while
+// it is told to turn and does not. Value from memory.
+const studLess = 2.0
+
+// triedInVain reports a starter that was heard not to turn, in the latest cranking or, where
+// none was taken, by what the customer says.
+func (ev Evidence) triedInVain() bool {
+	heard, silent := false, false
+	for i := range ev.Case.Readings {
+		r := &ev.Case.Readings[i].Reading
+		if sound := r.Choice(reading.Sound); r.Kind == reading.Crank && sound != "" {
+			heard, silent = true, sound == "silent" || sound == "click"
+		}
+	}
+	if heard {
+		return silent
+	}
+	return slices.Contains(ev.Case.Symptoms, "lights_no_crank") || slices.Contains(ev.Case.Symptoms, "single_click")
+}
+
+// starterLimit is a limit of starter current for the vehicle's own volts: the same power
+// draws twice as much at 6 V.
+func (ev Evidence) starterLimit(id school.LimitID) *Limit {
+	l := ev.limit(id)
+	l.Value = math.Round(l.Value * twelveVolts / float64(ev.Case.SystemVolts()))
+	return l
+}
+
+const twelveVolts = 12
 
 func litres(v Vehicle) float64 {
 	if v.Litres == nil {
@@ -217,13 +332,41 @@ func DrainAmps(r *reading.Reading) (amps quantity.Amperes, sigma quantity.Ampere
 	return amps, sigma, true
 }
 
-// sleep is how long this vehicle is left before a drain counts.
+// sleep is how long this vehicle is left before a drain counts; nothing for one without
+// modules that have to go to sleep.
 func (ev Evidence) sleep() quantity.Minutes {
-	if ev.Case.Vehicle.Kind == "electric" {
+	switch v := ev.Case.Vehicle; {
+	case v.Kind == "electric":
 		return school.SleepMinutesElectric
+	case v.Plain():
+		return 0
 	}
 	return school.SleepMinutes
 }
+
+// DrainMost is the most this vehicle may draw at rest. On one full of modules that is the
+// trade's figure, on a van or truck more where its ampere-hours carry it; on the others
+// what leaves enough to start after so many days, and never less than its kind draws.
+func (ev Evidence) DrainMost() *Limit {
+	v := ev.Case.Vehicle
+	most := ev.limit(school.DrainMost)
+	days, note := ev.Case.Own.Limit(school.DrainDays)
+	capacity, known := ev.Case.Capacity()
+	byDays := capacity.Value * (100 - battery.NoStartPercent) / 100 / (days * hoursPerDay)
+	switch {
+	case v.Plain():
+		small := ev.limit(school.DrainMostSmall)
+		if known && byDays > small.Value {
+			small.Value, small.Note = math.Round(byDays*1000)/1000, note
+		}
+		return small
+	case known && (v.Kind == "truck" || v.Kind == "van") && byDays > most.Value:
+		most.Value, most.Note = math.Round(byDays*1000)/1000, note
+	}
+	return most
+}
+
+const hoursPerDay = 24
 
 // drain: current of the sleeping car. A low one counts at once; a high one only
 // when the car had been asleep.
@@ -234,18 +377,20 @@ func (ev Evidence) drain(i int, r reading.Reading, _ Epoch) Finding {
 	if !known {
 		return unproven(DrainFuseUnknown, "drain_fuse_unknown", values)
 	}
-	limit := ev.limit(school.DrainMost)
+	limit := ev.DrainMost()
 	values["limit"] = quantity.Amperes(limit.Value)
 	high, ok, unsaid := DrainHigh, DrainOK, DrainUnsaid
 	if r.Fuse != "" || r.Has(reading.FuseRatingA) {
 		high, ok, unsaid = DrainHighFuse, DrainOKFuse, DrainUnsaidFuse
+	} else if ev.sleep() == 0 {
+		high = DrainHighPlain
 	}
 	asleep, said := r.Number(reading.AsleepMin)
 	values["asleep"] = quantity.Minutes(asleep)
 	m := limit.atMost(float64(amps), float64(sigma))
 	above := float64(amps) > limit.Value+1e-9
 	switch {
-	case above && !said:
+	case above && !said && ev.sleep() > 0:
 		return unproven(unsaid, "drain_asleep", values).against(limit, m)
 	case above && quantity.Minutes(asleep) < ev.sleep():
 		return unproven(DrainAwake, "drain_asleep", values).against(limit, m)

@@ -29,8 +29,18 @@ func (r Reading) MarshalJSON() ([]byte, error) {
 		}
 		out = append(out, ']')
 	}
+	if t.list != "" {
+		out = append(out, `,"`+t.list+`":[`...)
+		for i, f := range t.listed() {
+			if i > 0 {
+				out = append(out, ',')
+			}
+			out = append(out, plain(r.number[f.id])...)
+		}
+		out = append(out, ']')
+	}
 	for i := range t.numbers {
-		if f := &t.numbers[i]; r.Has(f.id) {
+		if f := &t.numbers[i]; r.Has(f.id) && !t.inList(f) {
 			out = append(out, `,"`+f.json+`":`+plain(r.number[f.id])...)
 		}
 	}
@@ -139,9 +149,12 @@ func (r *Reading) setField(t *kindTable, key string, value any) (problem.Problem
 	if t.cells != nil && key == "cells" {
 		return r.setCells(t.cells, value)
 	}
+	if t.list != "" && key == t.list {
+		return r.setList(t, value)
+	}
 	for i := range t.numbers {
 		f := &t.numbers[i]
-		if f.json != key {
+		if f.json != key || t.inList(f) {
 			continue
 		}
 		x, ok := value.(float64)
@@ -164,6 +177,39 @@ func (r *Reading) setField(t *kindTable, key string, value any) (problem.Problem
 		return problem.Problem{}, false
 	}
 	return r.setCommon(t, key, value)
+}
+
+// inList reports a figure that stands in the kind's array.
+func (t *kindTable) inList(f *numberField) bool {
+	return t.list != "" && strings.HasPrefix(f.json, t.list+"[")
+}
+
+// listed are the figures of the kind's array, in its order.
+func (t *kindTable) listed() []numberField {
+	var list []numberField
+	for i := range t.numbers {
+		if t.inList(&t.numbers[i]) {
+			list = append(list, t.numbers[i])
+		}
+	}
+	return list
+}
+
+// setList fills the figures of an array, which has to have one for each.
+func (r *Reading) setList(t *kindTable, value any) (problem.Problem, bool) {
+	items, ok := value.([]any)
+	fields := t.listed()
+	if !ok || len(items) != len(fields) {
+		return problem.New("problem.type", t.list, given(value), t.example), true
+	}
+	for i := range fields {
+		x, ok := items[i].(float64)
+		if !ok {
+			return problem.New("problem.type", fields[i].json, given(items[i]), fields[i].allowed()), true
+		}
+		r.set(fields[i].id, x)
+	}
+	return problem.Problem{}, false
 }
 
 // fromJSON is the code a JSON value stands for: a boolean for a yes or no.
@@ -252,8 +298,13 @@ func (t *kindTable) fields() []string {
 	if t.cells != nil {
 		list = append(list, "cells")
 	}
-	for _, f := range t.numbers {
-		list = append(list, f.json)
+	if t.list != "" {
+		list = append(list, t.list)
+	}
+	for i := range t.numbers {
+		if f := &t.numbers[i]; !t.inList(f) {
+			list = append(list, f.json)
+		}
 	}
 	if t.kind == Drain {
 		list = append(list, "fuse")

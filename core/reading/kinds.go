@@ -83,7 +83,10 @@ type kindTable struct {
 	cells   *cellField
 	print   []part // canonical order
 	// least holds figures of which one must be there.
-	least   []Number
+	least []Number
+	// list is the JSON name of an array whose items are figures of the kind, each named
+	// for its place: volts[0], volts[1]; empty for none.
+	list    string
 	example string
 
 	words map[string]entry // made from the fields above, words.go
@@ -123,6 +126,9 @@ func volts(id Number, json, word, example string) numberField {
 	return numberField{id: id, json: json, unit: unitVolt, low: 0, high: 36, word: word, bareLow: 1, bareHigh: 32, example: example}
 }
 
+// eitherWay takes a voltage of either sign: a meter on a reversed battery shows minus.
+func eitherWay(f numberField) numberField { f.low = -f.high; return f }
+
 func required(f numberField) numberField { f.required = true; return f }
 func spaced(f numberField) numberField   { f.spaced = true; return f }
 
@@ -132,7 +138,7 @@ var kinds = []kindTable{
 	{
 		kind: OpenCircuit, example: "12.41 v 18c rested 2h",
 		numbers: []numberField{
-			required(spaced(volts(Volts, "volts", "", "12.41 v"))),
+			required(spaced(eitherWay(volts(Volts, "volts", "", "12.41 v")))),
 			temperature,
 			{id: RestedMin, json: "rested_min", unit: unitMinute, low: 0, high: 525600, word: "rested", example: "rested 2h"},
 			{id: SurfaceS, json: "surface_s", unit: unitSecond, low: 0, high: 3600, gate: behindCode, example: "lamps 2min"},
@@ -216,6 +222,7 @@ var kinds = []kindTable{
 		kind: ChargingSystem, starts: []string{"running"}, example: "running 13.9 v raised loads on",
 		numbers: []numberField{
 			required(spaced(volts(Volts, "volts", "", "14.3 v"))),
+			{id: Amps, json: "amps", unit: unitAmpere, low: -500, high: 500, example: "38a"},
 			{id: AirC, json: "air_c", unit: unitCelsius, low: -60, high: 70, example: "5c"},
 			{id: MinutesRunning, json: "minutes_running", unit: unitMinute, low: 0, high: 1440, example: "10min"},
 		},
@@ -225,7 +232,7 @@ var kinds = []kindTable{
 			yesNo(JustJumped, "just_jumped", "just jumped", "not jumped"),
 			yesNo(Managed, "managed", "managed", "not managed"),
 		},
-		print: []part{n(Volts), c(Speed), c(Loads), c(JustJumped), c(Managed), n(AirC), n(MinutesRunning)},
+		print: []part{n(Volts), n(Amps), c(Speed), c(Loads), c(JustJumped), c(Managed), n(AirC), n(MinutesRunning)},
 	},
 	{
 		kind: Ripple, starts: []string{"ripple"}, example: "ripple 0.08 v",
@@ -408,6 +415,17 @@ var kinds = []kindTable{
 			yesNo(ChargerFull, "charger_full", "full", "not full"),
 		},
 		print: []part{n(Volts), n(Amps), n(Minutes), c(Warmth), n(BatteryC), c(Gassing), n(AhIn), c(ChargerFull)},
+	},
+	{
+		kind: Halves, starts: []string{"halves", "pair"}, example: "halves 12.7v 11.7v 20c rested 3h",
+		numbers: []numberField{
+			required(volts(Volts, "volts[0]", "", "12.7v")),
+			required(volts(OtherVolts, "volts[1]", "", "11.7v")),
+			temperature,
+			{id: RestedMin, json: "rested_min", unit: unitMinute, low: 0, high: 525600, word: "rested", example: "rested 3h"},
+		},
+		print: []part{n(Volts), n(OtherVolts), n(BatteryC), n(RestedMin)},
+		list:  "volts",
 	},
 	{
 		kind: Jump, starts: []string{"jump"}, example: "jump started",

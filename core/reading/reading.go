@@ -36,6 +36,7 @@ const (
 	Reserve        Kind = "reserve"
 	ChargeLog      Kind = "charge_log"
 	Jump           Kind = "jump"
+	Halves         Kind = "halves"
 )
 
 // Number names a field that holds a figure.
@@ -79,6 +80,8 @@ const (
 	StartVolts
 	EndVolts
 	AhIn
+	// OtherVolts is the second of two halves read apart.
+	OtherVolts
 	numbers
 )
 

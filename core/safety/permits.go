@@ -33,6 +33,8 @@ var forbids = map[school.Caution][]Work{
 	school.Gas:             {Charge, Test, Crank, Run, Jump},
 	school.Hot:             {Charge, Test, Crank, Run, Jump},
 	school.Runaway:         {Charge, Test, Crank, Run, Jump},
+	school.LithiumHot:      {Charge, Test, Crank, Run, Jump},
+	school.Reversed:        {Charge, Test, Crank, Run, Jump},
 }
 
 // workOf is the work a kind of reading is taken in.

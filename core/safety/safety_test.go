@@ -69,7 +69,7 @@ func TestStops(t *testing.T) {
 		{flooded, []string{"stood 8h -20c", "11.9 v -20c rested 8h"}, school.FrozenOrDamaged, []wording.Ref{"11.9 v -20c rested 8h", "stood 8h -20c"}},
 		{flooded, []string{"11.9 v -20c rested 8h"}, school.FrozenOrDamaged, []wording.Ref{"11.9 v -20c rested 8h"}},
 		{flooded, []string{"stood 8h -20c", "12.66 v -20c rested 8h"}, "", nil},
-		{lithium, []string{"look bulge"}, school.FrozenOrDamaged, []wording.Ref{"look bulge"}},
+		{lithium, []string{"look bulge"}, school.LithiumHot, []wording.Ref{"look bulge"}},
 	} {
 		stops := Stops(examined(t, c.label, c.lines...))
 		if c.stop == "" {

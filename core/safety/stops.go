@@ -79,17 +79,30 @@ func seen(ev evidence.Evidence) []Stop {
 			if r.Choice(reading.Colour) == "clear" && !ev.Case.Label.Opens() {
 				stops = append(stops, Stop{Caution: school.EyeClear, places: []int{i}})
 			}
+		case reading.OpenCircuit, reading.Halves:
+			if ev.Findings[i].Code() == evidence.ChargeReversed {
+				stops = append(stops, Stop{Caution: school.Reversed, places: []int{i}})
+			}
 		case reading.Look:
 			rule := school.LookRuleFor(r.Choice(reading.Finding))
 			if rule.Stop != "" && (rule.Lasting || i >= first) {
-				stops = append(stops, Stop{Caution: rule.Stop, places: []int{i}})
+				stops = append(stops, Stop{Caution: ownStop(ev.Case.Label, rule.Stop), places: []int{i}})
 			}
 		}
 		if t, ok := r.Temperature(); ok && t >= school.HotCelsius && i >= first && r.Kind != reading.ChargeLog {
-			stops = append(stops, Stop{Caution: school.Hot, places: []int{i}})
+			stops = append(stops, Stop{Caution: ownStop(ev.Case.Label, school.Hot), places: []int{i}})
 		}
 	}
 	return stops
+}
+
+// ownStop is the rule of a lithium battery in the place of a lead one's: swollen, hot or
+// gassing it is neither thawed nor cooled indoors.
+func ownStop(l battery.Label, stop school.Caution) school.Caution {
+	if l.Chemistry == battery.LiFePO4 {
+		return school.LithiumHot
+	}
+	return stop
 }
 
 // logStops are the stop rules a check of a charge raises.

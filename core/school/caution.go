@@ -60,7 +60,7 @@ var always = []Caution{Acid, Tools, Lifting, Defer}
 func Always() []Caution { return slices.Clone(always) }
 
 // stops are the rules that block charge, load and jump until cleared.
-var stops = []Caution{FrozenOrDamaged, EyeClear, Gas, Hot, Runaway}
+var stops = []Caution{LithiumHot, Reversed, FrozenOrDamaged, EyeClear, Gas, Hot, Runaway}
 
 // Stops reports whether a caution is a stop rule.
 func (c Caution) Stops() bool { return slices.Contains(stops, c) }

@@ -37,6 +37,11 @@ const (
 	StarterLeast     LimitID = "starter_least"
 	SpreadBad        LimitID = "gravity_spread"
 	ReserveShare     LimitID = "reserve_share"
+	ChargingMostGel  LimitID = "charging_most_gel"
+	CrankLeastOld    LimitID = "crank_least_old"
+	DrainMostSmall   LimitID = "drain_most_small"
+	DrainDays        LimitID = "drain_days"
+	HalvesMost       LimitID = "halves_most"
 )
 
 // LimitRow is one limit: its figure, the range a shop may put its maker's
@@ -85,6 +90,11 @@ var limits = []LimitRow{
 	{StarterLarge, 250, "A", 100, 800, source.Common("V8 150 to 250 A"), false},
 	{StarterDiesel, 600, "A", 150, 1500, source.Common("diesel 250 to 600 A"), false},
 	{StarterLeast, 60, "A", 5, 300, source.Common("less than this hardly turns a car's engine: resistance"), false},
+	{ChargingMostGel, 14.4, "V", 14, 15, source.Common("gel at most, whatever the air"), true},
+	{CrankLeastOld, 8.5, "V", 6, 11, source.Recalled("an engine without a computer: what turns and fires it"), true},
+	{DrainMostSmall, 0.005, "A", 0.0005, 0.1, source.Recalled("motorcycle 1 to 5 mA; mower, tractor and classic next to nothing"), false},
+	{DrainDays, 30, "days", 7, 120, source.Recalled("what draws it down to no start in less is a fault, on a vehicle with no modules to speak of"), false},
+	{HalvesMost, 0.2, "V", 0.05, 1, source.Recalled("six cells each: two alike in age and use rest alike"), false},
 	{SpreadBad, 0.050, "", 0.02, 0.1, source.By(source.BCI).With("between the highest and the lowest cell of a charged battery"), false},
 	{
 		ReserveShare,
@@ -214,9 +224,9 @@ func Earthed(where, earth string) string {
 
 // When a reading of the vehicle counts.
 const (
-	// SleepMinutes is how long a car is locked before its drain counts; 20 to
-	// 60 by car. Common practice, no source.
-	SleepMinutes quantity.Minutes = 20
+	// SleepMinutes is how long a car full of modules is locked before a high drain
+	// counts; 30 to 60 by car. Value from memory.
+	SleepMinutes quantity.Minutes = 30
 	// SleepMinutesElectric is that of some electric cars. Common practice, no source.
 	SleepMinutesElectric quantity.Minutes = 2
 	// DropAmps is the current under which a drop while cranking proves nothing.

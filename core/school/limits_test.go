@@ -18,6 +18,7 @@ func TestTradeLimits(t *testing.T) {
 		ManagedLeast: 12.5, RippleGood: 0.1, RippleBad: 0.5, DCDCLeast: 13, DCDCMost: 14.8, JointMost: 0.1, GroundMost: 0.2,
 		PositiveMost: 0.5, ChargeCableMost: 0.2, DrainMost: 0.05, CaseLeakMost: 0.2, CaseLeakFilthy: 4, StarterSmall: 150,
 		StarterLarge: 250, StarterDiesel: 600, StarterLeast: 60, SpreadBad: 0.05, ReserveShare: 0.6,
+		ChargingMostGel: 14.4, CrankLeastOld: 8.5, DrainMostSmall: 0.005, DrainDays: 30, HalvesMost: 0.2,
 	}
 	for id, figure := range want {
 		if got, note := (Own)(nil).Limit(id); got != figure || note != "" {

@@ -190,7 +190,7 @@ func finishStage(closed bool) Stage {
 
 // stageOf is the stage a kind of reading belongs to.
 var stageOf = map[reading.Kind]string{
-	reading.OpenCircuit: StageCharge, reading.Gravity: StageCharge, reading.Eye: StageLook,
+	reading.Halves: StageCharge, reading.OpenCircuit: StageCharge, reading.Gravity: StageCharge, reading.Eye: StageLook,
 	reading.Look: StageLook, reading.Level: StageLook, reading.CaseLeak: StageLook,
 	reading.Load: StageCrank, reading.Conductance: StageCrank, reading.Reserve: StageCrank,
 	reading.ChargeLog: StageOnShelf, reading.History: StageArrive,
@@ -214,7 +214,7 @@ func StageAt(readings []evidence.Taken) string {
 // stageOfTest is where what comes next is done, by the name that package diagnosis gives
 // it, where that is not where its reading belongs.
 var stageOfTest = map[string]string{
-	"rest": StageCharge, "temperature": StageCharge, "charge": StageOnShelf, "equalise": StageOnShelf,
+	"rest": StageCharge, "temperature": StageCharge, "warm": StageCharge, "cranks_12v": StageArrive, "charge": StageOnShelf, "equalise": StageOnShelf,
 	"clean": StageLook, "clear_stop": StageLook, "top_up": StageLook, "rating": StageArrive, "label": StageArrive, "trips": StageArrive,
 	"charging": StageVehicle, "fuses": StageVehicle, "repair": StageVehicle, "case_leak": StageVehicle,
 }

@@ -349,7 +349,7 @@ func TestQuestionsAreTold(t *testing.T) {
 }
 
 // TestClocks checks the waits against the handbook of the trade: an hour of rest,
-// 2 min of lamps, 15 s of load (20 in the classic school), 20 min until a car
+// 2 min of lamps, 15 s of load (20 in the classic school), 30 min until a car
 // sleeps, 2 an electric one, half an hour between checks. Common practice, no source.
 func TestClocks(t *testing.T) {
 	car := situation(t, flooded650, `,"vehicle":{"kind":"car"}`, Mounting{})
@@ -362,7 +362,7 @@ func TestClocks(t *testing.T) {
 		then    string
 	}{
 		{car, Rest, 3600, ""}, {car, Lamps, 120, LampsWait}, {car, Load, 15, ""}, {classic, Load, 20, ""},
-		{car, Sleep, 1200, ""}, {electric, Sleep, 120, ""}, {car, ChargeCheck, 1800, ""}, {car, StarterCool, 120, ""}, {car, CrankRest, 60, ""},
+		{car, Sleep, 1800, ""}, {electric, Sleep, 120, ""}, {car, ChargeCheck, 1800, ""}, {car, StarterCool, 120, ""}, {car, CrankRest, 60, ""},
 	} {
 		got, _ := ClockOf(c.s, c.kind)
 		if then, _ := Follows(c.kind); float64(got.Seconds) != c.seconds || then != c.then {

@@ -107,7 +107,7 @@ const (
 	// surfaceFarad is the capacity of surface charge for each ampere-hour,
 	// surfaceSeconds its decay.
 	surfaceFarad   = 30.0
-	surfaceSeconds = 4800.0
+	surfaceSeconds = battery.SurfaceHours * secondsPerHour
 	// Heat: joules per kelvin and ampere-hour of six cells, and the seconds in which the
 	// battery follows the air.
 	heatCapacity = 240.0

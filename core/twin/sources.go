@@ -25,7 +25,6 @@ func Sources() []source.Entry {
 		source.Figure("reversal", reversal, "V", memory),
 		source.Figure("shortOhms", shortOhms, "share", memory),
 		source.Figure("surfaceFarad", surfaceFarad, "F/Ah", memory),
-		source.Figure("surfaceSeconds", surfaceSeconds, "s", memory),
 		source.Figure("heatCapacity", heatCapacity, "J/(K Ah)", memory),
 		source.Figure("heatSeconds", heatSeconds, "s", memory),
 		source.Figure("gasAmps", gasAmps, "A/Ah", memory),

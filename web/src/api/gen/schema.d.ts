@@ -1883,7 +1883,7 @@ export interface components {
             probability: number;
         };
         /** @enum {string} */
-        CauseCode: "discharged_sound" | "worn" | "dead_cell" | "damaged" | "poor_connection" | "undercharging" | "overcharging" | "dcdc_fault" | "parasitic_drain" | "accessory_left_on" | "short_trips" | "over_cranking" | "storage" | "case_leakage" | "starter_drag" | "wrong_battery" | "engine_fault" | "key_or_interlock" | "nothing_wrong";
+        CauseCode: "discharged_sound" | "worn" | "dead_cell" | "damaged" | "poor_connection" | "undercharging" | "overcharging" | "dcdc_fault" | "parasitic_drain" | "accessory_left_on" | "short_trips" | "over_cranking" | "storage" | "case_leakage" | "starter_drag" | "starter_dead" | "monitor_unregistered" | "wrong_battery" | "engine_fault" | "key_or_interlock" | "nothing_wrong";
         /** @enum {string} */
         Caution: "frozen-or-damaged" | "eye-clear" | "plates-dry" | "hot" | "gas" | "spark" | "earth-side" | "high-voltage" | "electronics" | "acid" | "lifting" | "ventilation" | "tools" | "vehicle-moves" | "cranking-limit" | "glowing-load" | "exhaust" | "high-volts" | "runaway" | "mixed-voltage" | "live-clamp" | "surge" | "clearance" | "soda" | "lithium" | "lithium-hot" | "reversed" | "outdoors-mains" | "defer";
         CautionText: {
@@ -3223,7 +3223,7 @@ export interface components {
             value: number;
         };
         /** @enum {string} */
-        ReadingKind: "open_circuit" | "gravity" | "eye" | "level" | "load" | "conductance" | "crank" | "charging" | "ripple" | "starter_draw" | "drop" | "drain" | "case_leak" | "look" | "history" | "dcdc" | "reserve" | "charge_log" | "jump";
+        ReadingKind: "open_circuit" | "gravity" | "eye" | "level" | "load" | "conductance" | "crank" | "charging" | "ripple" | "starter_draw" | "drop" | "drain" | "case_leak" | "look" | "history" | "dcdc" | "reserve" | "charge_log" | "halves" | "jump";
         ReadingView: {
             battery_id: string;
             before: components["schemas"]["Superseded"][];
@@ -3777,7 +3777,7 @@ export interface components {
             stop: components["schemas"]["StopCode"];
         };
         /** @enum {string} */
-        StopCode: "frozen-or-damaged" | "eye-clear" | "gas" | "hot" | "runaway";
+        StopCode: "lithium-hot" | "reversed" | "frozen-or-damaged" | "eye-clear" | "gas" | "hot" | "runaway";
         SumCard: {
             formula: string;
             group: components["schemas"]["SumGroup"];
@@ -3846,7 +3846,7 @@ export interface components {
             worst: string;
         };
         /** @enum {string} */
-        TestCode: "case_leak" | "charge" | "charge_log" | "charging" | "clean" | "clear_stop" | "conductance" | "crank" | "dcdc" | "drain" | "drop" | "equalise" | "eye" | "fuses" | "gravity" | "history" | "jump" | "label" | "level" | "load" | "look" | "open_circuit" | "rating" | "repair" | "reserve" | "rest" | "ripple" | "starter_draw" | "temperature" | "top_up" | "trips";
+        TestCode: "case_leak" | "charge" | "charge_log" | "charging" | "clean" | "clear_stop" | "conductance" | "crank" | "cranks_12v" | "dcdc" | "drain" | "drop" | "equalise" | "eye" | "fuses" | "gravity" | "halves" | "history" | "jump" | "label" | "level" | "load" | "look" | "open_circuit" | "rating" | "repair" | "reserve" | "rest" | "ripple" | "starter_draw" | "temperature" | "top_up" | "trips" | "warm";
         Tightening: {
             /** Format: double */
             high_nm: number;
