@@ -2,6 +2,7 @@ package e2e_test
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 	"time"
