@@ -99,7 +99,7 @@ func TestVisit(t *testing.T) {
 	id := b.putAway(nil)
 	due := b.yard()[0].Due
 	b.now = b.now.Add(20 * 24 * time.Hour)
-	come := shop.Come{ID: record.NewID(), Line: "12.30 v 5c rested 12h", Did: shop.DidLook, At: b.now}
+	come := shop.Come{ID: record.NewID(), Line: "12.10 v 5c rested 12h", Did: shop.DidLook, At: b.now}
 	for _, err := range together(8, func(int) error { return b.Come(t.Context(), b.owner, id, come) }) {
 		b.must(err)
 	}

@@ -61,10 +61,13 @@ func Resistance(v quantity.Volts, i quantity.Amperes) (r quantity.Ohms, watts fl
 	return quantity.Ohms(float64(v) / float64(i)), float64(v) * float64(i)
 }
 
-// fuse is the cold resistance of a blade fuse by its rating. Values from memory;
-// makers differ by a tenth or two.
+// fuses is the cold resistance of a blade fuse by its rating: up to 40 A of the usual
+// size, above that of the larger one. Values from memory; makers differ by a tenth or two,
+// and a larger blade of 20 to 40 A has a tenth less.
 var fuses = []struct{ rating, milliohm float64 }{
-	{5, 17.9}, {7.5, 10.9}, {10, 7.7}, {15, 4.8}, {20, 3.4}, {25, 2.5}, {30, 2.0},
+	{1, 123}, {2, 53.5}, {3, 31.1}, {4, 22.8},
+	{5, 17.9}, {7.5, 10.9}, {10, 7.7}, {15, 4.8}, {20, 3.4}, {25, 2.5}, {30, 2.0}, {35, 1.65}, {40, 1.4},
+	{50, 0.95}, {60, 0.75}, {70, 0.62}, {80, 0.5}, {100, 0.4},
 }
 
 // FuseSpread is one sigma of a blade fuse's resistance, a share of it. Value

@@ -64,7 +64,7 @@ func TestFuses(t *testing.T) {
 		}
 		near(t, "fuse", float64(got), c.amps, 1e-9)
 	}
-	for _, rating := range []float64{0, 3, 12, 40} {
+	for _, rating := range []float64{0, 6, 12, 45, 200} {
 		if _, ok := FuseCurrent(rating, 1); ok {
 			t.Errorf("a %v A fuse was known", rating)
 		}

@@ -318,11 +318,16 @@ const emfPerKelvin = 1.2e-3
 // with the instrument's own error, of one cell against its neighbours, and how
 // far a bad cell lies from them. Values from memory.
 const (
-	acidSpread  = 0.0065
-	cellSpread  = 0.0055
-	badCellLow  = 0.09
-	badCellWide = 0.045
-	zoneSigma   = 14
+	acidSpread = 0.0065
+	cellSpread = 0.0055
+	// drifted is the share of cells that have drifted, driftedSpread one sigma of those.
+	drifted       = 0.1
+	driftedSpread = 0.017
+	badCellLow    = 0.09
+	badCellWide   = 0.045
+	// badCells is how likely each cell of a battery with a bad one is bad.
+	badCells  = 0.2
+	zoneSigma = 14
 )
 
 // gravity: the middle of the cells tells the charge, what stands out of them
@@ -338,15 +343,15 @@ func (b *batterySide) gravity(i int, r *reading.Reading) func(oddKind, float64) 
 		}
 		return func(_ oddKind, percent float64) float64 { return normal(percent-zones.Percent, zoneSigma) }
 	}
-	middle := median(cells)
-	even, odd := 1.0, 0.0
+	middle, best := median(cells), upper(cells)
+	even, odd, none := 1.0, 1.0, 1.0
 	for _, sg := range cells {
-		even *= strict(sg-middle, cellSpread) * cellSpread
+		even *= evenCell(sg - middle)
+		good := evenCell(sg - best)
+		odd *= (1-badCells)*good + badCells*normal(sg-best+badCellLow, badCellWide)*cellSpread
+		none *= (1 - badCells) * good
 	}
-	for _, sg := range cells {
-		alone := strict(sg-middle, cellSpread) * cellSpread
-		odd += even / alone * normal(sg-middle+badCellLow, badCellWide) * cellSpread / float64(len(cells))
-	}
+	odd = (odd - none) / anyBad(len(cells))
 	if unread := b.ev.Case.Label.Cells() - len(cells); unread > 0 {
 		// The bad one may be among those that could not be read.
 		share := float64(unread) / float64(b.ev.Case.Label.Cells())
@@ -362,12 +367,12 @@ func (b *batterySide) gravity(i int, r *reading.Reading) func(oddKind, float64) 
 	}
 	contradicted, drawn := b.unsettled(i), b.ev.EpochOf(i).Drawn
 	return func(kind oddKind, percent float64) float64 {
-		like := normal(middle-shift-twin.CellGravity(percent), spread)
+		like, others := normal(middle-shift-twin.CellGravity(percent), spread), normal(best-shift-twin.CellGravity(percent), spread)
 		if contradicted {
-			like = 1 // the cells against each other are all it tells
+			like, others = 1, 1 // the cells against each other are all it tells
 		}
 		if kind == oddShorted || kind == oddLeaking || kind == oddLagging || drawn && kind == oddWeak {
-			return like * odd
+			return others * odd
 		}
 		return like * even
 	}
@@ -376,6 +381,22 @@ func (b *batterySide) gravity(i int, r *reading.Reading) func(oddKind, float64) 
 // ownAcidSpread is acidSpread where the label says its own full gravity: the instrument's
 // error. Value from memory.
 const ownAcidSpread = 0.004
+
+// evenCell is the density of one cell's distance from its neighbours in a battery that has no
+// bad one: most are close, in some they have drifted apart and an equalising charge brings
+// them together.
+func evenCell(distance float64) float64 {
+	return cellSpread * ((1-drifted)*strict(distance, cellSpread) + drifted*strict(distance, driftedSpread))
+}
+
+// anyBad is how likely at least one of some cells is bad in a battery that has a bad one.
+func anyBad(cells int) float64 { return 1 - math.Pow(1-badCells, float64(cells)) }
+
+// upper is what the good cells of a battery with bad ones hold: its upper quartile.
+func upper(list []float64) float64 {
+	sorted := slices.Sorted(slices.Values(list))
+	return sorted[len(sorted)*3/4]
+}
 
 func median(list []float64) float64 {
 	sorted := slices.Sorted(slices.Values(list))
@@ -787,8 +808,7 @@ const (
 func (b *batterySide) crank(i int, r *reading.Reading) rows {
 	at, _, _ := b.ev.TemperatureAt(i)
 	v := float64(b.ev.Case.Label.PerTwelve(r.Volts()))
-	_, asks := battery.ColdPower(at)
-	amps := StarterAmps(b.ev.Case.Vehicle, b.design) * quantity.Amperes(asks/100)
+	amps := StarterAmps(b.ev.Case.Vehicle, b.design) * quantity.Amperes(twin.Asks(b.ev.EngineAt(i)))
 	loaded := b.loaded(at, amps, crankSeconds)
 	out := rows{reading: i, turns: make([][][]float64, turnings)}
 	n := len(b.engine.axis.at)

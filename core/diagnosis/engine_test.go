@@ -17,7 +17,9 @@ func TestFinerGrid(t *testing.T) {
 	for _, w := range worked {
 		c := decode(t, w.battery, w.extra, w.lines...)
 		a, b := judged.Brief(c), finer.Brief(c)
-		if a.Verdict.Action != b.Verdict.Action || deref(a.Verdict.Cause) != deref(b.Verdict.Cause) {
+		// Where nothing is decided the likelier of two equals may change places.
+		undecided := a.Verdict.Action == MoreTests
+		if a.Verdict.Action != b.Verdict.Action || !undecided && deref(a.Verdict.Cause) != deref(b.Verdict.Cause) {
 			t.Errorf("%s: %s %s, finer %s %s", w.name, a.Verdict.Action, deref(a.Verdict.Cause), b.Verdict.Action, deref(b.Verdict.Cause))
 		}
 		if d := math.Abs(a.Condition.Sound - b.Condition.Sound); d > 0.06 {

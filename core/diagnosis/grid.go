@@ -73,6 +73,7 @@ const (
 const (
 	healthNodes   = 9
 	capacityNodes = 3
+	damagedNodes  = 7
 	lostNodes     = 5
 	chargeNodes   = 26
 )
@@ -102,7 +103,7 @@ func grid(fine int) []point {
 			point{deadCell, h.at, 0.9, oddLagging, 0.5, laggingShare * h.weight},
 		)
 	}
-	for _, h := range nodes([]knot{{0.1, 1}, {1, 1}}, capacityNodes*fine) {
+	for _, h := range nodes([]knot{{0.1, 1}, {1, 1}}, damagedNodes*fine) {
 		list = append(list, point{class: damaged, health: h.at, capacity: h.at, weight: h.weight})
 	}
 	return list

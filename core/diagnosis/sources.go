@@ -222,6 +222,11 @@ func Sources() []source.Entry {
 		source.Figure("deepFrom", deepFrom, "V", memory),
 		source.Figure("fewPasses", fewPasses, "", memory),
 		source.Figure("usualDrainMost", usualDrainMost, "A", memory),
+		source.Figure("badCells", badCells, "share", memory),
+		source.Figure("evenOdds", evenOdds, "share", memory),
+		source.Figure("drifted", drifted, "share", memory),
+		source.Figure("driftedSpread", driftedSpread, "SG", memory),
+		source.Figure("damagedNodes", damagedNodes, "", memory),
 		source.Table("deepOf", "share", memory, textOf(deepOf)...),
 	)
 }

@@ -9,6 +9,7 @@ import (
 	"grapnel/core/evidence"
 	"grapnel/core/quantity"
 	"grapnel/core/reading"
+	"grapnel/core/twin"
 )
 
 // factor is one thing of the vehicle that is in order or not.
@@ -454,11 +455,7 @@ func (f *facts) hearStarter(t *likelihood, i int, r *reading.Reading) {
 	if hasAmps {
 		wide := math.Hypot(drawSigma, float64(accuracy.ClampSigma(quantity.Amperes(amps)))/amps)
 		usual := float64(StarterAmps(f.ev.Case.Vehicle, f.design))
-		// The engine is as cold as the battery, and asks for more.
-		if at, _, known := f.ev.TemperatureAt(i); known {
-			_, asks := battery.ColdPower(at)
-			usual *= asks / 100
-		}
+		usual *= twin.Asks(f.ev.EngineAt(i)) // a cold engine asks for more
 		if f.ev.Case.Vehicle.Engine == "" && f.ev.Case.Vehicle.Litres == nil {
 			wide = math.Hypot(wide, unknownWide)
 		}

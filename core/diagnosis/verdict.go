@@ -81,6 +81,9 @@ func replace(v *Verdict, f *facts, condition Condition) bool {
 	if len(basis) == 0 {
 		return false
 	}
+	if condition.Sound > evenOdds {
+		return false // one reading demands it and the rest speaks against: that is settled first
+	}
 	v.Action, v.Confidence = Replace, 1-condition.Sound
 	for _, i := range basis {
 		v.because(f.ev.Findings[i].Text)
@@ -113,6 +116,20 @@ func replace(v *Verdict, f *facts, condition Condition) bool {
 	}
 	return true
 }
+
+// against is a reading that by itself demands a new battery, where the verdict is another;
+// -1 for none.
+func (f *facts) against() int {
+	for _, i := range []int{f.deadAfterCharge, f.apart, f.reserveFail, f.halvesDead, f.reserveShort} {
+		if i >= 0 {
+			return i
+		}
+	}
+	return -1
+}
+
+// evenOdds is the probability of a sound battery over which none is replaced.
+const evenOdds = 0.5
 
 // cleanAndRetest holds while a drop or leakage lies beyond its limit, or a dirty
 // or loose joint spoils the test or stands before it.
@@ -276,6 +293,8 @@ func moreTests(v *Verdict, f *facts, _ Condition) bool {
 		v.because(f.say("because.drawn_since", nil, f.drawnSince))
 	case last.Contradiction != nil && !last.Contradiction.EyeOnly:
 		v.change("change.settled", nil)
+	case f.against() >= 0:
+		v.because(f.ev.Findings[f.against()].Text, f.say("because.against", nil, f.against()))
 	case f.disagreement():
 		v.because(f.contradiction())
 	case f.doubtful():

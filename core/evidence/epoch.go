@@ -311,6 +311,21 @@ func (ev Evidence) TemperatureAt(i int) (at, sigma quantity.Celsius, known bool)
 	return at, sigma, source != "unknown"
 }
 
+// EngineAt is the temperature of the engine at a reading: of the air it stood in, whatever was
+// done to the battery since; else the battery's, a mild day's where nobody said either.
+func (ev Evidence) EngineAt(i int) quantity.Celsius {
+	if e := ev.EpochOf(i); e.Stood != nil {
+		return e.Stood.At
+	}
+	if at, _, known := ev.TemperatureAt(i); known {
+		return at
+	}
+	return warmEngine
+}
+
+// warmEngine is an engine of which nobody said how cold it is: the chart's warm one.
+const warmEngine quantity.Celsius = 20
+
 // CellGravities are the corrected gravities of a reading's cells that were read
 // as figures, and the charge its coloured zones stand for, nil for none.
 func (ev Evidence) CellGravities(i int) (figures []float64, zones *battery.Charge) {

@@ -105,7 +105,7 @@ func TestEveryKindFinds(t *testing.T) {
 		{rated650, "fuse F12 15a 1.2mv asleep 40min", "drain_high_fuse", true, 0.05, -1},
 		{rated650, "fuse F12 15a 0.1mv", "drain_ok_fuse", true, 0.05, 1},
 		{rated650, "fuse F12 15a 1.2mv", "drain_unsaid_fuse", false, 0.05, -1},
-		{rated650, "fuse F1 60a 1mv", "drain_fuse_unknown", false, 0, 0},
+		{rated650, "fuse F1 45a 1mv", "drain_fuse_unknown", false, 0, 0},
 
 		{rated650, "case 0.05 v", "case_clean", true, 0.2, 1},
 		{rated650, "case 0.3 v", "case_dirty", true, 0.2, -1},

@@ -118,7 +118,7 @@ func kindLines(t *testing.T) map[string][]string {
 			"level ok low ok ok dry ok", "crank 10.4v 3s", "crank 9.1v 3s", "crank 10.4v 3s slow", "crank 12.2v click", "crank 11v 3s on jump", "running 13.5 v", "running 13.4 v",
 			"running 13.4 v just jumped", "running 12.8 v managed", "running 14.9 v", "running 15.2 v", "ripple 0.09 v", "ripple 0.1 v", "ripple 0.6 v", "starter 700a", "starter 40a", "starter 145a 10.6v stud 9.9v",
 			"starter 145a", "starter stud 9.6v", "starter 10.1v", "drop negative_clamp 0.1v 150a", "drop negative_clamp 0.45v 150a", "drop whole_positive 0.45v", "drop whole_positive 0.6v", "drop positive_clamp 0.02v 15a",
-			"drain 50 ma asleep 40min", "drain 85 ma asleep 40min", "drain 85 ma", "drain 85 ma asleep 10min", "fuse F12 15a 1.2mv asleep 40min", "fuse F12 15a 0.1mv", "fuse F12 15a 1.2mv", "fuse F1 60a 1mv",
+			"drain 50 ma asleep 40min", "drain 85 ma asleep 40min", "drain 85 ma", "drain 85 ma asleep 10min", "fuse F12 15a 1.2mv asleep 40min", "fuse F12 15a 0.1mv", "fuse F12 15a 1.2mv", "fuse F1 45a 1mv",
 			"case 0.05 v", "case 0.3 v", "case 4.5 v", "reserve 25a 14min 12.65v to 10.5v", "reserve 25a 75min 12.65v to 10.5v", "reserve 25a 100min to 10.5v", "reserve 25a 14min 12.2v to 10.5v",
 			"reserve 25a 30min 12.65v to 11.9v", "reserve 25a 10min 12.65v to 12.2v", "charge 14.2v 6a 60min cool no gas", "charge 14.2v 6a 60min hot", "charge 12.2v 6a 8h", "charge 14.4v 1a 60min full",
 			"jump started", "jump no", "lights left on 14h", "jumps 3 in 90d", "jumps 1 in 90d", "trips 1/week 3min", "trips 10/week 60min", "standing 40d", "standing 4d", "stood 8h -6c", "age 2y", "age 7y",

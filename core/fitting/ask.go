@@ -90,8 +90,13 @@ func (b Body) Box() Box {
 
 // terminal is its kind, by its size where it does not say.
 func (b Body) terminal() string {
-	if s, ok := b.size(); ok && b.Terminal == "" && s.Side {
-		return Side
+	if s, ok := b.size(); ok && b.Terminal == "" {
+		switch {
+		case s.Side:
+			return Side
+		case s.Slim:
+			return Small
+		}
 	}
 	return b.Terminal
 }
@@ -239,7 +244,7 @@ func takeSize(o *field.Object) (group, european string) {
 }
 
 func takeOutside(o *field.Object, b *Body) {
-	b.Layout = o.Code("layout", Layouts())
+	b.Layout = layoutNamed(o.Code("layout", append(Layouts(), boxLayouts...)))
 	b.Terminal = o.Code("terminal", TerminalKinds())
 	b.HoldDown = o.Code("hold_down", HoldDowns())
 	b.VentSide = o.Code("vent_side", VentSides())

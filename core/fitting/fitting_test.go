@@ -31,7 +31,8 @@ func TestTorques(t *testing.T) {
 // TestSizes checks case sizes: European ones by EN 50342-2, North American
 // groups, both values from memory.
 func TestSizes(t *testing.T) {
-	for name, length := range map[string]float64{"L1": 207, "L2": 242, "L3": 278, "L4": 315, "L5": 353, "24": 260, "51R": 238, "U1": 197} {
+	for name, length := range map[string]float64{"L1": 207, "L2": 242, "L3": 278, "L4": 315, "L5": 353, "24": 260, "51R": 238, "U1": 197,
+		"27": 306, "31": 330, "47": 242, "48": 278, "49": 354, "78": 260, "94R": 315, "B24": 238, "D31": 306, "A": 513, "LB6": 394} {
 		if s, ok := FindSize(name); !ok || s.Length != length {
 			t.Errorf("%s: %+v", name, s)
 		}

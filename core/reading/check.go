@@ -121,7 +121,7 @@ func checkTogether(r *Reading) problem.List {
 		}
 	case Drain:
 		if r.Has(Millivolts) && !r.Has(FuseRatingA) {
-			ask("fuse_rating_a", "5, 7.5, 10, 15, 20, 25, 30 A")
+			ask("fuse_rating_a", "1, 2, 3, 4, 5, 7.5, 10, 15, 20, 25, 30, 35, 40, 50, 60, 70, 80, 100 A")
 		}
 		if r.overFuse() && !r.Has(Millivolts) && !r.Has(Amps) {
 			ask("millivolts", problem.Range(0, 500, "mV"))

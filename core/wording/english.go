@@ -72,6 +72,7 @@ var sentences = map[string]string{
 	"because.nothing_measured":    "Nothing is measured yet.",
 	"because.no_charge_state":     "There is no valid charge state yet.",
 	"because.no_test":             "Nothing has tested its cranking power yet.",
+	"because.against":             "By itself that would condemn the battery, and all the rest speaks against it: one of them was misread. Repeat it.",
 	"because.drawn_since":         "Something on the vehicle may have drawn on it since the charge: measure the drain first, or part it from the vehicle and charge again.",
 	"because.plain_in_start_stop": "Plain flooded in a start-stop car: it needs EFB or AGM, whatever this one measures.",
 	"because.other_volts":         "A {battery:0} V battery in a {system:0} V system: its charging does not fit it.",

@@ -860,4 +860,10 @@ var figureWords = map[string]string{
 	"school.limits.drain_most_small":    "Most drain of a vehicle without modules",
 	"school.limits.drain_days":          "Days a drain may take to no start",
 	"school.limits.halves_most":         "Most difference of two halves at rest, 12\u00a0V each",
+	"diagnosis.drifted":                 "Cells that have drifted apart in a battery with no bad one",
+	"diagnosis.driftedSpread":           "How far such a cell lies from its neighbours, one sigma",
+	"diagnosis.damagedNodes":            "Steps of a damaged battery's power",
+	"diagnosis.badCells":                "How likely each cell of a battery with a bad one is bad",
+	"diagnosis.evenOdds":                "Odds of a sound battery over which none is replaced",
+	"evidence.warmEngine":               "An engine nobody said the temperature of",
 }
