@@ -270,7 +270,7 @@ func TestJobByThumb(t *testing.T) {
 	p.see("worst first")
 	p.tap("Bring it in")
 	p.see("What they say")
-	p.tap("turns slowly")
+	p.tap("cranks slowly")
 	p.do(p.Submit())
 	p.see("What holds")
 	p.tap("Charge state")
@@ -284,7 +284,7 @@ func TestJobByThumb(t *testing.T) {
 	p.see("12.65 v 21c rested 1h")
 
 	// The rating was not given, so no load can prove anything: complete the label.
-	p.tap("To the label")
+	p.tap("Open label")
 	p.tap("Complete the label")
 	p.do(p.Fill("Rating, A", "650"))
 	p.tap("Keep the label")
@@ -647,9 +647,9 @@ func TestThreeTaps(t *testing.T) {
 	p.see("worst first")
 	p.tap("Bring it in")
 	p.see("What they say")
-	p.tap("flat again after days")
+	p.tap("flat again within days")
 	p.do(p.Submit())
-	p.see("What holds", "More readings needed")
+	p.see("What holds", "More tests needed")
 	p.tap("Arrive")
-	p.see("flat again after days")
+	p.see("flat again within days")
 }

@@ -135,7 +135,7 @@ func TestCarByThumb(t *testing.T) {
 	p := come(t, 390, 844)
 	p.tap("Jonah Pell")
 	p.see("worst first")
-	p.bringInByTap("TH 1 MB", "turns slowly", "flooded")
+	p.bringInByTap("TH 1 MB", "cranks slowly", "flooded")
 	p.stage("Arrive")
 	p.see("Safety glasses and gloves on", "Acid: glasses and gloves")
 	p.tap("Safety glasses")
@@ -196,7 +196,7 @@ func TestHybridByThumb(t *testing.T) {
 	p.see("Vent tube on again")
 	p.narrow()
 	p.verdict("look_elsewhere", false)
-	p.handBack("Find what flattened it", "Drain at rest")
+	p.handBack("Find what flattened it", "Parasitic drain")
 }
 
 // TestMotorcycleByThumb does a motorcycle whose battery is charged on the bench.
@@ -217,7 +217,7 @@ func TestMotorcycleByThumb(t *testing.T) {
 	p.line("12.9 v rested 2h after charge", true)
 	p.line("load 90a 15s 10.3v", true)
 	p.verdict("look_elsewhere", false)
-	p.handBack("Find what flattened it", "Stood too long")
+	p.handBack("Find what flattened it", "Long storage")
 }
 
 // TestBankOfTwo tests each battery of a bank on its own, and asks for the keys
@@ -226,7 +226,7 @@ func TestBankOfTwo(t *testing.T) {
 	p := come(t, 390, 844)
 	p.tap("Jonah Pell")
 	p.see("worst first")
-	p.bringInByTap("BK 2 TWO", "truck", "2", "a bank of several", "turns slowly", "flooded")
+	p.bringInByTap("BK 2 TWO", "truck", "2", "a bank of several", "cranks slowly", "flooded")
 	p.stage("Arrive")
 	p.see("isolate each battery and test it alone")
 	p.volts("12.66", "stood an hour or more")

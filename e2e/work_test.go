@@ -28,7 +28,7 @@ func TestHandOver(t *testing.T) {
 	p.tap("Jonah Pell")
 	p.do(p.TapIn("[role=dialog]", "Shelf"))
 	p.tap("a part")
-	p.do(p.Fill("What exactly", "six-volt clamp"))
+	p.do(p.Fill("Details", "six-volt clamp"))
 	p.narrow()
 	p.tap("Keep it so")
 	p.see("Shelf, Jonah Pell, waits for a part")
@@ -177,7 +177,7 @@ func TestWhatIsKnownOfTheVehicle(t *testing.T) {
 func TestStopAtTheLine(t *testing.T) {
 	_, p := comeIn(t, 1280, 800, "Mara Ostwick")
 	p.tap("MOWER C")
-	p.see("Stop: not safe")
+	p.see("Stop: unsafe")
 	p.do(p.Fill("Reading line", "load 100a 15s 9.9v"))
 	p.see("What is broken is not lifted, it is replaced.")
 	p.do(p.Type(browser.Enter))

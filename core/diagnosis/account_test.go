@@ -150,12 +150,12 @@ func TestCustomerSays(t *testing.T) {
 		{"", []string{"12.24 v 18c rested 2h", "load 325a 15s 9.3v"}, []string{"51 % charged", "good batteries of this label would fail", "one more test decide"}},
 		{"", []string{"12.7 v 20c since drive", "load 325a 15s 9.0v"}, []string{"does not count yet"}},
 		{"", []string{"12.6 v 20c rested 2h", "400/650 cca", "load 325a 15s 10.2v"}, []string{"contradict each other"}},
-		{`,"symptom":"dies_again"`, []string{"12.65 v 21c rested 2h", "load 325a 15s 10.1v", "drain 400 ma asleep 60min"}, []string{"it held 10.10 V", "Most likely: Drain at rest", "would not cure that"}},
+		{`,"symptom":"dies_again"`, []string{"12.65 v 21c rested 2h", "load 325a 15s 10.1v", "drain 400 ma asleep 60min"}, []string{"it held 10.10 V", "Most likely: Parasitic drain", "would not cure that"}},
 		{`,"symptom":"slow_crank"`, []string{"12.65 v 21c rested 2h", "load 325a 15s 10.1v"}, []string{"still to be found"}},
 		{"", []string{"age 6y", "12.65 v 21c rested 2h", "load 325a 15s 10.1v"}, []string{"about 6 years old is no reason"}},
 		{"", []string{"look corrosion positive heavy", "12.65 v 21c rested 2h", "load 325a 15s 9.0v"}, []string{"corrosion positive at the posts", "Cleaned, the same battery is tested again"}},
 		{"", []string{"look crack"}, []string{"crack", "for your safety"}},
-		{"", nil, []string{"decides nothing", "Next: Read the volts"}},
+		{"", nil, []string{"decide nothing", "Next: Read the rested volts"}},
 	} {
 		text := answered(judged.Explain(decode(t, whole650, c.extra, c.lines...)))
 		for _, want := range c.says {

@@ -85,7 +85,7 @@ func (e *Engine) batterySide(ev evidence.Evidence, d *twin.Design) batterySide {
 	b := batterySide{engine: e, design: d, ev: ev, one: sixCells / float64(max(1, ev.Case.Label.Cells()))}
 	for n, epoch := range ev.Epochs {
 		side := batteryEpoch{charged: epoch.AfterCharge && !epoch.Unproven, doubted: n > 0 && !(epoch.AfterCharge && !epoch.Unproven)}
-		if epoch.OpenCircuit != nil && epoch.AfterCharge && ev.DrewSince(epoch.OpenCircuitReading) {
+		if epoch.DrawnSince {
 			side.charged, side.doubted = false, true // full once, and drawn on since
 		}
 		if epoch.Drawn {

@@ -26,6 +26,6 @@ func ExampleEngine_Assess() {
 	fmt.Println(a.Next[0].Test)
 	// Output:
 	// charge_and_retest
-	// 9.30 V under load is short of 9.54 V, but at 51 % charge a sound battery does this too. It proves nothing yet.
+	// 9.30 V under load is below 9.54 V, but at 51 % charge a sound battery does that too. Proves nothing yet.
 	// charge
 }

@@ -197,7 +197,7 @@ func (f *facts) deadReading(e evidence.Epoch) int {
 	}
 	if e.OpenCircuit != nil {
 		if f.ev.Case.Label.PerTwelve(*e.OpenCircuit) < school.DeadVolts && f.apart < 0 {
-			if f.ev.DrewSince(e.OpenCircuitReading) {
+			if e.DrawnSince {
 				f.drawnSince = e.OpenCircuitReading
 				return -1
 			}

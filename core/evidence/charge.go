@@ -66,7 +66,7 @@ func (ev Evidence) openCircuit(i int, r reading.Reading, e Epoch) Finding {
 	if reason == "" {
 		code := ChargeFound
 		switch {
-		case e.AfterCharge && l.PerTwelve(r.Volts()) < school.DeadVolts && ev.DrewSince(i):
+		case e.AfterCharge && l.PerTwelve(r.Volts()) < school.DeadVolts && e.DrawnSince:
 			code = ChargeDeadDrawn
 			rested, _ := r.Number(reading.RestedMin)
 			values["rested"] = quantity.Minutes(rested)

@@ -216,6 +216,8 @@ func (e *Epoch) takeCharge(c Case) {
 	if volts == nil {
 		volts = halves
 	}
+	e.DrawnSince = e.AfterCharge && e.OpenCircuit != nil && c.Label.PerTwelve(*e.OpenCircuit) < school.DeadVolts &&
+		Evidence{Case: c}.DrewSince(e.OpenCircuitReading)
 	e.Contradiction = contradiction(volts, gravity, eye, apart)
 	switch {
 	case e.Contradiction.unsettled():

@@ -106,6 +106,9 @@ type Epoch struct {
 	// Left is what the discharge left by reckoning, nil where it is not known or there
 	// was none.
 	Left *ChargeState
+	// DrawnSince says that something may have drawn on the battery between its full charge
+	// and its volts: it no longer counts as charged.
+	DrawnSince bool
 	// Charge is the epoch's charge state, nil when no valid one was taken.
 	Charge *ChargeState
 	// Contradiction is set where the readings of the charge cannot all be true; there
@@ -140,7 +143,7 @@ func (e Epoch) Charged() bool {
 	if e.Charge == nil || e.Charge.EyeOnly {
 		return false
 	}
-	return e.Charge.Percent >= school.JudgePercent && !e.Hangs || e.AfterCharge && !e.Unproven
+	return e.Charge.Percent >= school.JudgePercent && !e.Hangs || e.AfterCharge && !e.Unproven && !e.DrawnSince
 }
 
 // Low reports whether the battery is known to be under 75 %, be it only by an

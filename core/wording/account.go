@@ -5,12 +5,12 @@ package wording
 // come to, and the paragraph for the customer.
 var accountWords = map[string]string{
 	// The smallest change of one reading.
-	"turn.volts":          "{kind:kind}: {to:V} {way:word} in place of {from:V} would turn it to “{action:word}”.",
-	"turn.volts_near":     "{kind:kind}: {to:V} {way:word} in place of {from:V} would turn it to “{action:word}”. That is no more than the instrument may be off.",
-	"turn.amps":           "{kind:kind}: {to:A} {way:word} in place of {from:A} would turn it to “{action:word}”.",
-	"turn.amps_near":      "{kind:kind}: {to:A} {way:word} in place of {from:A} would turn it to “{action:word}”. That is no more than the instrument may be off.",
-	"turn.milliamps":      "{kind:kind}: {to:mA} {way:word} in place of {from:mA} would turn it to “{action:word}”.",
-	"turn.milliamps_near": "{kind:kind}: {to:mA} {way:word} in place of {from:mA} would turn it to “{action:word}”. That is no more than the instrument may be off.",
+	"turn.volts":          "{kind:kind}: {to:V} {way:word} instead of {from:V} would make it “{action:word}”.",
+	"turn.volts_near":     "{kind:kind}: {to:V} {way:word} instead of {from:V} would make it “{action:word}”. That is within the instrument's error.",
+	"turn.amps":           "{kind:kind}: {to:A} {way:word} instead of {from:A} would make it “{action:word}”.",
+	"turn.amps_near":      "{kind:kind}: {to:A} {way:word} instead of {from:A} would make it “{action:word}”. That is within the instrument's error.",
+	"turn.milliamps":      "{kind:kind}: {to:mA} {way:word} instead of {from:mA} would make it “{action:word}”.",
+	"turn.milliamps_near": "{kind:kind}: {to:mA} {way:word} instead of {from:mA} would make it “{action:word}”. That is within the instrument's error.",
 	"word.or_more":        "or more",
 	"word.or_less":        "or less",
 
@@ -87,7 +87,7 @@ var accountWords = map[string]string{
 	"customer.contradict":       "Two tests contradict each other, so one of them is wrong.",
 	"customer.sound_fail":       "At this charge about {count} of a hundred good batteries of this label would fail the load test as well, against {full} when charged, so a failed test says nothing yet.",
 	"customer.unproven":         "The test it failed does not count yet, because nobody can say how charged it was.",
-	"customer.odds_sound":       "As it stands, about {count} of a hundred batteries like this one are good: a new one bought today would be money for nothing as often as that.",
+	"customer.odds_sound":       "As it stands, about {count} of a hundred batteries like this one are good; a new one would then be money wasted.",
 	"customer.charge_first":     "A full charge, a rest and one more test decide it.",
 	"customer.load_passed":      "Under a test load of {amps:A} for {seconds:s} it held {volts:V}; as warm as it was ({at:C}), {limit:V} is asked.",
 	"customer.load_passed_any":  "Under a test load of {amps:A} for {seconds:s} it held {volts:V}; {limit:V} is enough at any temperature.",
@@ -97,8 +97,8 @@ var accountWords = map[string]string{
 	"customer.was_flat":         "It came in discharged, and something did that.",
 	"customer.likely_cause":     "Most likely: {cause:word} ({count} in a hundred).",
 	"customer.find_cause":       "What it was is still to be found.",
-	"customer.new_one_too":      "A new battery would not cure that; it would be in the same place in a short while.",
+	"customer.new_one_too":      "A new battery would not cure that; it would soon be flat too.",
 	"customer.age":              "That it is about {years} years old is no reason by itself.",
-	"customer.not_yet":          "What is measured so far decides nothing, for it or against it.",
+	"customer.not_yet":          "The readings so far decide nothing either way.",
 	"customer.next":             "Next: {step} That is about {minutes:min} of work.",
 }

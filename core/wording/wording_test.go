@@ -31,13 +31,13 @@ func TestCatalogue(t *testing.T) {
 
 func TestText(t *testing.T) {
 	values := Values{"volts": 9.3, "limit": quantity.Volts(9.52), "percent": 51.0}
-	want := "9.30 V under load is short of 9.52 V, but at 51 % charge a sound battery does this too. It proves nothing yet."
+	want := "9.30 V under load is below 9.52 V, but at 51 % charge a sound battery does that too. Proves nothing yet."
 	if got := strings.ReplaceAll(Text("finding.load_fail_low", values), "\u00a0", " "); got != want {
 		t.Errorf("got %s", got)
 	}
 	american := quantity.Units{Fahrenheit: true, DecimalComma: true}
 	got := TextIn(american, "finding.load_pass", Values{"volts": 9.9, "amps": quantity.Amperes(325), "seconds": quantity.Seconds(15), "at": quantity.Celsius(10), "limit": 9.4})
-	if got = strings.ReplaceAll(got, "\u00a0", " "); got != "9,90 V under 325 A for 15 s; at 50 °F at least 9,40 V is asked. Passed." {
+	if got = strings.ReplaceAll(got, "\u00a0", " "); got != "9,90 V under 325 A for 15 s; minimum 9,40 V at 50 °F. Passed." {
 		t.Errorf("got %s", got)
 	}
 	if got := Text("no.such.code", nil); got != "⟨no.such.code⟩" {
@@ -54,7 +54,7 @@ func TestWord(t *testing.T) {
 			t.Errorf("%s: %s", code, got)
 		}
 	}
-	if words := Words(); words["keep"] != "Keep it" || len(words) < 50 {
+	if words := Words(); words["keep"] != "Keep" || len(words) < 50 {
 		t.Errorf("%d words", len(words))
 	}
 }

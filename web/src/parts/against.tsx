@@ -62,7 +62,7 @@ function limitWords(finding: Finding): string {
   const side = margin.value >= 0 ? 'inside' : 'beyond'
   const error =
     apart < 0.05
-      ? 'exactly on it'
+      ? 'right at the limit'
       : `${side} by ${apart < 10 ? apart.toFixed(1) : Math.round(apart)}${thin}× the reading’s error`
   return `limit ${limitText(finding)}, ${error}`
 }

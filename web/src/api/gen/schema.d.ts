@@ -1681,19 +1681,19 @@ export interface components {
                 capacity_ah?: unknown;
                 /** @description kind of battery */
                 chemistry?: string | null;
-                /** @description made for deep cycles */
+                /** @description deep-cycle */
                 deep_cycle?: boolean | null;
                 /** @description a built-in eye */
                 eye_fitted?: boolean | null;
-                /** @description specific gravity, full */
+                /** @description full specific gravity */
                 full_sg?: unknown;
-                /** @description load on the label */
+                /** @description test load on the label */
                 label_load_a?: unknown;
                 /** @description made */
                 made?: string | null;
                 /** @description volts */
                 nominal_v?: unknown;
-                /** @description alloy of the plates */
+                /** @description plate alloy */
                 plates?: string | null;
                 /** @description position */
                 position?: string | null;
@@ -1708,7 +1708,7 @@ export interface components {
                 }) | null;
                 /** @description reserve */
                 reserve_min?: unknown;
-                /** @description sealed for good */
+                /** @description sealed */
                 sealed?: boolean | null;
             } & {
                 [key: string]: unknown;
@@ -2645,19 +2645,19 @@ export interface components {
                 capacity_ah?: unknown;
                 /** @description kind of battery */
                 chemistry?: string | null;
-                /** @description made for deep cycles */
+                /** @description deep-cycle */
                 deep_cycle?: boolean | null;
                 /** @description a built-in eye */
                 eye_fitted?: boolean | null;
-                /** @description specific gravity, full */
+                /** @description full specific gravity */
                 full_sg?: unknown;
-                /** @description load on the label */
+                /** @description test load on the label */
                 label_load_a?: unknown;
                 /** @description made */
                 made?: string | null;
                 /** @description volts */
                 nominal_v?: unknown;
-                /** @description alloy of the plates */
+                /** @description plate alloy */
                 plates?: string | null;
                 /** @description position */
                 position?: string | null;
@@ -2672,7 +2672,7 @@ export interface components {
                 }) | null;
                 /** @description reserve */
                 reserve_min?: unknown;
-                /** @description sealed for good */
+                /** @description sealed */
                 sealed?: boolean | null;
             } & {
                 [key: string]: unknown;
@@ -3959,7 +3959,7 @@ export interface components {
         VehicleInput: {
             description?: string;
             facts?: {
-                /** @description the 12 V battery cranks it */
+                /** @description cranks on 12 V */
                 cranks_12v?: boolean | null;
                 /** @description earthed side */
                 earth?: string | null;
@@ -3969,11 +3969,11 @@ export interface components {
                 kind?: string | null;
                 /** @description engine size */
                 litres?: unknown;
-                /** @description manages its charging */
+                /** @description managed charging */
                 managed_charging?: boolean | null;
-                /** @description the maker asks for */
+                /** @description required cranking amps */
                 required_cca?: unknown;
-                /** @description stops and starts by itself */
+                /** @description start-stop */
                 start_stop?: boolean | null;
                 /** @description system voltage */
                 system_v?: unknown;

@@ -290,7 +290,7 @@ function What({ form, draft }: PartProps) {
           aria-pressed={draft.facts.start_stop === true}
           onClick={() => fact('start_stop', draft.facts.start_stop ? undefined : true)}
         >
-          It stops and starts by itself
+          Start-stop
         </Chip>
       )}
     </>

@@ -72,7 +72,7 @@ function DeskSheet({ page, done }: { page: JobPage; done: () => void }) {
         ))}
         {desk.waits_for && (
           <TextField
-            label="What exactly"
+            label="Details"
             value={desk.waits_note ?? ''}
             maxLength={300}
             set={(waits_note) => setDesk({ ...desk, waits_note })}

@@ -61,7 +61,7 @@ function Questions({ questions, keepLine, setLine }: AskProps) {
                     {c.text}
                   </Chip>
                 ))}
-                <Chip onClick={() => setLine(q.line)}>exactly</Chip>
+                <Chip onClick={() => setLine(q.line)}>another value</Chip>
               </span>
             )}
           </li>

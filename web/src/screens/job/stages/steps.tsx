@@ -54,7 +54,7 @@ export function StepAtHand(props: Props) {
             ? steps.some((s) => s.state === 'barred')
               ? 'What is left is closed by the stop rule'
               : 'Every step here is seen to'
-            : `Step ${at + 1} of ${steps.length}${rest.length > 0 ? '; the others' : ''}`}
+            : `Step ${at + 1} of ${steps.length}${rest.length > 0 ? '; all steps' : ''}`}
         </summary>
         <StepList {...props} steps={rest} />
       </details>
