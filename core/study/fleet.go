@@ -18,7 +18,7 @@ import (
 	"grapnel/core/twin"
 )
 
-//go:embed fleet_standard.json fleet_stress.json
+//go:embed fleet_standard.json fleet_stress.json fleet_winter.json
 var fleets embed.FS
 
 // Fleet is the mix the cases are drawn from. Shares need not sum to one.
@@ -58,6 +58,12 @@ type Fleet struct {
 	// LostCapacity is the share of worn batteries whose power holds.
 	LostCapacity float64            `json:"lost_capacity"`
 	BadCell      map[string]float64 `json:"bad_cell"`
+	// Days bounds the day of the year the vehicles come in, 0 to 365 where it says nothing.
+	Days [2]float64 `json:"days"`
+	// Acid is one sigma of how makers' acid differs, in specific gravity.
+	Acid float64 `json:"acid"`
+	// Prices are the shop's money.
+	Prices Prices `json:"prices"`
 	// Seen is how likely a look shows what is there, and what is not.
 	Seen map[string][2]float64 `json:"seen"`
 }
@@ -103,7 +109,7 @@ type Climate struct {
 }
 
 // FleetNames lists the fleets that ship.
-func FleetNames() []string { return []string{"standard", "stress"} }
+func FleetNames() []string { return []string{"standard", "stress", "winter"} }
 
 // Load reads one of the fleets that ship.
 func Load(name string) (Fleet, error) {
@@ -153,6 +159,14 @@ type truth struct {
 	seen     []string
 	power    float64
 	capacity float64
+	// acid is how far its acid is off the usual, in specific gravity.
+	acid float64
+	// day of the year and climate in which it drives on, design the model of its label;
+	// topped says that its owner puts it on a charger every so often.
+	day     float64
+	climate twin.Climate
+	design  *twin.Design
+	topped  bool
 }
 
 // pick draws a key by its share, in the order of the keys.
@@ -237,8 +251,13 @@ func (f *Fleet) draw(r *rand.Rand, designs *twin.Designs) truth {
 		t.age = within(r, f.AgeMean+1.5, f.AgeSpread, 0.5, 16)
 	}
 	day := between(r, 0, 365)
+	if f.Days[1] > 0 {
+		day = math.Mod(between(r, f.Days[0], f.Days[1]), 365)
+	}
+	t.acid = f.Acid * r.NormFloat64()
 	climate := pickOf(r, f.Climates, func(c Climate) float64 { return c.Share })
-	t.air = twin.Climate{Mean: climate.Mean, Year: climate.Year, Day: climate.Day}.From(day)(9)
+	t.day, t.climate = day, twin.Climate{Mean: climate.Mean, Year: climate.Year, Day: climate.Day}
+	t.air = t.climate.From(day)(9)
 	t.asOf = dateOf(day)
 	f.build(r, &t, designs)
 	f.wire(r, &t)
@@ -317,6 +336,7 @@ func (f *Fleet) build(r *rand.Rand, t *truth, designs *twin.Designs) {
 		t.battery, t.power, t.capacity = p, p.power(), p.reserve()
 	} else {
 		design, _ := designs.Of(t.label.label())
+		t.design = design
 		b := design.New(c, t.arrived, t.air)
 		if c.Odd != nil && c.Odd.Shunt > 0 {
 			b.RestOdd(math.Max(0, t.arrived-between(r, 40, 100)))

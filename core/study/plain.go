@@ -196,3 +196,45 @@ func (p *plain) Conductance() float64 {
 	}
 	return x
 }
+
+// Percent is the charge of the cells alike.
+func (p *plain) Percent() float64 { return 100 * p.charge }
+
+// The plain battery standing and driven. Invented, to differ from the twin's.
+const (
+	plainSelf      = 0.0013 // of the charge a day
+	plainShunt     = 0.02   // of the odd cell's charge an hour, over its shunt in ohms
+	plainAccepts   = 0.7    // of the ampere-hours, at flat and warm
+	plainColdTakes = 0.045  // less for each kelvin under the reference, as a power
+	plainStored    = 0.93
+)
+
+// Stand draws a current for some hours.
+func (p *plain) Stand(amps quantity.Amperes, hours float64, at quantity.Celsius) {
+	p.at = at
+	out := p.taken(float64(amps), hours*flatSeconds) + plainSelf*hours/24
+	p.charge = math.Max(0, p.charge-out/p.capacity)
+	if p.odd == nil {
+		return
+	}
+	lost := out / math.Max(p.odd.Capacity, 0.05)
+	if p.odd.Shunt > 0 {
+		lost += plainShunt * hours / float64(p.odd.Shunt)
+	}
+	p.oddCharge = math.Max(0, p.oddCharge-lost)
+}
+
+// Drive charges at what it takes, less in the cold and as it fills.
+func (p *plain) Drive(c twin.Charger, hours float64, at quantity.Celsius) {
+	p.at = at
+	const step = 0.1
+	full := 1 - 0.12*p.sulphation
+	for left := hours; left > 0; left -= step {
+		cold := math.Exp(-plainColdTakes * math.Max(0, plainReference-float64(at)))
+		push := math.Min(1, math.Max(0, (float64(c.Volts)-12.9)/1.4))
+		takes := math.Min(float64(c.Amps), plainAccepts*p.ampereHours*(1-p.charge)*cold*push)
+		in := takes * math.Min(step, left) * plainStored / p.ampereHours
+		p.charge = math.Min(math.Max(full, p.charge), p.charge+in/p.capacity)
+		p.oddCharge = math.Min(p.charge, p.oddCharge+in)
+	}
+}

@@ -22,6 +22,17 @@ type Figures struct {
 	WronglyReplaced float64 `json:"wrongly_replaced"`
 	BadKept         float64 `json:"bad_kept"`
 	ExpectedCost    float64 `json:"expected_cost"`
+	// RightRepair is the share of vehicles whose main fault's repair was done, and no
+	// battery changed for nothing.
+	RightRepair float64 `json:"right_repair"`
+	// ComeBack60 is the share that did not start, or was flat again, within 60 days.
+	ComeBack60 float64 `json:"comeback_60"`
+	// FaultsFound is the share of all faults that would strand their vehicle that were
+	// named above one half, FalseAlarms that of all named which were not there.
+	FaultsFound float64 `json:"faults_found"`
+	FalseAlarms float64 `json:"false_alarms"`
+	// Cost is the shop's money for each vehicle: new batteries, hours, come-backs.
+	Cost float64 `json:"cost"`
 	// Minutes of hands at work; waits, which pass by themselves, apart.
 	MinutesMedian float64 `json:"minutes_median"`
 	MinutesP90    float64 `json:"minutes_p90"`
@@ -87,6 +98,11 @@ type ended struct {
 	rightAt         [certaintySteps]bool
 	power, capacity float64
 	symptom         string
+	done            done
+	// present are the faults it has, stranding those that would bring it back.
+	present   []string
+	stranding map[string]bool
+	cameBack  bool
 }
 
 const (
@@ -115,8 +131,10 @@ func Run(f Fleet, cases int, seed uint64, progress func(done int)) Result {
 	for range workers(0) {
 		wait.Go(func() {
 			for i := range next {
+				stranding := f.stranding(func() truth { return f.draw(rand.New(rand.NewPCG(seed, uint64(i))), &designs) })
 				for k, way := range ways {
 					all[k][i] = f.work(engine, &designs, way, seed, i)
+					all[k][i].stranding = stranding
 				}
 				if progress != nil {
 					mu.Lock()
@@ -132,9 +150,9 @@ func Run(f Fleet, cases int, seed uint64, progress func(done int)) Result {
 	}
 	close(next)
 	wait.Wait()
-	r := Result{Cases: cases, Seed: seed, Fleet: f.Name, Grapnel: sumUp(all[0]), Oracle: sumUp(all[1]), Baselines: map[string]Figures{}}
+	r := Result{Cases: cases, Seed: seed, Fleet: f.Name, Grapnel: sumUp(all[0], f.Prices), Oracle: sumUp(all[1], f.Prices), Baselines: map[string]Figures{}}
 	for k, name := range BaselineNames() {
-		r.Baselines[name] = sumUp(all[k+2])
+		r.Baselines[name] = sumUp(all[k+2], f.Prices)
 	}
 	return r
 }
@@ -144,7 +162,7 @@ func Run(f Fleet, cases int, seed uint64, progress func(done int)) Result {
 func (f *Fleet) work(engine *diagnosis.Engine, designs *twin.Designs, way string, seed uint64, i int) ended {
 	t := f.draw(rand.New(rand.NewPCG(seed, uint64(i))), designs)
 	w := newTechnician(f, &t, rand.New(rand.NewPCG(seed^0x9e3779b97f4a7c15, uint64(i))), way == "oracle")
-	e := ended{main: t.main, good: t.good, arrived: t.arrived, power: t.power, capacity: t.capacity, symptom: t.symptom}
+	e := ended{main: t.main, present: t.faults(), good: t.good, arrived: t.arrived, power: t.power, capacity: t.capacity, symptom: t.symptom}
 	switch way {
 	case "grapnel":
 		w.diagnose(engine, &e)
@@ -153,7 +171,11 @@ func (f *Fleet) work(engine *diagnosis.Engine, designs *twin.Designs, way string
 	default:
 		baselines[way](w, &e)
 	}
+	if e.done.named == nil {
+		e.done = doneByHabit(w, &e)
+	}
 	e.minutes, e.wait, e.tests = w.minutes, w.waiting, w.tests
+	e.cameBack = t.comesBack(t.handBack(e.done, t.battery))
 	return e
 }
 
@@ -234,6 +256,7 @@ func (w *technician) mark(e *ended, a diagnosis.Assessment) {
 }
 
 func (w *technician) end(e *ended, a diagnosis.Assessment) {
+	e.done = doneBy(w, a)
 	e.action, e.confidence, e.judged = a.Verdict.Action, a.Verdict.Confidence, final(a.Verdict.Action)
 	if a.Verdict.Cause != nil {
 		e.cause = *a.Verdict.Cause
@@ -326,7 +349,7 @@ var obvious = map[string]string{
 }
 
 // sumUp makes the figures of a way of working.
-func sumUp(list []ended) Figures {
+func sumUp(list []ended, prices Prices) Figures {
 	f := Figures{Confusion: map[string]map[string]int{}, Actions: map[string]int{}}
 	var good, bad, replaced, kept, right int
 	minutes, waits, tests := make([]float64, 0, len(list)), make([]float64, 0, len(list)), make([]float64, 0, len(list))
@@ -358,6 +381,7 @@ func sumUp(list []ended) Figures {
 	}
 	f.RightCause, f.WronglyReplaced, f.BadKept = share(right, len(list)), share(replaced, good), share(kept, bad)
 	f.ExpectedCost = f.WronglyReplaced + f.BadKept
+	f.whatFollowed(list, prices)
 	f.MinutesMedian, f.MinutesP90 = quantile(minutes, 0.5), quantile(minutes, 0.9)
 	f.WaitingMedian, f.TestsMedian = quantile(waits, 0.5), quantile(tests, 0.5)
 	f.Calibration, f.CalibrationError = calibrate(list)
@@ -374,6 +398,41 @@ func sumUp(list []ended) Figures {
 		f.CertaintyByMinute = append(f.CertaintyByMinute, Certainty{float64(k) * certaintyEvery, share(n, len(list))})
 	}
 	return f
+}
+
+// whatFollowed sums up what was repaired, what was named and who came back.
+func (f *Figures) whatFollowed(list []ended, prices Prices) {
+	var right, back, strands, found, named, absent int
+	money := 0.0
+	for i := range list {
+		e := &list[i]
+		if e.done.repaired(e.main) && !(e.done.replaced && e.good) {
+			right++
+		}
+		if e.cameBack {
+			back++
+			money += prices.ComeBack
+		}
+		if e.done.replaced {
+			money += prices.Battery
+		}
+		money += prices.Hour * e.minutes / 60
+		for fault := range e.stranding {
+			strands++
+			if e.done.named[fault] {
+				found++
+			}
+		}
+		for fault := range e.done.named {
+			named++
+			if !slices.Contains(e.present, fault) {
+				absent++
+			}
+		}
+	}
+	f.RightRepair, f.ComeBack60 = share(right, len(list)), share(back, len(list))
+	f.FaultsFound, f.FalseAlarms = share(found, strands), share(absent, named)
+	f.Cost = math.Round(100*money/float64(max(1, len(list)))) / 100
 }
 
 func share(n, of int) float64 {

@@ -37,7 +37,7 @@ func newTechnician(f *Fleet, t *truth, r *rand.Rand, exact bool) *technician {
 		}
 		return x
 	}
-	w.virtual = twin.Virtual{Battery: t.battery, Car: t.car, Noise: noise, Scale: f.Noise}
+	w.virtual = twin.Virtual{Battery: t.battery, Car: t.car, Noise: noise, Scale: f.Noise, Acid: t.acid}
 	if f.MisreadC != 0 {
 		w.virtual.Misread = f.MisreadC * quantity.Celsius(1-2*r.IntN(2))
 	}

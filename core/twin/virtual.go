@@ -34,6 +34,9 @@ type Virtual struct {
 	Scale float64
 	// Misread is added to every battery temperature.
 	Misread quantity.Celsius
+	// Acid is how far the battery's acid is off the usual, in specific gravity: a point moves
+	// the rested volts of a cell by a millivolt.
+	Acid float64
 	// The tester's and the hydrometer's own errors, the same at every reading.
 	Tester, Hydrometer float64
 }
@@ -64,7 +67,12 @@ func (v *Virtual) celsius() float64 {
 // OpenCircuit reads the volts at rest.
 func (v *Virtual) OpenCircuit(rested quantity.Minutes) reading.Reading {
 	r := reading.Reading{Kind: reading.OpenCircuit}
-	return r.With(reading.Volts, v.meter(v.Battery.Volts())).With(reading.BatteryC, v.celsius()).With(reading.RestedMin, float64(rested))
+	return r.With(reading.Volts, v.meter(v.Battery.Volts()+v.acidVolts())).With(reading.BatteryC, v.celsius()).With(reading.RestedMin, float64(rested))
+}
+
+// acidVolts is what the acid moves the volts by.
+func (v *Virtual) acidVolts() quantity.Volts {
+	return quantity.Volts(v.Acid * float64(v.Battery.Cells()))
 }
 
 // Gravity reads every cell with a bare hydrometer.
@@ -72,7 +80,7 @@ func (v *Virtual) Gravity() reading.Reading {
 	cells := v.Battery.Gravities()
 	out := make([]reading.Cell, len(cells))
 	for i, sg := range cells {
-		out[i].SG = math.Max(1, shown(v.with(sg, accuracy.HydrometerReading)+v.Hydrometer, 3))
+		out[i].SG = math.Max(1, shown(v.with(sg, accuracy.HydrometerReading)+v.Hydrometer+v.Acid, 3))
 	}
 	r := reading.Reading{Kind: reading.Gravity}
 	return r.WithCells(out...).WithChoice(reading.Correction, "automatic")
@@ -81,7 +89,7 @@ func (v *Virtual) Gravity() reading.Reading {
 // Load holds a carbon pile at a current for some seconds.
 func (v *Virtual) Load(amps quantity.Amperes, seconds quantity.Seconds) reading.Reading {
 	truly := quantity.Amperes(math.Max(1, v.with(float64(amps), float64(accuracy.AmperesSigma(amps)))))
-	volts := v.Battery.Under(truly, seconds)
+	volts := v.Battery.Under(truly, seconds) + v.acidVolts()
 	read := math.Max(0, shown(v.with(float64(volts), float64(accuracy.LoadVoltsSigma(volts))), 2))
 	r := reading.Reading{Kind: reading.Load}
 	return r.With(reading.Amps, float64(amps)).
