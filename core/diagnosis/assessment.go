@@ -61,9 +61,12 @@ type Next struct {
 	Test    string  `json:"test"`
 	Minutes float64 `json:"minutes"`
 	// Wait is the minutes that pass by themselves: a rest, a charge, a sleep.
-	Wait float64           `json:"wait"`
-	Gain float64           `json:"gain"`
-	Text wording.Statement `json:"text"`
+	Wait float64 `json:"wait"`
+	Gain float64 `json:"gain"`
+	// Finds is how likely it finds a fault of the vehicle, whatever brought it here, 0 to 1;
+	// 0 for a test of the battery.
+	Finds float64           `json:"finds"`
+	Text  wording.Statement `json:"text"`
 	// Why says why this one.
 	Why wording.Statement `json:"why"`
 }

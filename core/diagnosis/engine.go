@@ -167,8 +167,8 @@ func (w *weighing) believe(without leftOut) belief {
 		sum += b.hypotheses[i]
 	}
 	b.scale(sum)
-	w.notNothing(&b, like)
 	w.marginals(&b, like)
+	w.notNothing(&b, like)
 	return b
 }
 

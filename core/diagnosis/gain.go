@@ -167,6 +167,24 @@ var factorTests = map[string]struct {
 	"starter_draw": {starter, [faults][]float64{{0.92, 0.08}, {0.2, 0.8}, {0.5, 0.5}}},
 }
 
+// finds is how likely a test of the vehicle finds a fault: any value of its factor but in
+// order, as far as the test shows it.
+func (b *belief) finds(test string) float64 {
+	t, ok := factorTests[test]
+	if !ok {
+		return 0
+	}
+	sum := 0.0
+	for v := 1; v < faults; v++ {
+		shown := 0.0
+		if len(t.rows[v]) > 0 {
+			shown = 1 - t.rows[v][0]
+		}
+		sum += b.faults[t.of][v] * shown
+	}
+	return sum
+}
+
 // ofFactor is the outcome of a vehicle test by what brought the vehicle here.
 func (w *weighing) ofFactor(name string) outcomes {
 	t := factorTests[name]

@@ -90,6 +90,8 @@ func place(steps []step, action Action, hangs bool) {
 			steps[i].first = 3 // a glance at the label, and everything after needs it
 		case steps[i].name == "temperature" && hangs, steps[i].name == "warm":
 			steps[i].first = 3 // what is measured already hangs on it
+		case steps[i].name == "repair" || steps[i].name == "fuses":
+			steps[i].first = 2
 		case wanted[action] != "" && steps[i].name == wanted[action]:
 			steps[i].first = 2 // what runs by itself is begun first: hands are free meanwhile
 		}
@@ -136,7 +138,9 @@ func (w *weighing) rate(b *belief, steps []step) []rated {
 		}
 		text := wording.Say("next."+s.text, s.values)
 		list = append(list, rated{
-			Next:    Next{Test: s.name, Minutes: t.minutes, Wait: t.wait, Gain: thousandths(got.bits), Text: text},
+			Next: Next{
+				Test: s.name, Minutes: t.minutes, Wait: t.wait, Gain: thousandths(got.bits), Finds: thousandths(b.finds(s.worth)), Text: text,
+			},
 			settled: got, rate: rate, first: s.first,
 		})
 	}
@@ -525,13 +529,14 @@ func (f *facts) emptied() bool {
 // onTheVehicle lists where to look for what flattened or stopped a battery, and
 // has not been looked at.
 func (f *facts) onTheVehicle(action Action, sure bool) []step {
-	if found := f.putRight(action); found != nil && sure {
-		return found
+	var list []step
+	if sure {
+		// What was found is put right first; another fault may stand beside it.
+		list = f.putRight(action)
 	}
 	if !f.onVehicle() {
 		return f.onTheBench()
 	}
-	var list []step
 	add := func(kind reading.Kind, tools ...string) {
 		able := len(tools) == 0 || slices.ContainsFunc(tools, f.hasTool)
 		if able && !f.proved(kind) {

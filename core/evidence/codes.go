@@ -184,6 +184,7 @@ const (
 	HalvesApart              Code = "finding.halves_apart"
 	HalvesDead               Code = "finding.halves_dead"
 	ChargeDeadDrawn          Code = "finding.charge_dead_drawn"
+	HistoryTripsDrain        Code = "finding.history_trips_drain"
 	// Of the vehicle.
 	StarterDead      Code = "finding.starter_dead"
 	CrankNone        Code = "finding.crank_none"

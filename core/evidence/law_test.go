@@ -79,6 +79,7 @@ func TestEveryFindingIsReached(t *testing.T) {
 	} {
 		note(examined(t, rated650, lines...))
 	}
+	note(examined(t, rated650, "12.4 v rested 3h", "drain 400 ma asleep 60min", "trips 10/week 20min"))
 	note(examined(t, rated24, "halves 12.65v 12.62v rested 5h"))
 	note(examined(t, rated24, "halves 12.7v 12.1v rested 5h"))
 	note(examined(t, rated24, "halves 12.7v 10.6v rested 5h after charge"))

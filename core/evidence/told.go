@@ -86,6 +86,15 @@ func (ev Evidence) tripsFinding(r *reading.Reading, trips float64) (Code, wordin
 		}
 	}
 	b := week.Balance()
+	measured := week.Drain
+	if usual := quantity.Amperes(ev.DrainMost().Value); measured > usual {
+		// Would it hold its own but for the drain?
+		week.Drain = usual
+		if without := week.Balance(); b.Loses && !without.Loses {
+			values["in"], values["out"], values["drain"] = quantity.AmpereHours(b.In), quantity.AmpereHours(b.In-b.Net), measured
+			return HistoryTripsDrain, values
+		}
+	}
 	values["in"], values["net"] = quantity.AmpereHours(b.In), quantity.AmpereHours(math.Abs(b.Net))
 	values["out"] = quantity.AmpereHours(b.In - b.Net)
 	switch {

@@ -20,6 +20,7 @@ type technician struct {
 	virtual twin.Virtual
 	draws   *rand.Rand
 	c       evidence.Case
+	prices  Prices
 	// charged says that a full charge lies behind the readings from here on.
 	charged bool
 	minutes float64
@@ -29,7 +30,7 @@ type technician struct {
 }
 
 func newTechnician(f *Fleet, t *truth, r *rand.Rand, exact bool) *technician {
-	w := &technician{truth: t, draws: r, taken: map[string]int{}}
+	w := &technician{truth: t, draws: r, taken: map[string]int{}, prices: f.Prices}
 	noise := func() float64 {
 		x := r.NormFloat64()
 		if f.Tails > 0 && r.Float64() < f.Tails {

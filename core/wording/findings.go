@@ -209,6 +209,7 @@ var findingWords = map[string]string{
 	"finding.history_jumps_many":    "{jumps} jump starts in {days} days: so often means it is failing, or never gets full.",
 	"finding.history_trips":         "{trips} trips a week.",
 	"finding.history_trips_lose":    "{trips} trips of {minutes:min} a week put back about {in:Ah} and take {out:Ah}: it loses ground.",
+	"finding.history_trips_drain":   "{trips} trips of {minutes:min} a week put back about {in:Ah} and take {out:Ah} with the {drain:mA} it draws at rest: it loses ground by the drain, not by its driving.",
 	"finding.history_trips_even":    "{trips} trips of {minutes:min} a week put back about {in:Ah} and take {out:Ah}: it may just hold.",
 	"finding.history_trips_hold":    "{trips} trips of {minutes:min} a week put back about {in:Ah} and take {out:Ah}: it holds.",
 	"finding.history_trip_length":   "Trips of {minutes:min}.",
