@@ -12,6 +12,7 @@ import (
 	"strings"
 	"time"
 
+	"grapnel/core/diagnosis"
 	"grapnel/core/study"
 )
 
@@ -19,14 +20,14 @@ import (
 const mostCases = 1_000_000
 
 // runStudy measures whether the verdict holds: JSON on standard output, or, with
-// -page, the page and its figures for both fleets into a folder.
+// -page, the page and its figures for all fleets into a folder.
 func runStudy(_ context.Context, args []string, _ io.Reader, out, errs io.Writer) error {
 	cases, seed, fleet, page := 1000, uint64(1), "standard", ""
 	err := flags("study", args, errs, func(set *flag.FlagSet) {
 		set.IntVar(&cases, "cases", cases, "how many virtual vehicles")
 		set.Uint64Var(&seed, "seed", seed, "seed: the same one gives the same figures")
 		set.StringVar(&fleet, "fleet", fleet, strings.Join(study.FleetNames(), " or "))
-		set.StringVar(&page, "page", page, "write study.md and its figures, of both fleets, into this folder")
+		set.StringVar(&page, "page", page, "write study.md and its figures, of all fleets, into this folder")
 	})
 	if err != nil {
 		return err
@@ -68,7 +69,7 @@ func studied(fleet string, cases int, seed uint64, errs io.Writer) (study.Result
 	return result, f, nil
 }
 
-// writeStudy writes the page of both fleets.
+// writeStudy writes the page of all fleets.
 func writeStudy(folder string, cases int, seed uint64, errs io.Writer) error {
 	figures := filepath.Join(folder, "study")
 	if err := os.MkdirAll(figures, 0o750); err != nil {
@@ -94,5 +95,14 @@ func writeStudy(folder string, cases int, seed uint64, errs io.Writer) error {
 			}
 		}
 	}
-	return os.WriteFile(filepath.Join(folder, "study.md"), []byte(studyPage(results, fleets)), 0o600)
+	scans, err := study.Scans(diagnosis.New())
+	if err != nil {
+		return err
+	}
+	for _, s := range scans {
+		if err := os.WriteFile(filepath.Join(figures, "scan-"+s.Name+".svg"), []byte(scanFigure(s)), 0o600); err != nil {
+			return err
+		}
+	}
+	return os.WriteFile(filepath.Join(folder, "study.md"), []byte(studyPage(results, fleets, scans)), 0o600)
 }

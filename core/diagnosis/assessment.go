@@ -155,6 +155,10 @@ func (e *Engine) decide(ev evidence.Evidence) decision {
 	}
 	d.likely = b.likelies(d.condition)
 	d.verdict = judge(f, b, d.condition, d.likely)
+	if doubt, ok := e.labelDoubt(f); ok {
+		f.labelDoubted = true
+		d.verdict.because(doubt)
+	}
 	return d
 }
 

@@ -25,6 +25,8 @@ type facts struct {
 	// reserveShort is a reserve check that ended far below the volts of the least
 	// capacity a battery is kept with, -1 for none.
 	reserveShort int
+	// labelDoubted says that the label's rating does not fit what the battery does.
+	labelDoubted bool
 	// design is the model of the label; nil where the chemistry is not judged.
 	design *twin.Design
 	// stops are the stop rules that hold.
@@ -324,7 +326,7 @@ func (f *facts) shortReserve() {
 }
 
 // leastEnd is the volts, six cells, below which a reserve check's end condemns:
-// those of the least capacity, less two sigma.
+// those of the least capacity, less half a sigma: the rest has to bear it out as well.
 func (f *facts) leastEnd(i int) quantity.Volts {
 	r := &f.ev.Case.Readings[i].Reading
 	amps, _ := r.Number(reading.Amps)
@@ -332,7 +334,7 @@ func (f *facts) leastEnd(i int) quantity.Volts {
 	at, _, _ := f.ev.TemperatureAt(i)
 	least := f.design.Loaded(soundCapacity[0].at, fullPercent, at, quantity.Amperes(amps), quantity.Seconds(minutes*60)).
 		Cell(soundHealth[0].at)
-	return quantity.Volts(sixCells*least - 2*reserveVolts)
+	return quantity.Volts(sixCells*least - reserveVolts/2)
 }
 
 func unique(list []school.Caution) []school.Caution {

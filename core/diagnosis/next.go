@@ -196,6 +196,9 @@ func (f *facts) prepare() []step {
 	if _, ok := f.ev.Case.LoadTarget(); !ok && !f.ev.Case.DeepCycle() {
 		list = append(list, f.before("rating", "rating"))
 	}
+	if f.labelDoubted {
+		list = append(list, f.before("rating", "rating_again"))
+	}
 	if last.Dry >= 0 {
 		list = append(list, f.before("top_up", "top_up"))
 	}
@@ -275,6 +278,9 @@ func (f *facts) towardsCharge() []step {
 		return f.settling(last.Contradiction.Code)
 	case last.Dry >= 0, last.Low() && !last.Charged():
 		return f.charging()
+	case f.unsettled() && !last.AfterCharge && last.Charge != nil && f.hasTool("charger"):
+		// Methods that contradict each other, or the rest, are repeated on a full battery.
+		return []step{f.before("charge", "charge_settle")}
 	case last.Charge == nil || last.Charge.EyeOnly:
 		if !f.hasTool("meter") {
 			return nil
@@ -555,14 +561,36 @@ func (f *facts) onTheVehicle(action Action, sure bool) []step {
 		}
 		add(reading.CaseLeak, "meter")
 	}
-	if f.cranksBadly() && f.ev.Case.Vehicle.Cranks() && f.ev.Last().Dry < 0 {
-		if !f.has(reading.Crank) && f.hasTool("meter") {
-			list = append(list, simple("crank"))
-		}
+	turns := f.ev.Case.Vehicle.Kind != "" && f.ev.Case.Vehicle.Cranks() && f.ev.Last().Dry < 0
+	if turns && !f.crankedSince() && f.hasTool("meter") && (f.cranksBadly() || f.ev.Last().Charged()) {
+		list = append(list, simple("crank"))
+	}
+	if f.ev.Case.Vehicle.Cranks() && f.ev.Last().Dry < 0 && (f.cranksBadly() || f.crankedBadly()) {
 		add(reading.Drop, "meter")
 		add(reading.StarterDraw, "clamp")
 	}
 	return list
+}
+
+// crankedSince reports a cranking of the charged battery, or of this one as it came.
+func (f *facts) crankedSince() bool {
+	from := 0
+	if last := f.ev.Last(); last.AfterCharge && !f.cranksBadly() {
+		from = last.First
+	}
+	for i := from; i < len(f.ev.Case.Readings); i++ {
+		if f.ev.Case.Readings[i].Kind == reading.Crank {
+			return true
+		}
+	}
+	return false
+}
+
+// crankedBadly reports a cranking that was heard to be slow, or not to turn.
+func (f *facts) crankedBadly() bool {
+	return slices.ContainsFunc(f.standing, func(finding evidence.Finding) bool {
+		return finding.Code() == evidence.CrankSlow || finding.Code() == evidence.CrankNothing || finding.Code() == evidence.CrankLow
+	})
 }
 
 // drives reports a vehicle that is driven so often that its trips tell something.

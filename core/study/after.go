@@ -73,7 +73,7 @@ var noFaults = []string{"nothing_wrong", "discharged_sound"}
 // doneBy is what a verdict has the shop do: replace, clean, repair what was named, and hand
 // back charged.
 func doneBy(w *technician, a diagnosis.Assessment) done {
-	d := done{named: map[string]bool{}, charged: true, cleaned: w.taken["clean"] > 0}
+	d := done{named: map[string]bool{}, charged: true, cleaned: w.taken["clean"] > 0 || a.Verdict.Action == diagnosis.CleanAndRetest}
 	d.replaced = a.Verdict.Action == diagnosis.Replace || a.Verdict.Action == diagnosis.StopUnsafe
 	if 1-a.Condition.Sound > namedFrom || d.replaced {
 		d.named[ofBattery] = true

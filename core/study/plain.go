@@ -173,6 +173,9 @@ func (p *plain) Fill(at quantity.Celsius) {
 	}
 }
 
+// Warm brings it to a temperature.
+func (p *plain) Warm(at quantity.Celsius) { p.at = at }
+
 // Gravities by a straight line.
 func (p *plain) Gravities() []float64 {
 	out := make([]float64, plainCells)

@@ -201,6 +201,10 @@ func (w *technician) diagnose(engine *diagnosis.Engine, e *ended) {
 	a := engine.Brief(w.c)
 	for {
 		w.mark(e, a)
+		if w.thaw(a) {
+			a = engine.Brief(w.c)
+			continue
+		}
 		if final(a.Verdict.Action) && a.Verdict.Confidence >= sureAction && causeSure(a) {
 			break
 		}
@@ -223,7 +227,11 @@ func (w *technician) beforeItGoes(engine *diagnosis.Engine, a diagnosis.Assessme
 			if _, can := doing[n.Test]; !can || w.taken[n.Test] > 0 || w.minutes+n.Minutes > budget || n.Minutes <= 0 {
 				continue
 			}
-			if x := n.Finds * strandsUsually * w.prices.ComeBack / (n.Minutes * w.prices.Hour / 60); x >= worth {
+			finds := n.Finds * strandsUsually
+			if n.Test == "reserve" || n.Test == "gravity" {
+				finds = 1 - a.Condition.Sound // what the other tests may have missed
+			}
+			if x := finds * w.prices.ComeBack / (n.Minutes * w.prices.Hour / 60); x >= worth {
 				best, worth = n, x
 			}
 		}
@@ -236,7 +244,7 @@ func (w *technician) beforeItGoes(engine *diagnosis.Engine, a diagnosis.Assessme
 
 // strandsUsually is how often a fault of the vehicle strands it within two months. Computed on
 // the standard fleet.
-const strandsUsually = 0.6
+const strandsUsually = 0.8
 
 // causeSure reports that the verdict's cause is sure enough to stop at. The
 // battery's own, once it is replaced, needs no more.

@@ -26,21 +26,24 @@ func fleet(t testing.TB, name string) Fleet {
 func TestBounds(t *testing.T) {
 	standard := Run(fleet(t, "standard"), 200, 5, nil)
 	g := standard.Grapnel
-	if g.RightCause < 0.80 || g.WronglyReplaced > 0.03 || g.BadKept > 0.10 || g.MinutesMedian > 35 || g.CalibrationError > 0.06 {
-		t.Errorf("standard: right %.3f, good replaced %.4f, bad kept %.4f, %.0f min, calibration %.3f", g.RightCause, g.WronglyReplaced, g.BadKept, g.MinutesMedian, g.CalibrationError)
+	if g.RightCause < 0.80 || g.WronglyReplaced > 0.03 || g.BadKept > 0.10 || g.MinutesMedian > 50 || g.RightRepair < 0.92 || g.ComeBack60 > 0.08 || g.FaultsFound < 0.85 || g.FalseAlarms > 0.10 || g.CalibrationError > 0.06 {
+		t.Errorf("standard: right %.3f, repaired %.3f, back %.3f, found %.3f, alarms %.3f, good replaced %.4f, bad kept %.4f, %.0f min, calibration %.3f", g.RightCause, g.RightRepair, g.ComeBack60, g.FaultsFound, g.FalseAlarms, g.WronglyReplaced, g.BadKept, g.MinutesMedian, g.CalibrationError)
 	}
 	stress := Run(fleet(t, "stress"), 100, 5, nil)
 	if s := stress.Grapnel; s.WronglyReplaced > 0.04 {
 		t.Errorf("stress: good replaced %.4f", s.WronglyReplaced)
 	}
-	for _, r := range []Result{standard, stress} {
+	winter := Run(fleet(t, "winter"), 100, 5, nil)
+	for _, r := range []Result{standard, stress, winter} {
 		for name, b := range r.Baselines {
-			if r.Grapnel.ExpectedCost > b.ExpectedCost {
-				t.Errorf("%s: expected cost %.4f, above that of %s, %.4f", r.Fleet, r.Grapnel.ExpectedCost, name, b.ExpectedCost)
+			if r.Grapnel.ComeBack60 >= b.ComeBack60 || r.Grapnel.RightRepair <= b.RightRepair || r.Grapnel.FaultsFound <= b.FaultsFound {
+				t.Errorf("%s: %s does as well: back %.3f and %.3f", r.Fleet, name, r.Grapnel.ComeBack60, b.ComeBack60)
 			}
-			if r.Grapnel.RightCause <= b.RightCause {
-				t.Errorf("%s: %s names the cause as often", r.Fleet, name)
-			}
+		}
+	}
+	for name, b := range standard.Baselines {
+		if standard.Grapnel.ExpectedCost > b.ExpectedCost || standard.Grapnel.RightCause <= b.RightCause {
+			t.Errorf("%s judges as well: expected cost %.4f and %.4f", name, standard.Grapnel.ExpectedCost, b.ExpectedCost)
 		}
 	}
 }

@@ -9,6 +9,7 @@ import (
 	"grapnel/core/evidence"
 	"grapnel/core/quantity"
 	"grapnel/core/reading"
+	"grapnel/core/safety"
 	"grapnel/core/school"
 	"grapnel/core/twin"
 )
@@ -135,10 +136,10 @@ func (w *technician) conductance() {
 }
 
 // A reserve check takes a fifth of the ampere-hours as its current and runs two
-// hours and a quarter: near half of the charge.
+// hours and three quarters: somewhat over half of the charge.
 const (
 	reserveShare   = 0.2
-	reserveMinutes = 135
+	reserveMinutes = 165
 )
 
 func (w *technician) reserve() {
@@ -156,6 +157,29 @@ func (w *technician) charge() {
 	w.charged = true
 	w.keep(w.virtual.OpenCircuit(180))
 }
+
+// thaw does what is said of a battery that may be frozen and nothing worse: it comes indoors,
+// is looked at again, and the stop rule is lifted where nothing broke. It reports whether that
+// is what stopped the work.
+func (w *technician) thaw(a diagnosis.Assessment) bool {
+	if len(a.Stops) == 0 || w.taken["thaw"] > 0 || slices.ContainsFunc(a.Stops, func(s safety.Stop) bool { return s.Frost == nil }) {
+		return false
+	}
+	w.taken["thaw"]++
+	w.minutes, w.waiting, w.tests = w.minutes+thawMinutes, w.waiting+thawWait, w.tests+1
+	for _, stop := range a.Stops {
+		w.c.Cleared = append(w.c.Cleared, evidence.Clearing{Stop: stop.Caution, Readings: stop.Readings})
+	}
+	w.virtual.Battery.Warm(workshop)
+	w.look()
+	return true
+}
+
+// A battery comes indoors for a night and is looked over. Common practice, no source.
+const (
+	thawMinutes = 8
+	thawWait    = 600
+)
 
 // ask hears how the vehicle is used, as people tell it.
 func (w *technician) ask() {

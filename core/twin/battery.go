@@ -180,8 +180,8 @@ func (b *Battery) RestOdd(percent float64) {
 // Temperature is that of the electrolyte.
 func (b *Battery) Temperature() quantity.Celsius { return quantity.Celsius(b.celsius) }
 
-// SetTemperature puts the battery at a temperature.
-func (b *Battery) SetTemperature(at quantity.Celsius) { b.celsius = float64(at) }
+// Warm brings the battery to a temperature, °C, as it stands.
+func (b *Battery) Warm(at quantity.Celsius) { b.celsius = float64(at) }
 
 // Percent is the state of charge, 0 to 100, of what the plates can still give: that of
 // the cells alike, whatever an odd one holds.

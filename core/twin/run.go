@@ -336,7 +336,7 @@ func (b *Battery) Cells() int { return b.design.Cells }
 // for the hours of the rest.
 func (b *Battery) Fill(at quantity.Celsius) {
 	b.Rest(percentOfShare * (1 - b.sulphation*sulphationKeeps))
-	b.SetTemperature(at)
+	b.Warm(at)
 	if b.count == 2 && b.groups[1].shunt > 0 {
 		b.Park(0, restHours, Steady(at), nil)
 	}

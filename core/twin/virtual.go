@@ -19,6 +19,8 @@ type Source interface {
 	Discharge(amps quantity.Amperes, seconds quantity.Seconds, floor quantity.Volts, air quantity.Celsius) (quantity.Seconds, quantity.Volts)
 	Accept(Charger) (quantity.Amperes, quantity.Volts)
 	Fill(at quantity.Celsius)
+	// Warm brings it to a temperature.
+	Warm(at quantity.Celsius)
 	Gravities() []float64
 	Conductance() float64
 }

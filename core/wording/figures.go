@@ -866,4 +866,10 @@ var figureWords = map[string]string{
 	"diagnosis.badCells":                "How likely each cell of a battery with a bad one is bad",
 	"diagnosis.evenOdds":                "Odds of a sound battery over which none is replaced",
 	"evidence.warmEngine":               "An engine nobody said the temperature of",
+	"diagnosis.heardDrag":               "How often a cranking shows a starter that drags",
+	"diagnosis.heardJoint":              "How often a cranking shows a bad joint",
+	"diagnosis.mostOfLabel":             "Power a new battery hardly has, of its label",
+	"diagnosis.leastRate":               "Least SAE amperes for each ampere-hour",
+	"diagnosis.mostRate":                "Most SAE amperes for each ampere-hour",
+	"diagnosis.within":                  "How far a load’s own band may reach under that power",
 }
