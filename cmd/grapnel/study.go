@@ -21,7 +21,7 @@ const mostCases = 1_000_000
 
 // runStudy measures whether the verdict holds: JSON on standard output, or, with
 // -page, the page and its figures for all fleets into a folder.
-func runStudy(_ context.Context, args []string, _ io.Reader, out, errs io.Writer) error {
+func runStudy(ctx context.Context, args []string, _ io.Reader, out, errs io.Writer) error {
 	cases, seed, fleet, page := 1000, uint64(1), "standard", ""
 	err := flags("study", args, errs, func(set *flag.FlagSet) {
 		set.IntVar(&cases, "cases", cases, "how many virtual vehicles")
@@ -41,9 +41,9 @@ func runStudy(_ context.Context, args []string, _ io.Reader, out, errs io.Writer
 		return errBadInput
 	}
 	if page != "" {
-		return writeStudy(page, cases, seed, errs)
+		return writeStudy(ctx, page, cases, seed, errs)
 	}
-	result, _, err := studied(fleet, cases, seed, errs)
+	result, _, err := studied(ctx, fleet, cases, seed, errs)
 	if err != nil {
 		return err
 	}
@@ -53,24 +53,28 @@ func runStudy(_ context.Context, args []string, _ io.Reader, out, errs io.Writer
 }
 
 // studied runs one fleet and times it; progress goes to standard error.
-func studied(fleet string, cases int, seed uint64, errs io.Writer) (study.Result, study.Fleet, error) {
+func studied(ctx context.Context, fleet string, cases int, seed uint64, errs io.Writer) (study.Result, study.Fleet, error) {
 	f, err := study.Load(fleet)
 	if err != nil {
 		return study.Result{}, f, err
 	}
 	begun, told := time.Now(), time.Now()
-	result := study.Run(f, cases, seed, func(done int) {
+	result := study.Run(f, cases, seed, func(done int) bool {
 		if time.Since(told) > 5*time.Second {
 			told = time.Now()
 			fmt.Fprintf(errs, "%s: %d of %d\n", fleet, done, cases)
 		}
+		return ctx.Err() == nil
 	})
+	if err := ctx.Err(); err != nil {
+		return study.Result{}, f, err
+	}
 	result.Seconds = float64(time.Since(begun).Round(100*time.Millisecond)) / float64(time.Second)
 	return result, f, nil
 }
 
 // writeStudy writes the page of all fleets.
-func writeStudy(folder string, cases int, seed uint64, errs io.Writer) error {
+func writeStudy(ctx context.Context, folder string, cases int, seed uint64, errs io.Writer) error {
 	figures := filepath.Join(folder, "study")
 	if err := os.MkdirAll(figures, 0o750); err != nil {
 		return err
@@ -78,7 +82,7 @@ func writeStudy(folder string, cases int, seed uint64, errs io.Writer) error {
 	var results []study.Result
 	var fleets []study.Fleet
 	for _, name := range study.FleetNames() {
-		r, f, err := studied(name, cases, seed, errs)
+		r, f, err := studied(ctx, name, cases, seed, errs)
 		if err != nil {
 			return err
 		}

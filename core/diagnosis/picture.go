@@ -24,7 +24,9 @@ type Picture struct {
 	// does not.
 	Rested   *VoltsPoint `json:"rested"`
 	Unrested *VoltsPoint `json:"unrested"`
-	Loads    []LoadPoint `json:"loads"`
+	// Contradicted says that the latest readings of the charge contradict each other.
+	Contradicted bool        `json:"contradicted"`
+	Loads        []LoadPoint `json:"loads"`
 	// Temperature is the battery temperature of the last epoch.
 	Temperature *quantity.Celsius `json:"temperature"`
 	// Expected is what a sound battery of this label would do.
@@ -66,7 +68,7 @@ func (e *Engine) Draw(c evidence.Case) Picture {
 	ev := evidence.Examine(c)
 	last := ev.Last()
 	p := Picture{
-		Scale: c.Label.ChargeScale(), Plan: PlanLoad(ev), Loads: []LoadPoint{}, Temperature: last.TestTemperature(),
+		Scale: c.Label.ChargeScale(), Plan: PlanLoad(ev), Loads: []LoadPoint{}, Contradicted: last.Contradiction != nil && !last.Contradiction.EyeOnly, Temperature: last.TestTemperature(),
 		JudgeVolts: c.Label.VoltsFromCharge(school.JudgePercent), CeilingVolts: c.Label.RestedCeiling(),
 	}
 	for i := last.First; i < last.End; i++ {

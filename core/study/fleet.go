@@ -235,7 +235,7 @@ func (f *Fleet) draw(r *rand.Rand, designs *twin.Designs) truth {
 		t.main = pick(r, f.Main)
 	}
 	t.label = pickOf(r, f.Labels, func(l Label) float64 {
-		if slices.Contains(l.For, t.vehicle.Kind) {
+		if slices.Contains(l.For, t.vehicle.Kind) && l.Cranking >= turnsWith*t.vehicle.Starter {
 			return l.Share
 		}
 		return 0
@@ -264,6 +264,10 @@ func (f *Fleet) draw(r *rand.Rand, designs *twin.Designs) truth {
 	f.look(r, &t)
 	return t
 }
+
+// turnsWith is the least rating a vehicle's maker fits, for each ampere that its starter takes
+// to turn the warm engine. Value from memory.
+const turnsWith = 1.9
 
 // crankSymptoms are complaints of a vehicle that is cranked.
 var crankSymptoms = []string{"slow_crank", "cold_only", "rapid_click", "single_click", "lights_no_crank", "cranks_no_start"}

@@ -6,6 +6,7 @@ import (
 	"runtime"
 	"slices"
 	"sync"
+	"sync/atomic"
 
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
@@ -116,8 +117,10 @@ func BaselineNames() []string { return []string{"one_rule", "conductance", "char
 // workers share the cases; the outcome does not hang on how many there are.
 var workers = runtime.GOMAXPROCS
 
-// Run studies so many cases of a fleet. The same seed gives the same figures.
-func Run(f Fleet, cases int, seed uint64, progress func(done int)) Result {
+// Run studies so many cases of a fleet. The same seed gives the same figures. Progress, which
+// may be nil, hears how many are done and ends the study early by returning false; the result
+// then says nothing.
+func Run(f Fleet, cases int, seed uint64, progress func(done int) bool) Result {
 	engine := diagnosis.New()
 	var designs twin.Designs
 	ways := append([]string{"grapnel", "oracle"}, BaselineNames()...)
@@ -125,12 +128,15 @@ func Run(f Fleet, cases int, seed uint64, progress func(done int)) Result {
 	for i := range all {
 		all[i] = make([]ended, cases)
 	}
-	next, done := make(chan int), 0
+	next, done, stopped := make(chan int), 0, atomic.Bool{}
 	var wait sync.WaitGroup
 	var mu sync.Mutex
 	for range workers(0) {
 		wait.Go(func() {
 			for i := range next {
+				if stopped.Load() {
+					continue
+				}
 				stranding := f.stranding(func() truth { return f.draw(rand.New(rand.NewPCG(seed, uint64(i))), &designs) })
 				for k, way := range ways {
 					all[k][i] = f.work(engine, &designs, way, seed, i)
@@ -139,7 +145,9 @@ func Run(f Fleet, cases int, seed uint64, progress func(done int)) Result {
 				if progress != nil {
 					mu.Lock()
 					done++
-					progress(done)
+					if !progress(done) {
+						stopped.Store(true)
+					}
 					mu.Unlock()
 				}
 			}

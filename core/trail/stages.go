@@ -87,6 +87,9 @@ func chargeStateStage(a diagnosis.Assessment, c evidence.Case, stopped bool) Sta
 		return stage(StageCharge, Done, "percent", wording.Values{"percent": a.ChargeState.Percent})
 	}
 	last := evidence.Examine(c).Last()
+	if last.Contradiction != nil {
+		return stage(StageCharge, Waits, "contradicted", nil)
+	}
 	for i := last.End - 1; i >= last.First; i-- {
 		if c.Readings[i].Kind == reading.OpenCircuit && c.Label.Chemistry.Judged() {
 			return stage(StageCharge, Waits, "rest_first", wording.Values{"volts": c.Readings[i].Volts()})

@@ -167,6 +167,7 @@ var sentences = map[string]string{
 	"trail.look_found":     "{finding:word}",
 	"trail.eye":            "eye {colour:word}",
 	"trail.percent":        "{percent:%} charged",
+	"trail.contradicted":   "readings contradict",
 	"trail.rest_first":     "{volts:V}, rest first",
 	"trail.stopped":        "stopped",
 	"trail.charge_needed":  "charge it first",

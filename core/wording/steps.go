@@ -75,7 +75,7 @@ var stepWords = map[string]string{
 	"step.crank_lithium":  "No load test of lead batteries holds for it. What is measured is kept, not judged.",
 	"step.aux_only":       "This battery turns no engine: it wakes the computers. Load and tester judge it by its own label.",
 	"step.knob_off":       "Load knob fully backed off before the clamps go on: a load screwed in arcs.",
-	"step.surface_off":    "Surface charge off first, or a pass is a gift.",
+	"step.surface_off":    "Surface charge off first, or a pass is worth nothing.",
 	"step.crank_adapters": "Side terminals: lead adapters. A bare bolt's thread makes the bad contact itself.",
 	"step.crank_alone":    "Separated from the others: a load on a set tests none of them.",
 	"step.load_on":        "Draw {amps:A} for {seconds:s}, read at the end, under load: {limit:V} or more. Then off.",
@@ -83,7 +83,7 @@ var stepWords = map[string]string{
 	"step.no_start":       "Fuel or ignition disabled: it must turn and not start.",
 	"step.starter_on":     "Crank for {seconds:s}, read at the end: {limit:V} or more.",
 	"step.starter_cool":   "Let the starter cool.",
-	"step.tester_set":     "Tester: {chemistry:word}, {rating:A}, {standard}, exactly as on the label. Rock its clips.",
+	"step.tester_set":     "Tester: {chemistry:word}, {rating:A}, {standard}, as on the label. Rock its clips.",
 	// Vehicle.
 	"step.no_vehicle":   "No vehicle stands around this battery. Leakage over its top is all there is to measure here.",
 	"step.run_idle":     "Engine at idle, loads off: charging volts at the battery's posts.",
@@ -96,10 +96,10 @@ var stepWords = map[string]string{
 	"step.crank_volts":  "Volts while it cranks, and how it sounds.",
 	"step.starter_amps": "The clamp round the starter cable while it cranks.",
 	"step.drops":        "Drops over the joints while it cranks: tap one on the drawing.",
-	"step.sleep":        "Latch the bonnet and doors by hand, lock it, and let it sleep before a drain is read.",
+	"step.sleep":        "Latch bonnet and doors by hand, lock it, and let it sleep before reading the drain.",
 	"step.drain":        "The drain: meter in series without breaking the supply, or the clamp, or millivolts over fuses. Never crank through the meter.",
 	"step.top_leak":     "From one post over the top of the case with the meter's lead: near nothing is right.",
-	"step.use":          "Trips a week and how long: what starts take must come back.",
+	"step.use":          "Trips a week and how long: driving has to put back what starting takes.",
 	// Finish.
 	"step.caps":           "Caps on, every one.",
 	"step.strip":          "Sealing strip closed, as it was.",
@@ -150,15 +150,15 @@ var stepWords = map[string]string{
 	"proves.replace":          "Ends the fault of the battery. The new one is tested before it is fitted; a fault of the vehicle flattens it as well.",
 	"proves.confirm":          "Fifteen seconds of load on the charged battery: a second method that agrees, or saves the price of one.",
 	"proves.keep_anyway":      "Costs nothing today. It may not start on the next cold morning.",
-	"proves.clean":            "Shows whether the joint was all of it, before and after, in volts.",
+	"proves.clean":            "Shows by the drop, before and after, whether the joint was the fault.",
 	"proves.charge":           "Hours on the charger, then minutes of testing: only a charged battery can be judged.",
 	"proves.replace_unproven": "Costs a battery and proves nothing: what flattened this one flattens the next.",
 	"proves.leave_as_is":      "Costs nothing and settles nothing; the report says what was not tested.",
 	"proves.find_cause":       "The battery passed: without the cause it is flat again.",
 	"proves.charge_only":      "It starts again today. What flattened it is still there.",
-	"proves.keep":             "Nothing speaks against it.",
+	"proves.keep":             "Everything measured is in order.",
 	"proves.watch":            "A quick look before the winter shows where it is going.",
-	"proves.more_tests":       "The next test settles the most for its minutes.",
+	"proves.more_tests":       "The next test on the list decides most for the time.",
 	"proves.leave_out":        "Nothing can happen with it on the bench; the vehicle stands.",
 
 	// What may have to be set again.
@@ -178,7 +178,7 @@ var stepWords = map[string]string{
 	"watch.poor_connection":   "If it clicks or goes dark on starting, come back: a joint.",
 	"watch.case_leakage":      "Keep the top dry and clean.",
 	"watch.accessory_left_on": "Lamps and sockets off when it is left.",
-	"watch.worn":              "Slower turning on cold mornings is the sign.",
+	"watch.worn":              "Slow cranking on cold mornings is the sign.",
 	"watch.nothing":           "Nothing in particular. A look before each winter.",
 
 	// The customer's page: how each thing is measured.

@@ -2922,6 +2922,8 @@ export interface components {
         };
         Next: {
             /** Format: double */
+            finds: number;
+            /** Format: double */
             gain: number;
             /** Format: double */
             minutes: number;
@@ -3043,6 +3045,7 @@ export interface components {
         Picture: {
             /** Format: double */
             ceiling_volts: number;
+            contradicted: boolean;
             expected: components["schemas"]["Expected"];
             hunt: components["schemas"]["Hunt"];
             /** Format: double */

@@ -6,7 +6,7 @@ import { v7 as uuid } from 'uuid'
 import { useImport } from '../../api/bench'
 import { nobody, useBringIn, useChoices, useVehicles } from '../../api/jobs'
 import { useHello } from '../../api/session'
-import { fromZone } from '../../parts/format'
+import { fromZone, thin } from '../../parts/format'
 import type { FoundVehicle } from '../../api/types'
 import { type FieldDraft, Fields, saidFrom } from '../../parts/fields'
 import { emptyLabel, type LabelDraft, labelFieldOf, LabelFields, labelFrom } from '../../parts/label-fields'
@@ -292,6 +292,19 @@ function What({ form, draft }: PartProps) {
         >
           Start-stop
         </Chip>
+      )}
+      {draft.kind === 'hybrid' && (
+        <div role="group" aria-label="Does the 12 V battery crank the engine?" className="flex flex-wrap gap-2">
+          {[true, false].map((cranks) => (
+            <Chip
+              key={String(cranks)}
+              aria-pressed={draft.facts.cranks_12v === cranks}
+              onClick={() => fact('cranks_12v', draft.facts.cranks_12v === cranks ? undefined : cranks)}
+            >
+              {cranks ? `Cranks on 12${thin}V` : `Does not crank on 12${thin}V`}
+            </Chip>
+          ))}
+        </div>
       )}
     </>
   )

@@ -99,7 +99,8 @@ function names(picture: Picture, state: Props['state'], area: Area, place: (p: n
     })
   } else if (picture.unrested) {
     const most = picture.unrested.at_most
-    const text = most == null ? 'not rested' : `at most ${most}${thin}%`
+    const unsettled = picture.contradicted ? 'contradicted' : 'not rested'
+    const text = most == null ? unsettled : `at most ${most}${thin}%`
     list.push({
       figure: volts(picture.unrested.volts),
       text,
@@ -155,6 +156,7 @@ function taken(state: Props['state'], place: (p: number) => number, rem: number,
 
 function describe(picture: Picture, state: Assessment['charge_state']): string {
   if (state) return `Charge ${state.percent} percent, between ${state.low} and ${state.high}`
+  if (picture.contradicted) return 'The readings of the charge contradict each other: no charge state yet'
   if (picture.unrested) return `${volts(picture.unrested.volts)} not rested: no charge state yet`
   return 'Charge scale of this battery; nothing measured yet'
 }
