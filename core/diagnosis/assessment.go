@@ -12,6 +12,8 @@
 package diagnosis
 
 import (
+	"slices"
+
 	"grapnel/core/battery"
 	"grapnel/core/evidence"
 	"grapnel/core/safety"
@@ -153,6 +155,7 @@ func (e *Engine) decide(ev evidence.Evidence) decision {
 	if !f.rather {
 		f.reserveShort = -1 // the rest does not bear it out
 	}
+	f.beyond = slices.DeleteFunc(f.beyond, func(i int) bool { return f.stillDrops(i) && b.faults[joint][1] < unlikely })
 	d.likely = b.likelies(d.condition)
 	d.verdict = judge(f, b, d.condition, d.likely)
 	if doubt, ok := e.labelDoubt(f); ok {

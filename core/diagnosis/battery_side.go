@@ -560,7 +560,7 @@ func (b *batterySide) loadAmps(r *reading.Reading) (amps, sigma float64) {
 	}
 	target, ok := b.ev.Case.LoadTarget()
 	if r.Choice(reading.Method) == "starter" || !ok {
-		target = StarterAmps(b.ev.Case.Vehicle, b.design)
+		target = starterOf(b.ev.Case, b.design)
 	}
 	return float64(target), unsaidAmps * float64(target)
 }
@@ -765,6 +765,17 @@ func StarterAmps(v evidence.Vehicle, d *twin.Design) quantity.Amperes {
 	return quantity.Amperes(most * usualStarter)
 }
 
+// starterOf is what the starter of a case draws at its system's own volts: the same power takes
+// twice the current at 6 V. A small engine's goes with its battery's rating anyhow.
+func starterOf(c evidence.Case, d *twin.Design) quantity.Amperes {
+	amps := StarterAmps(c.Vehicle, d)
+	switch c.Vehicle.Kind {
+	case "motorcycle", "mower", "offroad":
+		return amps
+	}
+	return amps * quantity.Amperes(sixCellVolts/c.SystemVolts())
+}
+
 const (
 	// dieselLeast is what a small diesel's starter draws, A (common practice, no source: 250 to
 	// 600); it grows with the litres from smallDiesel to largeDiesel. Those are values from
@@ -808,7 +819,7 @@ const (
 func (b *batterySide) crank(i int, r *reading.Reading) rows {
 	at, _, _ := b.ev.TemperatureAt(i)
 	v := float64(b.ev.Case.Label.PerTwelve(r.Volts()))
-	amps := StarterAmps(b.ev.Case.Vehicle, b.design) * quantity.Amperes(twin.Asks(b.ev.EngineAt(i)))
+	amps := starterOf(b.ev.Case, b.design) * quantity.Amperes(twin.Asks(b.ev.EngineAt(i)))
 	loaded := b.loaded(at, amps, crankSeconds)
 	out := rows{reading: i, turns: make([][][]float64, turnings)}
 	n := len(b.engine.axis.at)

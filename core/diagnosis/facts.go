@@ -38,7 +38,8 @@ type facts struct {
 	// for none.
 	apart, reserveFail int
 	// reservePass is the latest reserve check that was passed, halvesDead the latest
-	// comparison of two halves that found one bad after a charge; -1 for none.
+	// comparison of two halves that found one bad after a charge, or a link found open on
+	// the charger; -1 for none.
 	reservePass, halvesDead int
 	// standing are the findings that stand: of several of the same place and
 	// manner the latest.
@@ -171,7 +172,7 @@ func (f *facts) stand() {
 			f.reserveFail = i
 		case evidence.ReservePass, evidence.ReserveGood:
 			f.reservePass = i
-		case evidence.HalvesDead:
+		case evidence.HalvesDead, evidence.LogOpen:
 			f.halvesDead = i
 		}
 	}

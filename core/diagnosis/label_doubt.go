@@ -13,7 +13,7 @@ const (
 	// leastRate and mostRate bound the SAE amperes for each ampere-hour of starting
 	// batteries.
 	leastRate = 5.0
-	mostRate  = 15.0
+	mostRate  = 22.0
 )
 
 // labelDoubt says that the label's rating does not fit what the battery does; false where it

@@ -160,7 +160,7 @@ func TestTwoInSeries(t *testing.T) {
 		{"12.65 v 21c rested 2h", "load 325a 15s 8.9v back 11.4v"},
 		{"12.24 v 18c rested 2h", "load 325a 15s 9.3v"},
 		{"11.8 v rested 3h after charge"},
-		{"12.6 v 20c rested 2h", "480/650 cca 12.6v", "running 13.2 v", "crank 9.2v 3s"},
+		{"12.6 v 20c rested 2h", "480/650 cca 12.6v", "running 13.2 v"},
 		{"12.6 v 20c rested 2h", "620/650 cca", "running 15.3 v 20c", "starter 145a 10.6v stud 10.5v"},
 		{"charge 12.2v 6a 8h", "look crack"},
 		{"12.6 v 20c rested 2h", "dcdc 12.4v to 12.6v", "load 325a 15s 10.1v", "drop negative_clamp 0.05v 150a", "case 0.1 v"},

@@ -315,6 +315,8 @@ func (f *facts) chargeText() string {
 	switch _, rated := f.ev.Case.LoadTarget(); {
 	case last.Dry >= 0:
 		return "charge_watered"
+	case f.stoodFlat():
+		return "charge_sulphated"
 	case f.deeplyFlat() && sealed:
 		return "charge_sealed"
 	case f.deeplyFlat():
@@ -323,6 +325,16 @@ func (f *facts) chargeText() string {
 		return "charge_plain"
 	}
 	return "charge"
+}
+
+// stoodFlat reports a battery that stood discharged for long: sulphated, and it may come back.
+func (f *facts) stoodFlat() bool {
+	last := f.ev.Last()
+	long := slices.Contains(f.ev.Case.Symptoms, "flat_after_storage")
+	for _, finding := range f.standing {
+		long = long || slices.Contains(finding.Codes(), evidence.HistoryStandingLong)
+	}
+	return long && last.OpenCircuit != nil && f.ev.Case.Label.PerTwelve(*last.OpenCircuit) < school.DeadVolts
 }
 
 // deeplyFlat reports a battery drawn so far down that it takes its time.

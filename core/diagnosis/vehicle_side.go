@@ -97,8 +97,32 @@ func (f *facts) likelihoods() []likelihood {
 		found[place] = true
 		f.hear(&list[i], i)
 	}
+	f.agree(list)
 	return list
 }
+
+// agree adds what two methods say together: a load and a tester that both fail a charged
+// battery are a confident verdict.
+func (f *facts) agree(list []likelihood) {
+	load, tester := -1, -1
+	for _, finding := range f.standing {
+		switch {
+		case !finding.Valid || finding.Outcome != evidence.Fail:
+		case finding.Kind == reading.Load:
+			load = finding.Index()
+		case finding.Kind == reading.Conductance:
+			tester = finding.Index()
+		}
+	}
+	if load >= 0 && tester >= 0 && f.ev.EpochOf(load).First == f.ev.EpochOf(tester).First {
+		list[tester].class[sound] *= bothFail
+		list[tester].silent = false
+	}
+}
+
+// bothFail is what two methods that fail one charged battery add against a sound one. Value
+// from memory.
+const bothFail = 0.3
 
 // hear fills in what one reading says.
 func (f *facts) hear(t *likelihood, i int) {
@@ -391,6 +415,7 @@ var toldClass = map[evidence.Code][classes]float64{
 	evidence.LogTooMuch:       {0.2, 0.7, 1, 0.6},
 	evidence.EyeClear:         {0.01, 0.05, 0.03, 0.5},
 	evidence.ChargeReversed:   {0.05, 0.1, 0.1, 1},
+	evidence.LogOpen:          {0.01, 0.03, 0.03, 1},
 	evidence.ChargeNothing:    {0.35, 0.35, 0.35, 1},
 	// A test that counts has been taken by the book: what the trade's rule says of it weighs
 	// beside the model.
@@ -454,7 +479,7 @@ func (f *facts) hearStarter(t *likelihood, i int, r *reading.Reading) {
 	}
 	if hasAmps {
 		wide := math.Hypot(drawSigma, float64(accuracy.ClampSigma(quantity.Amperes(amps)))/amps)
-		usual := float64(StarterAmps(f.ev.Case.Vehicle, f.design))
+		usual := float64(starterOf(f.ev.Case, f.design))
 		usual *= twin.Asks(f.ev.EngineAt(i)) // a cold engine asks for more
 		if f.ev.Case.Vehicle.Engine == "" && f.ev.Case.Vehicle.Litres == nil {
 			wide = math.Hypot(wide, unknownWide)

@@ -364,6 +364,21 @@ func verdictCause(action Action, f *facts, b *belief, causes []likely) *string {
 // beyond its limit: a current far above its own makes a sound cable drop too much.
 const unlikely = 0.25
 
+// stillDrops reports a drop that was beyond its limit before, at the same place, and has been
+// measured again: cleaning it once more changes nothing.
+func (f *facts) stillDrops(i int) bool {
+	r := &f.ev.Case.Readings[i].Reading
+	if r.Kind != reading.Drop {
+		return false
+	}
+	for j := range f.ev.Case.Readings[:i] {
+		if placeOf(&f.ev.Case.Readings[j].Reading) == placeOf(r) && slices.Contains(beyondFindings, f.ev.Findings[j].Code()) {
+			return true
+		}
+	}
+	return false
+}
+
 // cleanCause is the connection, or the leakage over the case where that alone
 // lies beyond its limit; where all readings say that it is neither, what they
 // say.

@@ -185,6 +185,7 @@ const (
 	HalvesDead               Code = "finding.halves_dead"
 	ChargeDeadDrawn          Code = "finding.charge_dead_drawn"
 	HistoryTripsDrain        Code = "finding.history_trips_drain"
+	LogOpen                  Code = "finding.log_open"
 	// Of the vehicle.
 	StarterDead      Code = "finding.starter_dead"
 	CrankNone        Code = "finding.crank_none"

@@ -66,7 +66,7 @@ func TestEveryFindingIsReached(t *testing.T) {
 	note(examined(t, rated650, "12.65 v 21c rested 2h", "crank 9.1v 3s"))
 	note(examined(t, rated180, "charge 14.4v 1a 60min", "charge 14.4v 2a 90min"))
 	for _, lines := range [][]string{
-		{"0.3 v rested 2h"}, {"-12.1 v"},
+		{"0.3 v rested 2h"}, {"-12.1 v"}, {"0.3 v rested 2h", "charge 14.4v 0a 17h"},
 		{"12.65 v 20c rested 3h", "sg 1190 1190 1190 1185 1190 1190 at 20c", "load 325a 15s 9.0v", "500/650 cca"},
 		{"12.0 v 20c rested 3h", "sg 1265 1265 1265 1265 1265 1265 at 20c"},
 		{"12.0 v 20c rested 3h", "eye green"}, {"12.7 v 20c rested 3h", "eye dark"},

@@ -13,6 +13,8 @@ func Sources() []source.Entry {
 		source.Figure("endTolerance", endTolerance, "V", memory),
 		source.Figure("longestGap", longestGap.Hours(), "h", memory),
 		source.Figure("warmEngine", warmEngine, "°C", memory),
+		source.Figure("noCurrent", noCurrent, "A", memory),
+		source.Figure("openMinutes", openMinutes, "min", source.Common("acceptance of a deeply discharged sealed battery")),
 		source.Figure("mildDay", mildDay, "°C", memory),
 		source.Figure("wholeFrom", wholeFrom, "share", source.From("half of a full one is 0.53 of the nominal volts, a whole flat one 0.99")),
 		source.Figure("apartPercent", apartPercent, "%", memory),

@@ -191,6 +191,9 @@ func (ev Evidence) chargeLog(i int, r reading.Reading, e Epoch) Finding {
 	case l.Chemistry.ValveRegulated() && ev.risingCurrent(i, e):
 		return proven(LogRunaway, values)
 	}
+	if ev.openOnCharger(i, &r, e) {
+		return proven(LogOpen, values).is(Fail)
+	}
 	charged := &Limit{Value: tidy(float64(l.FromTwelve(school.ChargedVolts))), Unit: "V"}
 	values["limit"] = quantity.Volts(charged.Value)
 	if quantity.Minutes(minutes) >= school.LongChargeMinutes && float64(v) < charged.Value && amps > 0 {
@@ -203,6 +206,29 @@ func (ev Evidence) chargeLog(i int, r reading.Reading, e Epoch) Finding {
 	}
 	return ev.ampereHours(i, &r, e, values)
 }
+
+// openOnCharger reports a battery that showed next to nothing and takes nothing of a charge
+// for as long as a sound one may need to begin: a link inside is open.
+func (ev Evidence) openOnCharger(i int, r *reading.Reading, e Epoch) bool {
+	amps, _ := r.Number(reading.Amps)
+	if amps > noCurrent || numberOr(r, reading.Minutes, 0) < openMinutes {
+		return false
+	}
+	for j := e.First; j < i; j++ {
+		before := &ev.Case.Readings[j].Reading
+		if before.Kind == reading.OpenCircuit && math.Abs(float64(ev.Case.Label.PerTwelve(before.Volts()))) < float64(nothingBelow) {
+			return true
+		}
+	}
+	return false
+}
+
+// No current for longer than a deeply discharged sealed battery waits: 16 h. Common practice
+// for the time, value from memory for the current.
+const (
+	noCurrent   = 0.05
+	openMinutes = 16 * minutesPerHour
+)
 
 // mostChargeVolts is the highest charging volts this battery may see: its
 // equalising voltage where that is allowed, else its absorption's.

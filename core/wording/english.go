@@ -110,6 +110,7 @@ var sentences = map[string]string{
 	"next.clean_top":           "Wash the top with soda water, caps shut, rinse, dry, then measure leakage again.",
 	"next.charge_plain":        "Charge in full, rest an hour, read the volts.",
 	"next.charge_watered":      "Plates covered: charge in full, top up to the mark, rest an hour, test.",
+	"next.charge_sulphated":    "It stood flat and has sulphated: charge at low amps, a tenth of its ampere-hours or less, for a day or two. A charger may refuse it under 8\u00a0V. Rest it, then the load; a reserve check decides.",
 	"next.charge_deep":         "Charge in full, rest an hour, then load: {limit:V} or more under {amps:A} for {seconds:s} passes. A charger may refuse it under 8\u00a0V: wake it with a good battery in parallel.",
 	"next.charge_sealed":       "Charge in full, rest an hour, then load: {limit:V} or more under {amps:A} for {seconds:s} passes. A charger may refuse it under 8\u00a0V, and a sealed battery may take hours before current shows.",
 	"next.charge_settle":       "Charge in full, rest an hour, then repeat both tests: {limit:V} or more under {amps:A} for {seconds:s} passes.",

@@ -872,4 +872,7 @@ var figureWords = map[string]string{
 	"diagnosis.leastRate":               "Least SAE amperes for each ampere-hour",
 	"diagnosis.mostRate":                "Most SAE amperes for each ampere-hour",
 	"diagnosis.within":                  "How far a load’s own band may reach under that power",
+	"evidence.noCurrent":                "Current of a charger that is none",
+	"evidence.openMinutes":              "Time without current from which a link is open",
+	"diagnosis.bothFail":                "What two methods that fail add against a sound battery",
 }

@@ -142,6 +142,7 @@ var findingWords = map[string]string{
 	"finding.log_full_unknown": "The charger says full; nobody knows how much was missing. Read rested volts before believing it.",
 	"finding.log_too_much":     "About {ah:Ah} are in where {missing:Ah} were missing and it is not full: a battery that does not hold.",
 	"finding.log_low":          "Only {volts:V} after {minutes:min} on the charger, where at least {limit:V} is usual: a shorted cell. Rest it and read volts and every cell.",
+	"finding.log_open":         "No current in {minutes:min} on the charger, after next to no volts: a link inside is open.",
 	"finding.log_high":         "{volts:V} on the charger is more than the {most:V} this battery may see: lower it.",
 	"finding.log_hot":          "Hot at {volts:V} and {amps:A}: stop charging or drop the rate, go on once it is cool.",
 	"finding.log_gassing":      "A sealed battery that gasses is overcharged: its valves are open. Stop and ventilate.",
