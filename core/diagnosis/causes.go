@@ -56,8 +56,8 @@ func (f *facts) measured(b *belief) (code string, p float64) {
 			if m.code != cause || m.factor == noFactor {
 				continue
 			}
-			// What the rest makes likelier leads, among those that are sure enough.
-			if holds := b.faults[m.factor][m.value]; holds >= namedFrom && b.ofSound[i]+holds > most {
+			// What the rest makes likelier leads.
+			if holds := b.faults[m.factor][m.value]; b.ofSound[i]+holds > most {
 				code, p, most = cause, holds, b.ofSound[i]+holds
 			}
 		}

@@ -1,9 +1,14 @@
 package diagnosis
 
 import (
+	"encoding/json"
 	"fmt"
+	"math"
 	"math/rand/v2"
+	"strings"
 	"testing"
+
+	"grapnel/core/evidence"
 )
 
 // randomLine is a reading at random, of those that tell of the battery.
@@ -57,5 +62,55 @@ func TestReplaceIsBorneOut(t *testing.T) {
 	}
 	if replaced < 120 {
 		t.Errorf("only %d were replaced", replaced)
+	}
+}
+
+// TestAnyCase puts lines of every kind together at random, on every kind of battery and
+// vehicle: whatever comes in, the answer is whole, its sentences are filled in, and no battery
+// is replaced with the odds against it.
+func TestAnyCase(t *testing.T) {
+	r := rand.New(rand.NewPCG(4, 4))
+	labels := []string{
+		flooded650, opens650, agm180, six300, lithium, unrated, `"chemistry":"unknown","nominal_v":12`, `"chemistry":"gel","nominal_v":12,"capacity_ah":40`,
+		`"chemistry":"flooded","nominal_v":24,"rating":{"value":900,"standard":"EN"}`, `"chemistry":"flooded","nominal_v":8,"capacity_ah":70,"full_sg":1.29,"sealed":false`,
+		flooded650 + `,"deep_cycle":true,"capacity_ah":65,"sealed":false`,
+	}
+	vehicles := []string{
+		"", `,"vehicle":{"kind":"none"}`, `,"vehicle":{"kind":"hybrid"}`, `,"vehicle":{"kind":"electric"},"tools":["meter"]`, `,"vehicle":{"kind":"car","start_stop":true},"tools":[]`,
+		`,"vehicle":{"kind":"mower"},"symptom":"flat_after_storage"`, `,"vehicle":{"kind":"classic","system_v":6,"required_cca":300},"symptom":["silent","slow_crank"]`,
+		`,"vehicle":{"kind":"truck","engine":"diesel","litres":9},"school":"starter_10v"`,
+	}
+	tried := 0
+	for range 2000 {
+		var lines []string
+		for range 1 + r.IntN(6) {
+			lines = append(lines, farLines[r.IntN(len(farLines))])
+			if r.IntN(4) == 0 {
+				lines = append(lines, randomLine(r, ""))
+			}
+		}
+		text, err := json.Marshal(lines)
+		if err != nil {
+			t.Fatal(err)
+		}
+		c, err := evidence.Decode(strings.NewReader(fmt.Sprintf(`{"battery":{%s}%s,"readings":%s}`, labels[r.IntN(len(labels))], vehicles[r.IntN(len(vehicles))], text)))
+		if err != nil {
+			continue // more than this battery can show
+		}
+		tried++
+		a := judged.Assess(c)
+		out, err := json.Marshal(a)
+		if err != nil || strings.ContainsAny(string(out), "⟨⟩") {
+			t.Fatalf("%v: %v %s", lines, err, out)
+		}
+		if sum := a.Condition.Sound + a.Condition.Worn + a.Condition.DeadCell + a.Condition.Damaged; math.Abs(sum-1) > 1e-6 {
+			t.Errorf("%v: the condition sums to %g", lines, sum)
+		}
+		if a.Verdict.Action == Replace && a.Verdict.Confidence < 0.5 {
+			t.Errorf("%v: replaced at %.3f", lines, a.Verdict.Confidence)
+		}
+	}
+	if tried < 800 {
+		t.Errorf("only %d could be", tried)
 	}
 }

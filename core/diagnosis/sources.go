@@ -228,6 +228,7 @@ func Sources() []source.Entry {
 		source.Figure("leastRate", leastRate, "A/Ah", memory),
 		source.Figure("mostRate", mostRate, "A/Ah", memory),
 		source.Figure("within", within, "share", memory),
+		source.Figure("beyondInOrder", beyondInOrder, "share", memory),
 		source.Figure("bothFail", bothFail, "share", memory),
 		source.Figure("badCells", badCells, "share", memory),
 		source.Figure("evenOdds", evenOdds, "share", memory),

@@ -145,6 +145,7 @@ func (f *facts) hear(t *likelihood, i int) {
 	if !finding.Valid {
 		return
 	}
+	defer t.beyond(finding)
 	switch r.Kind {
 	case reading.ChargingSystem:
 		f.hearCharging(t, i, r)
@@ -161,6 +162,25 @@ func (f *facts) hear(t *likelihood, i int) {
 		f.hearStarter(t, i, r)
 	}
 }
+
+// beyond weighs what lies beyond its limit against a vehicle in order: the trade's limits lie
+// where hardly any such vehicle does.
+func (t *likelihood) beyond(finding *evidence.Finding) {
+	cause, ok := faultOf[finding.Code()]
+	if !ok || slices.Contains(softFindings, finding.Code()) || finding.Kind == reading.Drop {
+		return
+	}
+	for _, m := range hypotheses {
+		if m.code == cause && m.factor != noFactor {
+			t.of[m.factor][0] *= beyondInOrder
+			t.silent = false
+		}
+	}
+}
+
+// beyondInOrder is what a reading beyond its limit leaves of a vehicle in order. Value from
+// memory.
+const beyondInOrder = 0.3
 
 // logNormal is the density of a quantity about a middle, by its logarithm.
 func logNormal(x, middle, sigma float64) float64 { return normal(math.Log(x/middle), sigma) }

@@ -77,8 +77,7 @@ func replace(v *Verdict, f *facts, condition Condition) bool {
 	}
 	basis := append(present(f.deadAfterCharge), valid...)
 	basis = append(basis, present(f.apart, f.reserveFail, f.halvesDead)...)
-	basis = append(basis, present(f.reserveShort)...)
-	if len(basis) == 0 {
+	if len(basis) == 0 && f.reserveShort < 0 {
 		return false
 	}
 	if condition.Sound > evenOdds {
@@ -88,7 +87,7 @@ func replace(v *Verdict, f *facts, condition Condition) bool {
 	for _, i := range basis {
 		v.because(f.ev.Findings[i].Text)
 	}
-	last := f.ev.EpochOf(basis[0])
+	last := f.ev.EpochOf(append(basis, present(f.reserveShort)...)[0])
 	if last.Charge != nil && f.deadAfterCharge < 0 {
 		v.because(f.ev.Findings[last.Charge.Readings[0]].Text)
 	}
@@ -98,7 +97,7 @@ func replace(v *Verdict, f *facts, condition Condition) bool {
 	}
 	if f.reserveShort >= 0 {
 		least := f.ev.Case.Label.FromTwelve(f.leastEnd(f.reserveShort))
-		v.because(f.say("because.reserve_short", wording.Values{"least": least}, f.reserveShort))
+		v.because(f.say("because.reserve_short", wording.Values{"least": least, "end": f.endOf(f.reserveShort)}, f.reserveShort))
 		v.change("change.reserve_again", nil)
 	}
 	if f.reserveFail >= 0 {
@@ -126,6 +125,12 @@ func (f *facts) against() int {
 		}
 	}
 	return -1
+}
+
+// endOf is the volts a reserve check ended with.
+func (f *facts) endOf(i int) quantity.Volts {
+	end, _ := f.ev.Case.Readings[i].Number(reading.EndVolts)
+	return quantity.Volts(end)
 }
 
 // evenOdds is the probability of a sound battery over which none is replaced.
@@ -419,10 +424,10 @@ const namedFrom = 0.5
 // elsewhereCause is what most likely flattened or stopped it; a flat battery
 // without a lead is just that.
 func elsewhereCause(f *facts, b *belief) *string {
-	if code, _ := f.measured(b); code != "" {
-		return &code
-	}
 	code, p := b.elsewhere(false)
+	if found, holds := f.measured(b); found != "" && (holds >= namedFrom || p < namedFrom) {
+		return &found
+	}
 	if f.arrivedLow >= 0 && p < leadFrom {
 		code = "discharged_sound"
 	}

@@ -65,7 +65,7 @@ var sentences = map[string]string{
 	"because.disagreement":        "Two tests contradict each other: check temperature, joints and rating, charge in full, repeat both.",
 	"because.bad_cell":            "A cell that far behind after a full charge does not recover.",
 	"because.doubtful":            "It missed the limit, but everything else measured speaks for the battery: a second method decides.",
-	"because.reserve_short":       "A battery worth keeping would still show {least:V} or more at that point: capacity is lost.",
+	"because.reserve_short":       "The reserve check ended at {end:V}; a battery worth keeping would still show {least:V} or more: capacity is lost.",
 	"because.capacity_gone":       "Lost capacity shows only in a timed discharge, not in volts or load.",
 	"because.find_what_flattened": "A sound battery that was flat: always find what flattened it.",
 	"because.symptom":             "Reported: {symptom:word}.",

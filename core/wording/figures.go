@@ -875,4 +875,5 @@ var figureWords = map[string]string{
 	"evidence.noCurrent":                "Current of a charger that is none",
 	"evidence.openMinutes":              "Time without current from which a link is open",
 	"diagnosis.bothFail":                "What two methods that fail add against a sound battery",
+	"diagnosis.beyondInOrder":           "What a reading beyond its limit leaves of a vehicle in order",
 }

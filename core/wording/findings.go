@@ -125,7 +125,7 @@ var findingWords = map[string]string{
 	"finding.halves_dead":  "{one:V} and {other:V} after a full charge: the one at {lower:V} is bad.",
 
 	// Tests of capacity.
-	"finding.reserve_pass":     "{amps:A} for {minutes:min} and still {end:V}: {share:%} of the label's capacity taken, and it was there.",
+	"finding.reserve_pass":     "{amps:A} for {minutes:min} and still {end:V}: {share:%} of the label's capacity taken out, without reaching the end.",
 	"finding.reserve_part":     "{amps:A} for {minutes:min} clears the {share:%} that was taken and no more.",
 	"finding.reserve_good":     "Ran out after {minutes:min} at {amps:A}; {expected:min} were to be expected ({share:%}). Its capacity is there.",
 	"finding.reserve_weak":     "Ran out after {minutes:min} at {amps:A}; {expected:min} were to be expected ({share:%}). Capacity is going, watch it.",
