@@ -37,10 +37,10 @@ type facts struct {
 	// battery; reserveFail the latest reserve check that found capacity gone; -1
 	// for none.
 	apart, reserveFail int
-	// reservePass is the latest reserve check that was passed, halvesDead the latest
-	// comparison of two halves that found one bad after a charge, or a link found open on
-	// the charger; -1 for none.
-	reservePass, halvesDead int
+	// reservePass is the latest reserve check that was passed; condemned the latest of two
+	// halves one of which stayed down after a charge, or of a link found open on the
+	// charger; -1 for none.
+	reservePass, condemned int
 	// standing are the findings that stand: of several of the same place and
 	// manner the latest.
 	standing []evidence.Finding
@@ -67,7 +67,7 @@ type facts struct {
 }
 
 func gather(ev evidence.Evidence) *facts {
-	f := &facts{ev: ev, reserveShort: -1, deadAfterCharge: -1, drawnSince: -1, missingCell: -1, arrivedLow: -1, apart: -1, reserveFail: -1, reservePass: -1, halvesDead: -1}
+	f := &facts{ev: ev, reserveShort: -1, deadAfterCharge: -1, drawnSince: -1, missingCell: -1, arrivedLow: -1, apart: -1, reserveFail: -1, reservePass: -1, condemned: -1}
 	last := ev.Last()
 	f.lastAfterCharge, f.spoilt = last.AfterCharge, last.Spoilt
 	f.decisiveTests()
@@ -173,7 +173,7 @@ func (f *facts) stand() {
 		case evidence.ReservePass, evidence.ReserveGood:
 			f.reservePass = i
 		case evidence.HalvesDead, evidence.LogOpen:
-			f.halvesDead = i
+			f.condemned = i
 		}
 	}
 }

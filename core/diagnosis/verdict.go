@@ -76,7 +76,7 @@ func replace(v *Verdict, f *facts, condition Condition) bool {
 		valid = nil
 	}
 	basis := append(present(f.deadAfterCharge), valid...)
-	basis = append(basis, present(f.apart, f.reserveFail, f.halvesDead)...)
+	basis = append(basis, present(f.apart, f.reserveFail, f.condemned)...)
 	if len(basis) == 0 && f.reserveShort < 0 {
 		return false
 	}
@@ -119,7 +119,7 @@ func replace(v *Verdict, f *facts, condition Condition) bool {
 // against is a reading that by itself demands a new battery, where the verdict is another;
 // -1 for none.
 func (f *facts) against() int {
-	for _, i := range []int{f.deadAfterCharge, f.apart, f.reserveFail, f.halvesDead, f.reserveShort} {
+	for _, i := range []int{f.deadAfterCharge, f.apart, f.reserveFail, f.condemned, f.reserveShort} {
 		if i >= 0 {
 			return i
 		}
