@@ -81,7 +81,7 @@ func studyPage(results []study.Result, fleets []study.Fleet, scanned []study.Sca
 	for _, s := range scanned {
 		fmt.Fprintf(&b, "![%s: how likely sound, worn, one bad cell, damaged.](study/scan-%s.svg)\n\n", s.About, s.Name)
 		for _, step := range s.Steps {
-			fmt.Fprintf(&b, "- %g to %g %s: %s\n", step.From, step.To, s.Unit, step.Why)
+			fmt.Fprintf(&b, "- %s: %s\n", strings.TrimSpace(fmt.Sprintf("%g to %g %s", step.From, step.To, s.Unit)), step.Why)
 		}
 		b.WriteString("\n")
 	}
@@ -222,7 +222,7 @@ const studyCaveats = `## What these figures are worth
 - Some vehicles come back whatever is done: a sound battery at three quarters of its power does not start every diesel on every cold morning. The oracle has them too.
 - Money is the fleet's: a new battery 160, an hour 80, a come-back 220. The oracle works for nothing.
 - A rating typed in wrong moves load and tester alike, as a battery stronger or weaker than its label does: only what no battery can do tells it, more than its label by both, or amperes that do not go with its ampere-hours. A label typed in too high is judged as worn.
-- What stands in the way of a higher share of right causes is in the tables of the commonest misses. Plates worn in one cell more than in the others measure like plates worn in all: only gravity cell by cell parts them, and a sealed battery has none to give. A cracked or frozen battery that does not show it measures like a worn one. A battery that short trips have run down to just under the line where the trade asks why, and a joint that is bad in a vehicle whose battery happens to be low, leave readings that fit two causes. The oracle, told every quantity a shop can measure without error, is the bound of this engine, and misses the same ones.
+- What stands in the way of a higher share of right causes is in the tables of the commonest misses. Plates worn in one cell more than in the others measure like plates worn in all: only gravity cell by cell parts them, and a sealed battery has none to give. A cracked or frozen battery that does not show it measures like a worn one. A battery that short trips have run down to just under the line where the trade asks why, and a joint that is bad in a vehicle whose battery happens to be low, leave readings that fit two causes. The oracle, told every quantity a shop can measure without error, misses the same ones, and in some fleets more: it is told once what stands, and sees nothing of what a cleaned joint, a charge or a second reading changes.
 - Expected cost is good replaced plus bad kept, as shares of each. Minutes are hands at work; rests and charges run apart as waiting.
 `
 

@@ -136,12 +136,35 @@ func (l Label) MinutesAt(current quantity.Amperes, at quantity.Celsius) (quantit
 	return quantity.Minutes(slowHours * minutesPerHour * math.Pow(slow/float64(current), l.Peukert()) * warm), true
 }
 
-// chargeEfficiency is the share of the ampere-hours put in that comes back.
-// Value from memory.
-const chargeEfficiency = 0.96
+// Of the ampere-hours put in so much stays: keepsModern in a sound modern battery,
+// keepsOld in an old flooded one, with the ends of both. Values from memory.
+const (
+	keepsModern      = 0.96
+	keepsModernLeast = 0.94
+	keepsModernMost  = 0.98
+	keepsOld         = 0.875
+	keepsOldLeast    = 0.85
+	keepsOldMost     = 0.90
+)
+
+// Keeps is the share of the ampere-hours put in that stays in a battery so many years
+// old. Where the age is not known the band of a flooded one reaches down to an old one's.
+func (l Label) Keeps(years float64, known bool) Estimate {
+	modern := Estimate{Value: keepsModern, Low: keepsModernLeast, High: keepsModernMost}
+	switch {
+	case l.Chemistry != Flooded && l.Chemistry != "":
+		return modern
+	case !known:
+		modern.Low = keepsOldLeast
+		return modern
+	case AgeBand(years) == "old":
+		return Estimate{Value: keepsOld, Low: keepsOldLeast, High: keepsOldMost}
+	}
+	return modern
+}
 
 // AhMissing is what has to be put in to fill a battery from a charge in
-// percent, in ampere-hours, what the charge loses included.
-func AhMissing(capacity, percent float64) quantity.AmpereHours {
-	return quantity.AmpereHours(capacity * (100 - percent) / 100 / chargeEfficiency)
+// percent, in ampere-hours, where the share keeps of it stays.
+func AhMissing(capacity, percent, keeps float64) quantity.AmpereHours {
+	return quantity.AmpereHours(capacity * (100 - percent) / 100 / keeps)
 }

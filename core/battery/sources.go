@@ -62,7 +62,12 @@ func Sources() []source.Entry {
 		source.Figure("capacityPerKelvin", capacityPerKelvin, "1/K", memory),
 		source.Figure("ampsPerAmpereHour", ampsPerAmpereHour, "A/Ah", memory),
 		source.Figure("ampsPerAmpereBand", ampsPerAmpereBand, "share", memory),
-		source.Figure("chargeEfficiency", chargeEfficiency, "share", memory),
+		source.Figure("keepsModern", keepsModern, "share", memory),
+		source.Figure("keepsModernLeast", keepsModernLeast, "share", memory),
+		source.Figure("keepsModernMost", keepsModernMost, "share", memory),
+		source.Figure("keepsOld", keepsOld, "share", memory),
+		source.Figure("keepsOldLeast", keepsOldLeast, "share", memory),
+		source.Figure("keepsOldMost", keepsOldMost, "share", memory),
 
 		source.Codes(
 			"chargeVolts",

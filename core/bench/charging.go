@@ -79,6 +79,9 @@ var chargeSums = []Sum{
 	},
 }
 
+// keeps is what stays of a charge in a battery that no more is known of.
+func (w *work) keeps() float64 { return battery.Label{}.Keeps(0, false).Value }
+
 func chargeTime(w *work) {
 	average := quantity.Amperes(w.number["amps"])
 	if later, ok := w.number["amps_hour"]; ok {
@@ -91,7 +94,7 @@ func chargeTime(w *work) {
 	}
 	capacity, percent := w.number["capacity_ah"], w.number["percent"]
 	hours := charging.WorkshopHours(quantity.Minutes(w.number["reserve_min"]), average, percent)
-	missing := battery.AhMissing(capacity, percent)
+	missing := battery.AhMissing(capacity, percent, w.keeps())
 	w.show("workshop_hours", hours*60, "min").main()
 	w.show("missing", float64(missing), "Ah")
 	w.show("ah_hours", float64(missing)/float64(average)*60, "min")
@@ -230,7 +233,7 @@ func chargeVolts(w *work) {
 }
 
 func chargeCheck(w *work) {
-	missing := float64(battery.AhMissing(w.number["capacity_ah"], w.number["percent"]))
+	missing := float64(battery.AhMissing(w.number["capacity_ah"], w.number["percent"], w.keeps()))
 	in := w.number["ah_in"]
 	w.show("missing", missing, "Ah").main()
 	if missing > 0 {

@@ -370,17 +370,10 @@ func (s *situation) ampereHours() AmpereHours {
 		missing(s.capacity.Low, s.charge.High),
 		missing(s.capacity.High, s.charge.Low),
 	}
-	put := Estimate{whole.Value / efficiency, whole.Low / efficiencyBest, whole.High / efficiencyWorst}
+	keeps := s.Label.Keeps(s.Case.YearsOld())
+	put := Estimate{whole.Value / keeps.Value, whole.Low / keeps.High, whole.High / keeps.Low}
 	return AmpereHours{&whole, &put}
 }
-
-// Of the ampere-hours put in about 0.96 stay in a sound modern battery, 0.85 to 0.90 in
-// an old flooded one. Values from memory.
-const (
-	efficiency      = 0.96
-	efficiencyBest  = 0.98
-	efficiencyWorst = 0.85
-)
 
 // rule is the workshop's rule: reserve over amps, in proportion; nil without a reserve.
 func (s *situation) rule(step quantity.Amperes) *float64 {

@@ -213,7 +213,7 @@ func (t *teller) elsewhere() {
 }
 
 func (t *teller) age() {
-	if years, known := YearsOld(t.facts.ev.Case); known && years >= 1 {
+	if years, known := t.facts.ev.Case.YearsOld(); known && years >= 1 {
 		t.say("age", wording.Values{"years": math.Round(years)})
 	}
 }

@@ -2,7 +2,6 @@ package diagnosis
 
 import (
 	"math"
-	"strconv"
 
 	"grapnel/core/evidence"
 	"grapnel/core/reading"
@@ -308,7 +307,7 @@ func oddsOf(c evidence.Case, code string) float64 {
 	if code == "monitor_unregistered" {
 		odds *= monitorOdds(c)
 	}
-	switch month := monthOf(c.Day()); {
+	switch month := c.Month(); {
 	case month >= 11 || month == 1 || month == 2:
 		by(winterOdds)
 	case month >= 3 && month <= 5:
@@ -323,7 +322,7 @@ func oddsOf(c evidence.Case, code string) float64 {
 // monitorOdds is what a battery monitor makes of its own cause: there has to be one, and it
 // is forgotten when a battery is new. Values from memory.
 func monitorOdds(c evidence.Case) float64 {
-	years, known := YearsOld(c)
+	years, known := c.YearsOld()
 	switch {
 	case !c.Vehicle.Manages():
 		return 0
@@ -343,52 +342,11 @@ const (
 
 // ageFactor multiplies the odds of a battery worn by age.
 func ageFactor(c evidence.Case) float64 {
-	years, known := YearsOld(c)
+	years, known := c.YearsOld()
 	if !known {
 		return 1
 	}
 	return densityAt(ageOdds, years)
-}
-
-// YearsOld is the age of the battery of a case in years: what was said of it, else by
-// its date of make; false where neither is known.
-func YearsOld(c evidence.Case) (float64, bool) {
-	for i := len(c.Readings) - 1; i >= 0; i-- {
-		if years, ok := c.Readings[i].Number(reading.AgeYears); ok {
-			return years, true
-		}
-	}
-	made, madeMonth := yearOf(c.Label.Made), monthOf(c.Label.Made)
-	now, nowMonth := yearOf(c.Day()), monthOf(c.Day())
-	if made == 0 || now == 0 {
-		return 0, false
-	}
-	if madeMonth == 0 {
-		madeMonth = 6
-	}
-	return math.Max(0, float64(now-made)+float64(nowMonth-madeMonth)/12), true
-}
-
-func yearOf(date string) int {
-	if len(date) < 4 {
-		return 0
-	}
-	year, err := strconv.Atoi(date[:4])
-	if err != nil {
-		return 0
-	}
-	return year
-}
-
-func monthOf(date string) int {
-	if len(date) < 7 {
-		return 0
-	}
-	month, err := strconv.Atoi(date[5:7])
-	if err != nil {
-		return 0
-	}
-	return month
 }
 
 // classPrior is how likely each condition is, given what brought the vehicle

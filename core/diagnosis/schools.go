@@ -109,7 +109,7 @@ func corrosionHabit(ev evidence.Evidence) []wording.Statement {
 
 // ageHabit is said of a battery that some would change for its years alone.
 func ageHabit(ev evidence.Evidence) []wording.Statement {
-	years, known := YearsOld(ev.Case)
+	years, known := ev.Case.YearsOld()
 	if band := battery.AgeBand(years); !known || band == "young" {
 		return nil
 	}

@@ -14,15 +14,16 @@ import (
 // epochs splits the readings where a full charge lies between: the first
 // after_charge reading after one without it opens a new epoch. So does the first
 // rested charge state behind the logs of a charge: what was measured before them
-// was measured of another charge, whether or not anybody says so. And so does a
-// discharge: behind a reserve check the battery is no longer what it was.
+// was measured of another charge, whether or not anybody says so; and the first test of
+// the battery behind logs that put in all that was missing. And so does a discharge:
+// behind a reserve check the battery is no longer what it was.
 func epochs(c Case) []Epoch {
 	var out []Epoch
 	for i := range c.Readings {
 		r := &c.Readings[i].Reading
 		said := i > 0 && r.AfterCharge && !c.Readings[i-1].AfterCharge
 		switch {
-		case i == 0 || said || !r.AfterCharge && restedAfterLogs(c, out[len(out)-1], i):
+		case i == 0 || said || !r.AfterCharge && (restedAfterLogs(c, out[len(out)-1], i) || testedWhenFull(c, out[len(out)-1], i)):
 			out = append(out, Epoch{First: i, AfterCharge: r.AfterCharge, Dry: -1})
 		case drawnDown(c, out[len(out)-1], i):
 			out = append(out, Epoch{First: i, Drawn: true, Dry: -1})
@@ -66,6 +67,21 @@ func restedAfterLogs(c Case, e Epoch, i int) bool {
 		}
 	}
 	return false
+}
+
+// testedWhenFull reports a test of the battery behind a charge log of the epoch so far,
+// with whose logs all is in that was missing.
+func testedWhenFull(c Case, e Epoch, i int) bool {
+	switch c.Readings[i].Kind {
+	case reading.Load, reading.Conductance, reading.Reserve:
+	default:
+		return false
+	}
+	if i == e.First || c.Readings[i-1].Kind != reading.ChargeLog {
+		return false
+	}
+	fill(c, &e)
+	return filledUp(c, e)
 }
 
 func fill(c Case, e *Epoch) {

@@ -31,6 +31,7 @@ func Sources() []source.Entry {
 		source.Figure("endedPercent", endedPercent, "%", memory),
 		source.Figure("endedMost", endedMost, "%", memory),
 		source.Figure("heldAmps", heldAmps, "A/Ah", memory),
+		source.Figure("midYear", midYear, "", memory),
 		source.Figure("startSpread", startSpread, "%", memory),
 		source.Figure("reversedFrom", reversedFrom, "V", memory),
 		source.Figure("nothingBelow", nothingBelow, "V", memory),

@@ -151,10 +151,11 @@ func missing(c Case, e Epoch) (battery.Estimate, bool) {
 	if !ok || e.Charge == nil || e.Charge.EyeOnly {
 		return battery.Estimate{}, false
 	}
+	keeps := c.Label.Keeps(c.YearsOld())
 	return battery.Estimate{
-		Value: float64(battery.AhMissing(capacity.Value, e.Charge.Percent)),
-		Low:   float64(battery.AhMissing(capacity.Low, e.Charge.High)),
-		High:  float64(battery.AhMissing(capacity.High, e.Charge.Low)),
+		Value: float64(battery.AhMissing(capacity.Value, e.Charge.Percent, keeps.Value)),
+		Low:   float64(battery.AhMissing(capacity.Low, e.Charge.High, keeps.High)),
+		High:  float64(battery.AhMissing(capacity.High, e.Charge.Low, keeps.Low)),
 	}, true
 }
 

@@ -142,6 +142,6 @@ func returnOf(s *Situation) []wording.Statement {
 
 // watched reports a battery of an age from which it is watched closely.
 func (s *Situation) watched() bool {
-	years, known := diagnosis.YearsOld(s.Case)
+	years, known := s.Case.YearsOld()
 	return known && battery.AgeBand(years) != "young"
 }
