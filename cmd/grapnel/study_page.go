@@ -423,6 +423,20 @@ func replacedFigure(r study.Result) string {
 	return p.end()
 }
 
+// scanTicks is how many figures stand under a scan at the most.
+const scanTicks = 8
+
+// roundStep is the least step of 1, 2 or 5 in its decade that is no smaller than another.
+func roundStep(least float64) float64 {
+	decade := math.Pow(10, math.Floor(math.Log10(least)))
+	for _, round := range []float64{1, 2, 5} {
+		if round*decade >= least {
+			return round * decade
+		}
+	}
+	return 10 * decade
+}
+
 // scanFigure draws one scan: a line for each condition, the named steps shaded.
 func scanFigure(s study.Scan) string {
 	p := newPlot(s.About, s.Unit, 0, 1)
@@ -433,10 +447,10 @@ func scanFigure(s study.Scan) string {
 		x2, zero := p.at(share(min(step.To, last)), 0)
 		fmt.Fprintf(p, `<rect x="%.1f" y="%.1f" width="%.1f" height="%.1f" fill="%s" opacity="0.45"><title>%s</title></rect>`, x1, y, x2-x1, zero-y, hairline, step.Why)
 	}
-	for k := range 6 {
-		at := float64(k) / 5
-		x, zero := p.at(at, 0)
-		p.text(x, zero+20, "middle", lead, fmt.Sprintf("%.4g", first+at*(last-first)))
+	step := roundStep((last - first) / scanTicks)
+	for at := math.Ceil(first/step) * step; at <= last+step/scanTicks; at += step {
+		x, zero := p.at(share(at), 0)
+		p.text(x, zero+20, "middle", lead, fmt.Sprintf("%.4g", at))
 	}
 	for k, line := range []struct {
 		name, colour string
