@@ -178,8 +178,7 @@ func notJudged(ev evidence.Evidence) Assessment {
 	for _, stop := range stops {
 		list = append(list, stop.Caution)
 	}
-	say := wording.Say(code, nil)
-	return Assessment{
+	a := Assessment{
 		Condition: Condition{0.25, 0.25, 0.25, 0.25},
 		Causes:    []Cause{},
 		Findings:  ev.Findings,
@@ -187,9 +186,19 @@ func notJudged(ev evidence.Evidence) Assessment {
 		Effects:   []Effect{},
 		Verdict: Verdict{
 			Action: MoreTests, Confidence: 1,
-			Because: []wording.Statement{say}, WouldChange: []wording.Statement{wording.Say(step, nil)},
+			Because: []wording.Statement{wording.Say(code, nil)}, WouldChange: []wording.Statement{wording.Say(step, nil)},
 		},
 		Cautions: unique(list),
 		Stops:    stops,
 	}
+	if len(stops) > 0 {
+		// Never judged, but what is dangerous is that whatever it is made of.
+		for _, s := range stops {
+			a.Verdict.because(s.Caution.Say(s.Readings...))
+		}
+		a.Verdict.WouldChange = nil
+		a.Verdict.change("change.clear_stop", nil)
+		a.Next = []Next{clearStop()}
+	}
+	return a
 }

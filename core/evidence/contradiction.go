@@ -91,9 +91,6 @@ func (ev Evidence) contradicted(i int, e Epoch, values wording.Values) (Finding,
 		return Finding{}, false
 	}
 	values["with"] = string(ev.Case.Readings[c.Readings[0]].Kind)
-	if i == c.Readings[0] {
-		values["with"] = string(ev.Case.Readings[c.Readings[1]].Kind)
-	}
 	values["colour"] = wording.Word("unsaid")
 	if colour := ev.Case.Readings[c.Readings[1]].Choice(reading.Colour); colour != "" {
 		values["colour"] = colour

@@ -77,7 +77,7 @@ var sentences = map[string]string{
 	"because.rating_odd":          "The label’s rating does not fit its ampere-hours: {rating:A} {standard} for {ah:Ah}. Read it again.",
 	"because.drawn_since":         "Something on the vehicle may have drained it since the charge: measure the drain, or disconnect it and charge again.",
 	"because.plain_in_start_stop": "Plain flooded battery in a start-stop vehicle: it needs EFB or AGM, whatever this one measures.",
-	"because.other_volts":         "A {battery:0} V battery in a {system:0} V system: the charging does not suit it.",
+	"because.other_volts":         "{battery:0} V battery in a {system:0} V system: the charging does not suit it.",
 	"because.remark_hold_down":    "Hold-down missing or loose: fit it before the vehicle leaves.",
 	"because.remark_vent_tube":    "Vent tube off: refit it.",
 	"because.remark_vent_plug":    "Vent plug missing: refit it.",

@@ -19,8 +19,8 @@ var findingWords = map[string]string{
 	"finding.charge_nothing":        "{volts:V} is next to nothing: a link open inside, or drawn right down. It takes current on a charger, or it does not.",
 	"finding.contradict_volts_low":  "The volts say hardly charged, the gravity charged: both cannot be true. Nothing that hangs on the charge counts yet.",
 	"finding.contradict_volts_high": "The volts say charged, the gravity discharged: both cannot be true. Nothing that hangs on the charge counts yet.",
-	"finding.contradict_eye_green":  "A green eye, but the {with:word} says discharged: both cannot be true.",
-	"finding.contradict_eye_dark":   "A dark eye, but the {with:word} says charged: both cannot be true.",
+	"finding.contradict_eye_green":  "A green eye, but by the {with:word} it is discharged: both cannot be true.",
+	"finding.contradict_eye_dark":   "A dark eye, but by the {with:word} it is charged: both cannot be true.",
 	"more.contradict_cell":          "A bad cell first: it pulls the volts down while the others' acid is strong.",
 	"more.contradict_meter":         "Or the meter, its leads or a poor contact: read again on the bare posts.",
 	"more.contradict_acid":          "Or acid of another full gravity: what does the maker say?",
@@ -126,7 +126,7 @@ var findingWords = map[string]string{
 
 	// Tests of capacity.
 	"finding.reserve_pass":     "{amps:A} for {minutes:min} and still {end:V}: {share:%} of the label's capacity taken out, without reaching the end.",
-	"finding.reserve_part":     "{amps:A} for {minutes:min} clears the {share:%} that was taken and no more.",
+	"finding.reserve_part":     "{amps:A} for {minutes:min} took out {share:%} of the capacity: that much is there, more is not shown.",
 	"finding.reserve_good":     "Ran out after {minutes:min} at {amps:A}; {expected:min} were to be expected ({share:%}). Its capacity is there.",
 	"finding.reserve_weak":     "Ran out after {minutes:min} at {amps:A}; {expected:min} were to be expected ({share:%}). Capacity is going, watch it.",
 	"finding.reserve_fail":     "Ran out after {minutes:min} at {amps:A}; {expected:min} were to be expected, {least:min} at the least. Its capacity is gone.",
