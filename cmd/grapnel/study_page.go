@@ -210,6 +210,12 @@ func afterTable(b *strings.Builder, r study.Result) {
 		row(name, r.Baselines[name])
 	}
 	row("oracle", r.Oracle)
+	for _, name := range study.BaselineNames() {
+		cheaper, back := r.Grapnel.Cost-r.Baselines[name].Cost, r.Baselines[name].ComeBack60-r.Grapnel.ComeBack60
+		if cheaper > 0 && back > 0 {
+			fmt.Fprintf(b, "\nBy these prices “%s” costs %.0f less a vehicle, since it works less at each: it is the dearer one once a come-back costs the shop %.0f more than it does here.\n", waysWords[name], cheaper, cheaper/back)
+		}
+	}
 }
 
 const studyCaveats = `## What these figures are worth

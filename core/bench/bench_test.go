@@ -1,11 +1,13 @@
 package bench
 
 import (
+	"fmt"
 	"math"
 	"slices"
 	"strings"
 	"testing"
 
+	"grapnel/core/battery"
 	"grapnel/core/problem"
 	"grapnel/core/reading"
 	"grapnel/core/school"
@@ -210,6 +212,22 @@ func BenchmarkWork(b *testing.B) {
 	for b.Loop() {
 		if _, err := s.Work(nil, november); err != nil {
 			b.Fatal(err)
+		}
+	}
+}
+
+// TestFormulaFigures checks that a formula that is shown names the figures it is worked
+// with (the constants of core/battery).
+func TestFormulaFigures(t *testing.T) {
+	for code, figures := range map[string][]float64{
+		"sum.surface_charge.formula": {float64(battery.SurfaceMost), battery.SurfaceHours},
+		"sum.charge_check.formula":   {battery.Label{}.Keeps(0, false).Value},
+	} {
+		text := wording.Text(code, nil)
+		for _, figure := range figures {
+			if shown := fmt.Sprintf("%.2f", figure); !strings.Contains(text, shown) {
+				t.Errorf("%s: no %s in %q", code, shown, text)
+			}
 		}
 	}
 }

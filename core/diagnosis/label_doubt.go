@@ -11,9 +11,10 @@ const (
 	// mostOfLabel is the power, as a share of its label's, that a new battery hardly has.
 	mostOfLabel = 1.15
 	// leastRate and mostRate bound the SAE amperes for each ampere-hour of starting
-	// batteries.
-	leastRate = 5.0
-	mostRate  = 22.0
+	// batteries; those of six volts have thick plates, and leastRateSix.
+	leastRate    = 5.0
+	leastRateSix = 3.0
+	mostRate     = 22.0
 )
 
 // labelDoubt says that the label's rating does not fit what the battery does; false where it
@@ -32,7 +33,11 @@ func (e *Engine) labelDoubt(f *facts) (wording.Statement, bool) {
 	if label.CapacityAh == nil {
 		return wording.Statement{}, false
 	}
-	if rate := sae / float64(*label.CapacityAh); rate < leastRate || rate > mostRate {
+	least := leastRate
+	if label.NominalV == 6 {
+		least = leastRateSix
+	}
+	if rate := sae / float64(*label.CapacityAh); rate < least || rate > mostRate {
 		return wording.Say("because.rating_odd", wording.Values{
 			"rating": label.Rating.Value, "standard": string(label.Rating.Standard), "ah": *label.CapacityAh,
 		}), true

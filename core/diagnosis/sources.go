@@ -226,6 +226,7 @@ func Sources() []source.Entry {
 		source.Figure("heardJoint", heardJoint, "share", memory),
 		source.Figure("mostOfLabel", mostOfLabel, "share", memory),
 		source.Figure("leastRate", leastRate, "A/Ah", memory),
+		source.Figure("leastRateSix", leastRateSix, "A/Ah", memory),
 		source.Figure("mostRate", mostRate, "A/Ah", memory),
 		source.Figure("within", within, "share", memory),
 		source.Figure("beyondInOrder", beyondInOrder, "share", memory),

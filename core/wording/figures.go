@@ -873,6 +873,7 @@ var figureWords = map[string]string{
 	"diagnosis.heardJoint":              "How often a cranking shows a bad joint",
 	"diagnosis.mostOfLabel":             "Power a new battery hardly has, of its label",
 	"diagnosis.leastRate":               "Least SAE amperes for each ampere-hour",
+	"diagnosis.leastRateSix":            "The same, of a six-volt battery",
 	"diagnosis.mostRate":                "Most SAE amperes for each ampere-hour",
 	"diagnosis.within":                  "How far a load’s own band may reach under that power",
 	"evidence.noCurrent":                "Current of a charger that is none",

@@ -225,7 +225,7 @@ var findingWords = map[string]string{
 	// What else a reading says.
 	"more.days_standing":   "From full it would not start after about {days} days of that.",
 	"more.required_stands": "The label’s rating is not known: what the vehicle requires, {required:A}, stands in for it.",
-	"more.bad_clamp":       "With a clamp that does not bite it would truly be {low:%} to {high:%}: rock the clamps and repeat.",
+	"more.bad_clamp":       "If a clamp made poor contact the true figure is {low:%} to {high:%}: rock the clamps and repeat.",
 	"more.stays_down":      "It came back to {volts:V} only: a battery that stays down is bad.",
 
 	// Tests spoilt by what is now known.

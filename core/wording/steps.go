@@ -74,7 +74,7 @@ var stepWords = map[string]string{
 	// Crank power.
 	"step.crank_lithium":  "No load test of lead batteries holds for it. What is measured is kept, not judged.",
 	"step.aux_only":       "This battery turns no engine: it wakes the computers. Load and tester judge it by its own label.",
-	"step.knob_off":       "Load knob fully backed off before the clamps go on: a load screwed in arcs.",
+	"step.knob_off":       "Load knob fully backed off before the clamps go on: a load already turned up arcs.",
 	"step.surface_off":    "Surface charge off first, or a pass is worth nothing.",
 	"step.crank_adapters": "Side terminals: lead adapters. A bare bolt's thread makes the bad contact itself.",
 	"step.crank_alone":    "Separated from the others: a load on a set tests none of them.",

@@ -9,7 +9,7 @@ var sumWords = map[string]string{
 	"sum.charge_combined":             "Charge from all there is",
 	"sum.charge_combined.formula":     "Each estimate weighs by 1 / (half its band)²; where they contradict, the band holds them all",
 	"sum.surface_charge":              "Surface charge",
-	"sum.surface_charge.formula":      "At most 0.45\u00a0V × e^(−hours / 1.33\u00a0h); or a load of half the rating, 300\u00a0A at most",
+	"sum.surface_charge.formula":      "At most 0.45\u00a0V × e^(−hours / 0.33\u00a0h); or a load of half the rating, 300\u00a0A at most",
 	"sum.electrolyte":                 "Acid temperature",
 	"sum.electrolyte.formula":         "Air + (start − air) × e^(−hours / 6\u00a0h)",
 	"sum.freezing":                    "Freezing",

@@ -7,6 +7,7 @@ import { useTerminals } from '../../api/stock'
 import type { BatteryOnJob, JobPage } from '../../api/types'
 import { useWord } from '../../api/words'
 import { limitText } from '../../parts/against'
+import { FindingText } from '../../parts/finding-text'
 import { capital, clock, day, thin, volts, weekdayAndClock } from '../../parts/format'
 import { paragraph } from '../job/holds/account'
 import { ForTheCustomer } from '../job/stages/finish'
@@ -163,8 +164,7 @@ function BatteryPart({ page, battery, school, zone }: PartProps) {
                       {f?.limit?.note && <span className="block font-sans text-small">shop’s own: {f.limit.note}</span>}
                     </td>
                     <td className="py-1.5">
-                      {f && !f.valid && <strong>Proves nothing yet. </strong>}
-                      {[f?.text.text, ...(f?.more ?? []).map((m) => m.text)].join(' ')}
+                      {f && <FindingText finding={f} more={(f.more ?? []).map((m) => m.text)} />}
                     </td>
                   </tr>
                 )

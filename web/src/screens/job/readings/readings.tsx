@@ -6,6 +6,7 @@ import { useChange, useDeeds } from '../../../delivery/use'
 import type { Effect, Finding, JobPage, ReadingView } from '../../../api/types'
 import { useWord } from '../../../api/words'
 import { Against } from '../../../parts/against'
+import { FindingText } from '../../../parts/finding-text'
 import { clock, percent } from '../../../parts/format'
 import { Sheet } from '../../../parts/ui/sheet'
 import { Trouble } from '../../../parts/trouble'
@@ -77,8 +78,7 @@ function Row({ page, reading, finding, effect, zone, setLine, aside, turnAside }
         {reading.waits && <p className="text-small text-marigold-text">On this device, to be sent</p>}
         {finding && (
           <p className="text-small text-lead">
-            {!finding.valid && <span className="font-bold text-marigold-text">Proves nothing yet. </span>}
-            {finding.text.text}
+            <FindingText finding={finding} />
           </p>
         )}
         {finding?.more?.map((m) => (

@@ -4,6 +4,7 @@ import { useChoices } from '../../../api/jobs'
 import type { Assessment, Finding, JobPage, ReadingKind, StageCode } from '../../../api/types'
 import { useKindWord } from '../../../api/words'
 import { Against } from '../../../parts/against'
+import { FindingText } from '../../../parts/finding-text'
 import { capital } from '../../../parts/format'
 import { Chip } from '../../../parts/ui/chips'
 
@@ -52,8 +53,7 @@ function FoundRow({ finding, bare }: { finding: Finding; bare?: boolean }) {
       {!bare && <span className="text-small font-bold text-lead md:pt-0.5">{capital(word(finding.kind))}</span>}
       <div className="min-w-0">
         <p>
-          {!finding.valid && <span className="font-bold text-marigold-text">Proves nothing yet. </span>}
-          {finding.text.text}
+          <FindingText finding={finding} />
         </p>
         {(finding.more ?? []).map((m) => (
           <p key={m.code} className="text-lead">
