@@ -280,7 +280,7 @@ func TestDrainFoundByThumb(t *testing.T) {
 	p.tap("Over a fuse")
 	begun("fuse ")
 	p.line("fuse F14 15a 0.8mv asleep 60min", true)
-	p.see("through fuse F14", "Put right what was found")
+	p.see("through fuse F14", "Repair the circuit behind this fuse")
 	p.verdict("look_elsewhere", false)
 	p.accessible("vehicle")
 	p.narrow()

@@ -44,8 +44,8 @@ func TestVerdictWithoutTheServer(t *testing.T) {
 
 	p.do(p.Fill("Reading line", "12.66 v rested 3h after charg"))
 	p.see("needs something behind it")
-	p.do(p.Fill("Reading line", "12.66 v rested 3h after charge; load 325a 15s 7.4v 18c"))
-	p.see("7.40 V at the end")
+	p.do(p.Fill("Reading line", "12.66 v rested 3h after charge; load 325a 15s 9.2v 18c"))
+	p.see("9.20 V at the end")
 	p.verdict("replace", true)
 	p.do(p.Type(browser.Enter))
 	p.verdict("replace", false)

@@ -248,7 +248,7 @@ func TestCorrectAndUndo(t *testing.T) {
 		t.Fatal(err)
 	}
 	p.do(p.Fill("Line", "load 150a 15s 4.3v"))
-	p.see("Failed, and the battery was charged")
+	p.see("Failed on a charged battery: it counts")
 	p.tap("Typed wrongly", "Keep the corrected line")
 	p.verdict("replace", false)
 	p.see("Before: load 150a 15s 5.0v", "Changed by Mara Ostwick: Typed wrongly")
@@ -308,7 +308,7 @@ func TestBadInput(t *testing.T) {
 	for text, says := range map[string]string{
 		"120 v":              "Did you mean 12 v?",
 		"12.6 v purple":      "is not understood here",
-		"-12.4 v":            "0 to 36 V",
+		"-40 v":              "-36 to 36 V",
 		"12.6 v 400c":        "-50 to 85 °C",
 		"24.4 v":             "more than this battery can show",
 		"594/420 cca sae en": "already SAE",

@@ -131,7 +131,7 @@ func TestVerdictAnswers(t *testing.T) {
 	p.tap("WS 204 K")
 	p.see("What holds")
 	p.tap("Why this?")
-	p.see("The nearest change of one reading", "9.52 V or more in place of 9.30 V", "Where the schools disagree on it", "By the school “quick, 9.0 V”")
+	p.see("The nearest change of one reading", "9.52 V or more instead of 9.30 V", "Where the schools disagree on it", "By the school “quick, 9.0 V”")
 	p.accessible("why this")
 	p.do(p.Type("7"))
 	p.see("Why not replace it?", "of a hundred good batteries of this label would fail the load test as well", "one more test decide it")

@@ -291,7 +291,7 @@ func (p *Page) Drag(name, to string) error {
 	if err != nil {
 		return err
 	}
-	goal, err := JS[point](p, `(r => ({X: r.x + r.width/2, Y: r.y + r.height/2}))(document.querySelector(`+strconv.Quote(to)+`).getBoundingClientRect())`)
+	goal, err := p.middle(to)
 	if err != nil {
 		return err
 	}
@@ -306,11 +306,29 @@ func (p *Page) Drag(name, to string) error {
 	if err := p.do(steps...); err != nil {
 		return err
 	}
-	// A hand lets go when it sees the thing there.
+	// A hand lets go when it sees the thing there, and follows what has moved meanwhile.
+	for there := false; !there; {
+		if err := p.Drawn(); err != nil {
+			return err
+		}
+		now, err := p.middle(to)
+		if err != nil {
+			return err
+		}
+		there, goal = now == goal, now
+		if err := p.do(chromedp.MouseEvent(chromedp.MouseMoved, goal.X, goal.Y, left)); err != nil {
+			return err
+		}
+	}
 	if err := p.Drawn(); err != nil {
 		return err
 	}
 	return p.do(chromedp.MouseEvent(chromedp.MouseReleased, goal.X, goal.Y, left))
+}
+
+// middle is where the middle of an element stands now.
+func (p *Page) middle(selector string) (point, error) {
+	return JS[point](p, `(r => ({X: r.x + r.width/2, Y: r.y + r.height/2}))(document.querySelector(`+strconv.Quote(selector)+`).getBoundingClientRect())`)
 }
 
 // Submit presses a form's own button, not a link that carries the same name.
