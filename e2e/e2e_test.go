@@ -508,7 +508,7 @@ func TestFirstStart(t *testing.T) {
 		p.do(p.Fill(label, text))
 	}
 	p.tap("Open the shop")
-	p.see("printed in the terminal")
+	p.see("where Grapnel was started")
 	p.do(p.Fill("Code", "SESAME"))
 	p.do(p.Type(browser.Enter))
 	p.see("Nothing is in the shop", "Quay Works")
