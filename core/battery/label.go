@@ -79,7 +79,12 @@ func (l Label) Opens() bool { return l.Sealed != nil && !*l.Sealed }
 // MayOpen reports whether the cells may turn out to have caps that come off: a lead
 // battery that is neither sealed nor valve-regulated, as far as is known.
 func (l Label) MayOpen() bool {
-	return l.Chemistry.Judged() && !l.Chemistry.ValveRegulated() && (l.Sealed == nil || !*l.Sealed)
+	return l.Chemistry.Judged() && !l.Closed()
+}
+
+// Closed reports a battery that is known not to open: valve-regulated, or said to be sealed.
+func (l Label) Closed() bool {
+	return l.Chemistry.ValveRegulated() || l.Sealed != nil && *l.Sealed
 }
 
 // PerTwelve scales volts of this battery to those of a six-cell one, the form

@@ -30,7 +30,7 @@ func (s *situation) before(d *twin.Design, c Charger, step quantity.Amperes, r r
 	} else {
 		out = append(out, say("bench", nil))
 	}
-	if v := s.Case.Vehicle; s.where == InVehicle && v.StartStop != nil && *v.StartStop {
+	if s.where == InVehicle && s.Case.Vehicle.StartsAndStops() {
 		out = append(out, say("second_battery", nil))
 	}
 	if s.Label.NominalV == pairVolts {

@@ -354,8 +354,7 @@ const (
 // delay is the wait before a deeply discharged sealed battery takes current; nil for one
 // that takes it at once. The 16 V stage is for sealed flooded ones off the vehicle.
 func (s *situation) delay(c Charger) *Estimate {
-	sealed := s.Label.Chemistry.ValveRegulated() || s.Label.Sealed != nil && *s.Label.Sealed
-	if !sealed || s.charge.Percent > deeplyFlat {
+	if !s.Label.Closed() || s.charge.Percent > deeplyFlat {
 		return nil
 	}
 	longest := battery.AcceptanceDelay(s.Label.PerTwelve(s.set(c)))

@@ -307,7 +307,7 @@ const leastGives = 0.1
 // unsettled reports that the readings of a charge contradict each other.
 func (b *batterySide) unsettled(i int) bool {
 	c := b.ev.EpochOf(i).Contradiction
-	return c != nil && (!c.EyeOnly || b.ev.Case.Readings[i].Kind == reading.Eye)
+	return c.Unsettled() || c != nil && b.ev.Case.Readings[i].Kind == reading.Eye
 }
 
 // emfPerKelvin is the rested volts of six cells over temperature, as the

@@ -195,7 +195,7 @@ func (f *facts) deadReading(e evidence.Epoch) int {
 	if !e.AfterCharge || e.Unproven {
 		return -1
 	}
-	if e.Contradiction != nil && !e.Contradiction.EyeOnly {
+	if e.Contradiction.Unsettled() {
 		return -1
 	}
 	if e.OpenCircuit != nil {
@@ -361,7 +361,7 @@ func cautions(f *facts) []school.Caution {
 	if c.Vehicle.Earth == "positive" {
 		list = append(list, school.EarthSide)
 	}
-	if c.Vehicle.StartStop != nil && *c.Vehicle.StartStop {
+	if c.Vehicle.StartsAndStops() {
 		list = append(list, school.Electronics)
 	}
 	if f.ev.School.Starter {

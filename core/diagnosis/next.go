@@ -274,7 +274,7 @@ func (f *facts) towardsCharge() []step {
 	switch {
 	case f.onCharger() != "":
 		return f.offCharger()
-	case last.Contradiction != nil && !last.Contradiction.EyeOnly:
+	case last.Contradiction.Unsettled():
 		return f.settling(last.Contradiction.Code)
 	case last.Dry >= 0, last.Low() && !last.Charged():
 		return f.charging()
@@ -310,14 +310,13 @@ func (f *facts) charging() []step {
 // chargeText picks the words for a battery that a charger may not take to at once, and for
 // one without a figure to hold.
 func (f *facts) chargeText() string {
-	last, l := f.ev.Last(), f.ev.Case.Label
-	sealed := l.Chemistry.ValveRegulated() || l.Sealed != nil && *l.Sealed
+	last := f.ev.Last()
 	switch _, rated := f.ev.Case.LoadTarget(); {
 	case last.Dry >= 0:
 		return "charge_watered"
 	case f.stoodFlat():
 		return "charge_sulphated"
-	case f.deeplyFlat() && sealed:
+	case f.deeplyFlat() && f.ev.Case.Label.Closed():
 		return "charge_sealed"
 	case f.deeplyFlat():
 		return "charge_deep"

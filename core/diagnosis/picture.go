@@ -68,7 +68,7 @@ func (e *Engine) Draw(c evidence.Case) Picture {
 	ev := evidence.Examine(c)
 	last := ev.Last()
 	p := Picture{
-		Scale: c.Label.ChargeScale(), Plan: PlanLoad(ev), Loads: []LoadPoint{}, Contradicted: last.Contradiction != nil && !last.Contradiction.EyeOnly, Temperature: last.TestTemperature(),
+		Scale: c.Label.ChargeScale(), Plan: PlanLoad(ev), Loads: []LoadPoint{}, Contradicted: last.Contradiction.Unsettled(), Temperature: last.TestTemperature(),
 		JudgeVolts: c.Label.VoltsFromCharge(school.JudgePercent), CeilingVolts: c.Label.RestedCeiling(),
 	}
 	for i := last.First; i < last.End; i++ {

@@ -296,7 +296,7 @@ func moreTests(v *Verdict, f *facts, _ Condition) bool {
 	switch {
 	case f.drawnSince >= 0:
 		v.because(f.say("because.drawn_since", nil, f.drawnSince))
-	case last.Contradiction != nil && !last.Contradiction.EyeOnly:
+	case last.Contradiction.Unsettled():
 		v.change("change.settled", nil)
 	case f.against() >= 0:
 		v.because(f.ev.Findings[f.against()].Text, f.say("because.against", nil, f.against()))

@@ -22,8 +22,8 @@ type Contradiction struct {
 	EyeOnly bool
 }
 
-// unsettled reports a contradiction that leaves the charge unknown.
-func (c *Contradiction) unsettled() bool { return c != nil && !c.EyeOnly }
+// Unsettled reports a contradiction that leaves the charge unknown.
+func (c *Contradiction) Unsettled() bool { return c != nil && !c.EyeOnly }
 
 // apartPercent is how far two readings of one charge have to lie apart, beyond their
 // bands, to contradict each other. Value from memory.

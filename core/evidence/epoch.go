@@ -236,7 +236,7 @@ func (e *Epoch) takeCharge(c Case) {
 		Evidence{Case: c}.DrewSince(e.OpenCircuitReading)
 	e.Contradiction = contradiction(volts, gravity, eye, apart)
 	switch {
-	case e.Contradiction.unsettled():
+	case e.Contradiction.Unsettled():
 		e.OpenCircuit = nil
 	case volts != nil && gravity != nil && apart:
 		// One cell is down: the volts lack what it lacks, the others' acid tells.

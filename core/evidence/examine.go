@@ -2,6 +2,7 @@ package evidence
 
 import (
 	"math"
+	"slices"
 
 	"grapnel/core/battery"
 	"grapnel/core/quantity"
@@ -177,12 +178,15 @@ func (ev Evidence) Last() Epoch {
 
 // EpochOf is the epoch a reading belongs to.
 func (ev Evidence) EpochOf(index int) Epoch {
-	for _, e := range ev.Epochs {
-		if index < e.End {
-			return e
-		}
+	if n := ev.epochAt(index); n >= 0 {
+		return ev.Epochs[n]
 	}
 	return Epoch{Dry: -1}
+}
+
+// epochAt is the place of the epoch a reading belongs to, -1 for none.
+func (ev Evidence) epochAt(index int) int {
+	return slices.IndexFunc(ev.Epochs, func(e Epoch) bool { return index < e.End })
 }
 
 // Examine divides a case into epochs and finds what each reading proves.

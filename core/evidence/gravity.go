@@ -146,12 +146,8 @@ func (ev Evidence) gravity(i int, r reading.Reading, e Epoch) Finding {
 // drawnFromFull reports that the epoch of a reading follows a discharge that began from a
 // charged battery.
 func (ev Evidence) drawnFromFull(i int) bool {
-	for n := len(ev.Epochs) - 1; n > 0; n-- {
-		if ev.Epochs[n].First <= i {
-			return ev.Epochs[n-1].Charged()
-		}
-	}
-	return false
+	n := ev.epochAt(i)
+	return n > 0 && ev.Epochs[n-1].Charged()
 }
 
 func (ev Evidence) level(i int, r reading.Reading, _ Epoch) Finding {

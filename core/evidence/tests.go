@@ -303,7 +303,7 @@ func doubtOf(e Epoch) *doubt {
 // chargeDoubt is what is not known of the charge; nil where the battery counts as charged.
 func chargeDoubt(e Epoch) *doubt {
 	switch {
-	case e.Contradiction.unsettled():
+	case e.Contradiction.Unsettled():
 		return &chargeContradicted
 	case e.Charge == nil && e.Low():
 		return &chargeLow

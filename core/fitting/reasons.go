@@ -112,7 +112,7 @@ var grade = map[battery.Chemistry]int{battery.Flooded: 1, battery.EFB: 2, batter
 
 // startStop reports a vehicle that stops its engine by itself: as it is said, or by the
 // chemistry it came with.
-func startStop(n *Need) bool { return n.Vehicle.StartStop != nil && *n.Vehicle.StartStop }
+func startStop(n *Need) bool { return n.Vehicle.StartsAndStops() }
 
 // leastChemistry is the least that may go in.
 func leastChemistry(n Need) battery.Chemistry {

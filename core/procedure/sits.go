@@ -58,7 +58,7 @@ func sitsCode(v evidence.Vehicle, l battery.Label, m trail.Mounting) string {
 	switch {
 	case m.Posts == trail.SidePosts:
 		return "car_side"
-	case v.StartStop != nil && *v.StartStop:
+	case v.StartsAndStops():
 		return "start_stop"
 	}
 	return "car"

@@ -70,6 +70,11 @@ const namedFrom = 0.5
 // noFaults are causes that are no faults: nothing of the vehicle is repaired for them.
 var noFaults = []string{"nothing_wrong", "discharged_sound"}
 
+// ofVehicle reports a cause that is a fault of the vehicle or its use, not of the battery.
+func ofVehicle(cause string) bool {
+	return !slices.Contains(batteryFaults, cause) && !slices.Contains(noFaults, cause)
+}
+
 // doneBy is what a verdict has the shop do: replace, clean, repair what was named, and hand
 // back charged.
 func doneBy(w *technician, a diagnosis.Assessment) done {
@@ -79,11 +84,11 @@ func doneBy(w *technician, a diagnosis.Assessment) done {
 		d.named[ofBattery] = true
 	}
 	for _, c := range a.Causes {
-		if c.Probability > namedFrom && !slices.Contains(batteryFaults, c.Cause) && !slices.Contains(noFaults, c.Cause) {
+		if c.Probability > namedFrom && ofVehicle(c.Cause) {
 			d.named[c.Cause] = true
 		}
 	}
-	if c := a.Verdict.Cause; c != nil && !slices.Contains(batteryFaults, *c) && !slices.Contains(noFaults, *c) {
+	if c := a.Verdict.Cause; c != nil && ofVehicle(*c) {
 		d.named[*c] = true
 	}
 	return d
@@ -124,7 +129,7 @@ func (t *truth) faults() []string {
 		list = append(list, ofBattery)
 	}
 	for _, fault := range append([]string{t.main}, t.also...) {
-		if !slices.Contains(noFaults, fault) && !slices.Contains(batteryFaults, fault) && !slices.Contains(list, fault) {
+		if ofVehicle(fault) && !slices.Contains(list, fault) {
 			list = append(list, fault)
 		}
 	}

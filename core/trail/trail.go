@@ -158,7 +158,7 @@ func (s *Situation) remote() bool {
 func (s *Situation) positiveEarth() bool { return s.Case.Vehicle.Earth == "positive" }
 
 func (s *Situation) startStop() bool {
-	return s.Case.Vehicle.StartStop != nil && *s.Case.Vehicle.StartStop
+	return s.Case.Vehicle.StartsAndStops()
 }
 
 // starter reports a school that uses the vehicle's own starter as the load.
