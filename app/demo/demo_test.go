@@ -28,7 +28,7 @@ func TestLoad(t *testing.T) {
 	service := shop.NewService(s, func() time.Time { return now })
 	var who people.Person
 	for _, p := range demo.SignIns() {
-		person, err := service.SignIn(t.Context(), p.SignIn, p.Password)
+		person, err := service.Enter(t.Context(), people.Attempt{SignIn: p.SignIn, Secret: p.Password})
 		if err != nil || string(person.Role) != p.Role {
 			t.Errorf("%s cannot sign in: %v", p.Name, err)
 		}

@@ -2,11 +2,8 @@
 package people
 
 import (
-	"context"
 	"errors"
 	"strings"
-	"sync"
-	"time"
 	"unicode"
 
 	"grapnel/app/record"
@@ -16,14 +13,14 @@ import (
 // ErrTaken is returned for a name, or a first start, that is already taken.
 var ErrTaken = errors.New("already taken")
 
-// ErrForbidden is returned for what a role may not do.
-var ErrForbidden = errors.New("not allowed for this role")
+// ErrForbidden is returned for what is somebody else's to do. What a role may do stands in
+// the table of rights.
+var ErrForbidden = errors.New("somebody else's to do")
 
 // Role is what a person does in the shop.
 type Role string
 
-// The roles. Everyone may take readings; the owner also looks after people, places,
-// chargers and limits.
+// The roles; what each may do stands in the table of rights.
 const (
 	Owner      Role = "owner"
 	Technician Role = "technician"
@@ -43,14 +40,10 @@ type Person struct {
 	Role         Role      `json:"role"`
 	PasswordHash string    `json:"-"`
 	Active       bool      `json:"active"`
-}
-
-// Store keeps people.
-type Store interface {
-	CountPeople(ctx context.Context) (int, error)
-	PersonBySignIn(ctx context.Context, signIn string) (Person, error)
-	PersonByID(ctx context.Context, id record.ID) (Person, error)
-	People(ctx context.Context, shopID record.ID) ([]Person, error)
+	// SecondStep tells that signing in takes a code of their phone besides the password;
+	// SecondSecret is what the codes are made of, set before it is switched on.
+	SecondStep   bool   `json:"second_step"`
+	SecondSecret string `json:"-"`
 }
 
 // Limits of texts, in characters.
@@ -64,17 +57,31 @@ const (
 
 // Check reports what is wrong with a person and their password.
 func (p Person) Check(found *problem.List, secret string) {
-	found.CheckText("name", p.Name, 1, maxName)
+	p.checkName(found)
 	if n := len([]rune(strings.TrimSpace(p.SignIn))); n < leastSignIn || n > mostSignIn || !plainName(p.SignIn) {
 		allowed := problem.Range(leastSignIn, mostSignIn, "letters, figures, . - _ @")
 		*found = append(*found, problem.New("problem.text", "sign_in", p.SignIn, allowed))
 	}
-	if n := len(secret); n < leastSecret || n > mostSecret {
-		allowed := problem.Range(leastSecret, mostSecret, "characters")
-		*found = append(*found, problem.New("problem.text", "password", strings.Repeat("•", min(n, 12)), allowed))
-	}
+	p.CheckSecret(found, secret)
+}
+
+// CheckChange reports what is wrong with a name and a role that are changed.
+func (p Person) CheckChange(found *problem.List) { p.checkName(found) }
+
+func (p Person) checkName(found *problem.List) {
+	found.CheckText("name", p.Name, 1, maxName)
 	if p.Role != Owner && p.Role != Technician && p.Role != Counter {
 		*found = append(*found, problem.New("problem.code", "role", string(p.Role), "owner, technician, counter"))
+	}
+}
+
+// CheckSecret reports what is wrong with a password for somebody. It is never said again.
+func (p Person) CheckSecret(found *problem.List, secret string) {
+	unsaid := strings.Repeat("•", min(len(secret), 12))
+	if n := len(secret); n < leastSecret || n > mostSecret {
+		*found = append(*found, problem.New("problem.text", "password", unsaid, problem.Range(leastSecret, mostSecret, "characters")))
+	} else if Guessable(secret, p.SignIn) {
+		*found = append(*found, problem.New("problem.guessable", "password", unsaid, "three or four words of your own"))
 	}
 }
 
@@ -92,7 +99,13 @@ func (p *Person) Complete(shopID record.ID, hash string) {
 		p.ID = record.NewID()
 	}
 	p.ShopID, p.PasswordHash, p.Active = shopID, hash, true
-	p.Name, p.SignIn = strings.TrimSpace(p.Name), Folded(p.SignIn)
+	p.SignIn = Folded(p.SignIn)
+	p.Rename(p.Name)
+}
+
+// Rename gives a person a name, and its initials.
+func (p *Person) Rename(name string) {
+	p.Name = strings.TrimSpace(name)
 	p.Initials = initials(p.Name)
 }
 
@@ -110,83 +123,4 @@ func initials(name string) string {
 		letters += string([]rune(words[len(words)-1])[:1])
 	}
 	return strings.ToUpper(letters)
-}
-
-// Desk is who signs in and who is known.
-type Desk struct {
-	store Store
-	known known
-}
-
-// NewDesk works on a store.
-func NewDesk(store Store) *Desk { return &Desk{store: store} }
-
-// NeedsSetUp reports whether nobody can sign in yet.
-func (d *Desk) NeedsSetUp(ctx context.Context) (bool, error) {
-	n, err := d.store.CountPeople(ctx)
-	return n == 0, err
-}
-
-// SignIn finds the person for a name and password. A wrong name and a wrong
-// password cost the same time and give the same answer, record.ErrNotFound.
-func (d *Desk) SignIn(ctx context.Context, signIn, password string) (Person, error) {
-	p, err := d.store.PersonBySignIn(ctx, Folded(signIn))
-	if err != nil && !errors.Is(err, record.ErrNotFound) {
-		return Person{}, err
-	}
-	found := err == nil
-	if !SecretMatches(p.PasswordHash, password) || !found {
-		return Person{}, record.ErrNotFound
-	}
-	return p, nil
-}
-
-// Person finds who is signed in; someone no longer active is not found.
-func (d *Desk) Person(ctx context.Context, id record.ID) (Person, error) {
-	if p, ok := d.known.find(id); ok {
-		return p, nil
-	}
-	p, err := d.store.PersonByID(ctx, id)
-	if err == nil && p.Active {
-		d.known.keep(p)
-	}
-	if err == nil && !p.Active {
-		return Person{}, record.ErrNotFound
-	}
-	return p, err
-}
-
-// People lists who works in the shop.
-func (d *Desk) People(ctx context.Context, who Person) ([]Person, error) {
-	return d.store.People(ctx, who.ShopID)
-}
-
-// knownLife is how long it is believed who somebody is: every request asks.
-const knownLife = 2 * time.Second
-
-// known are those who asked for something just now.
-type known struct {
-	mu   sync.Mutex
-	list map[record.ID]knownPerson
-}
-
-type knownPerson struct {
-	Person
-	at time.Time
-}
-
-func (k *known) find(id record.ID) (Person, bool) {
-	k.mu.Lock()
-	defer k.mu.Unlock()
-	one, ok := k.list[id]
-	return one.Person, ok && time.Since(one.at) < knownLife
-}
-
-func (k *known) keep(p Person) {
-	k.mu.Lock()
-	defer k.mu.Unlock()
-	if k.list == nil {
-		k.list = map[record.ID]knownPerson{}
-	}
-	k.list[p.ID] = knownPerson{p, time.Now()}
 }

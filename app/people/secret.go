@@ -1,6 +1,7 @@
 package people
 
 import (
+	"context"
 	"crypto/rand"
 	"crypto/subtle"
 	"encoding/base64"
@@ -20,20 +21,51 @@ const (
 	argonSalt   = 16
 )
 
-// HashSecret hashes a password in the usual encoded form.
-func HashSecret(secret string) (string, error) {
-	salt := make([]byte, argonSalt)
-	if _, err := rand.Read(salt); err != nil {
-		return "", fmt.Errorf("salt: %w", err)
+// mostHashes is how many passwords are worked on at once; each takes argonMemory, and a
+// hundred tries at a time are not to take it a hundred times.
+const mostHashes = 4
+
+// hashing holds a place for each that is worked on: one for the whole program, because it
+// is the program's memory.
+var hashing = make(chan struct{}, mostHashes)
+
+// takeTurn waits for one of the places; the context ends the waiting.
+func takeTurn(ctx context.Context) (done func(), err error) {
+	select {
+	case hashing <- struct{}{}:
+		return func() { <-hashing }, nil
+	case <-ctx.Done():
+		return nil, ctx.Err()
 	}
+}
+
+// HashSecret hashes a password in the usual encoded form, in its turn.
+func HashSecret(ctx context.Context, secret string) (string, error) {
+	done, err := takeTurn(ctx)
+	if err != nil {
+		return "", err
+	}
+	defer done()
+	salt := make([]byte, argonSalt)
+	// crypto/rand.Read never fails; it ends the program instead.
+	_, _ = rand.Read(salt)
 	key := argon2.IDKey([]byte(secret), salt, argonPasses, argonMemory, argonLanes, argonKey)
 	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, argonMemory, argonPasses, argonLanes,
 		base64.RawStdEncoding.EncodeToString(salt), base64.RawStdEncoding.EncodeToString(key)), nil
 }
 
-// SecretMatches compares in constant time. A hash that cannot be read, such as
+// SecretMatches compares in constant time, in its turn. A hash that cannot be read, such as
 // that of nobody, costs the same time and never matches.
-func SecretMatches(hash, secret string) bool {
+func SecretMatches(ctx context.Context, hash, secret string) (bool, error) {
+	done, err := takeTurn(ctx)
+	if err != nil {
+		return false, err
+	}
+	defer done()
+	return matches(hash, secret), nil
+}
+
+func matches(hash, secret string) bool {
 	version, memory, passes, lanes := 0, uint32(argonMemory), uint32(argonPasses), uint8(argonLanes)
 	salt, key := make([]byte, argonSalt), []byte(nil)
 	parts := strings.Split(hash, "$")

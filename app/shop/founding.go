@@ -2,7 +2,6 @@ package shop
 
 import (
 	"context"
-	"errors"
 	"strings"
 	"time"
 
@@ -12,7 +11,7 @@ import (
 	"grapnel/core/school"
 )
 
-// founding makes the shop and lets people in.
+// founding makes the shop.
 type founding struct{ *house }
 
 // SetUp is what the first start asks for.
@@ -39,7 +38,7 @@ func (s founding) SetUp(ctx context.Context, in SetUp) (Person, error) {
 	if err := found.Err(); err != nil {
 		return Person{}, err
 	}
-	hash, err := people.HashSecret(in.Password)
+	hash, err := people.HashSecret(ctx, in.Password)
 	if err != nil {
 		return Person{}, err
 	}
@@ -65,48 +64,4 @@ func (s founding) SetUp(ctx context.Context, in SetUp) (Person, error) {
 		return s.tell(ctx, tx, owner, nil, "set_up", sh)
 	})
 	return owner, err
-}
-
-// AddPerson adds someone; only the owner may. The same ID twice adds once.
-func (s founding) AddPerson(ctx context.Context, who Person, p Person, password string) (Person, error) {
-	if who.Role != people.Owner {
-		return Person{}, ErrForbidden
-	}
-	var found problem.List
-	p.Check(&found, password)
-	if err := found.Err(); err != nil {
-		return Person{}, err
-	}
-	if p.ID.IsZero() {
-		p.ID = record.NewID()
-	}
-	hash, err := people.HashSecret(password)
-	if err != nil {
-		return Person{}, err
-	}
-	asked := map[string]string{"name": p.Name, "sign_in": people.Folded(p.SignIn), "role": string(p.Role)}
-	p.Complete(who.ShopID, hash)
-	at := s.stamp()
-	err = s.write(ctx, func(tx Tx) error {
-		again, err := s.once(ctx, tx, who, keyed{id: p.ID, kind: "person_added", body: asked}, nil)
-		if err != nil {
-			return err
-		}
-		if again {
-			known, err := tx.PersonByID(ctx, p.ID)
-			if err == nil && !people.SecretMatches(known.PasswordHash, password) {
-				err = KeyUsed{problem.List{problem.New("problem.key_used", "password", "•", "•")}}
-			}
-			p = known
-			return err
-		}
-		if err := tx.AddPerson(ctx, p, at); err != nil {
-			return err
-		}
-		return s.tell(ctx, tx, who, nil, "person_added", p)
-	})
-	if errors.Is(err, ErrTaken) {
-		return Person{}, problem.List{problem.New("problem.taken", "sign_in", p.SignIn, "a name nobody else signs in with")}
-	}
-	return p, err
 }

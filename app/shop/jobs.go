@@ -526,11 +526,11 @@ func (s jobs) SetDesk(ctx context.Context, who Person, jobID ID, in Desk) error 
 	return s.run(ctx, command{who: who, jobID: jobID, kind: "desk", said: in}, func(tx Tx, j *record.Job) (done, error) {
 		before := *j
 		if in.AssignedTo != nil {
-			p, err := tx.PersonByID(ctx, *in.AssignedTo)
+			p, err := tx.Person(ctx, who.ShopID, *in.AssignedTo)
 			if err != nil && !errors.Is(err, ErrNotFound) {
 				return done{}, err
 			}
-			if err != nil || p.ShopID != who.ShopID || !p.Active {
+			if err != nil || !p.Active {
 				return done{}, problem.List{problem.New("problem.code", "assigned_to", in.AssignedTo.String(), "a person of the shop")}
 			}
 		}

@@ -28,7 +28,7 @@ type (
 // ErrNotFound is returned for a thing the shop does not have.
 var ErrNotFound = record.ErrNotFound
 
-// ErrForbidden is returned for what a role may not do.
+// ErrForbidden is returned for what is somebody else's to do.
 var ErrForbidden = people.ErrForbidden
 
 // Service is what people do with the shop, each part in a file of its name. It is safe
@@ -36,6 +36,7 @@ var ErrForbidden = people.ErrForbidden
 type Service struct {
 	*people.Desk
 	founding
+	staff
 	places
 	installations
 	jobs
@@ -63,9 +64,10 @@ type Service struct {
 func NewService(store Store, now func() time.Time) *Service {
 	h := &house{store: store, now: now, rules: handbook.RulesHash(), engine: diagnosis.New(), feed: newFeed(store)}
 	planner := charging.Planner{Designs: new(twin.Designs)}
+	desk := people.NewDesk(store, now)
 	return &Service{
-		Desk: people.NewDesk(store), house: h,
-		founding: founding{h}, places: places{h}, installations: installations{h}, jobs: jobs{house: h, pages: &pageCache{}},
+		Desk: desk, house: h,
+		founding: founding{h}, staff: staff{h, desk}, places: places{h}, installations: installations{h}, jobs: jobs{house: h, pages: &pageCache{}},
 		readings: readings{h}, stops: stops{h},
 		answers: answers{h}, waits: waits{h}, pictures: pictures{h}, board: board{h}, lives: lives{h}, sums: sums{h}, limits: limits{h},
 		instruments: instruments{h}, logbooks: logbooks{h}, charges: charges{h, planner}, shelves: shelves{h, planner, &shelfCache{}, readings{h}},

@@ -7,7 +7,6 @@ import (
 	"testing"
 	"time"
 
-	"grapnel/app/people"
 	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/core/battery"
@@ -256,11 +255,6 @@ func TestShelfRefuses(t *testing.T) {
 	}
 	if err := b.TakeOff(t.Context(), b.owner, record.NewID(), b.now); !errors.Is(err, shop.ErrNotFound) {
 		t.Errorf("one that there is not: %v", err)
-	}
-	technician := b.owner
-	technician.Role = people.Technician
-	if err := b.SetHands(t.Context(), technician, nil); !errors.Is(err, shop.ErrForbidden) {
-		t.Errorf("a technician says the hours: %v", err)
 	}
 	b.must(b.on(id, 2))
 	narrower := b.charger

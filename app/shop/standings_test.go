@@ -236,11 +236,6 @@ func TestForecastFollows(t *testing.T) {
 	b.now = b.now.AddDate(0, 1, 0)
 	made(1, "another month")
 	made(0, "nothing has changed since")
-	technician := b.owner
-	technician.Role = "technician"
-	if err := b.KeepClimate(t.Context(), technician, shop.OwnClimate{}); !errors.Is(err, shop.ErrForbidden) {
-		t.Errorf("a technician keeps the climate: %v", err)
-	}
 }
 
 // TestColdSnap puts first who may freeze on the night that is forecast.

@@ -29,12 +29,15 @@ var (
 type Store interface {
 	Tx
 	people.Store
+	// Sweep forgets the sessions and the failed tries of before a moment.
+	Sweep(ctx context.Context, before time.Time) error
 	Write(ctx context.Context, do func(Tx) error) error
 }
 
 // Tx is everything that can be read and written in one transaction.
 type Tx interface {
 	FoundingStore
+	StaffStore
 	DeedStore
 	NounStore
 	PlaceStore
@@ -62,8 +65,24 @@ type FoundingStore interface {
 	// TouchShop counts a change that all jobs rest on.
 	TouchShop(ctx context.Context, shopID record.ID) error
 	CountPeople(ctx context.Context) (int, error)
+}
+
+// StaffStore keeps who works in the shop and what lets them in.
+type StaffStore interface {
 	AddPerson(ctx context.Context, p people.Person, at time.Time) error
-	PersonByID(ctx context.Context, id record.ID) (people.Person, error)
+	Person(ctx context.Context, shopID, id record.ID) (people.Person, error)
+	ChangePerson(ctx context.Context, p people.Person) error
+	// Owners lists, and holds, the owners who may come in.
+	Owners(ctx context.Context, shopID record.ID) ([]record.ID, error)
+	SetPassword(ctx context.Context, p people.Person, hash string) error
+	SetSecond(ctx context.Context, p people.Person, secret string, on bool, recovery []string) error
+	KeepResetCode(ctx context.Context, p people.Person, hash string, until time.Time) error
+	// UseResetCode uses a code up; false where there is none such any more.
+	UseResetCode(ctx context.Context, p people.Person, hash string) (bool, error)
+	AddSession(ctx context.Context, s people.Session) error
+	EndSession(ctx context.Context, p people.Person, id record.ID, at time.Time) error
+	// EndSessionsBut ends every session of a person but one; the zero ID spares none.
+	EndSessionsBut(ctx context.Context, p people.Person, spared record.ID, at time.Time) error
 }
 
 // DeedStore keeps the writes that carry a key of their own.

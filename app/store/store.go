@@ -15,7 +15,6 @@ import (
 
 	"github.com/go-sql-driver/mysql"
 
-	"grapnel/app/people"
 	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/app/store/gen"
@@ -236,49 +235,6 @@ func (s *Store) AddShop(ctx context.Context, sh record.Shop) error {
 		ctx,
 		gen.AddShopParams{ID: sh.ID, Name: sh.Name, TimeZone: sh.TimeZone, School: string(sh.School), CreatedAt: sh.CreatedAt},
 	)
-}
-
-// CountPeople counts everyone who may sign in, of any shop.
-func (s *Store) CountPeople(ctx context.Context) (int, error) {
-	n, err := s.q.CountPeople(ctx)
-	return int(n), err
-}
-
-// AddPerson writes a person down; a sign-in name already taken is reported.
-func (s *Store) AddPerson(ctx context.Context, p people.Person, at time.Time) error {
-	err := s.q.AddPerson(ctx, gen.AddPersonParams{
-		ID: p.ID, ShopID: p.ShopID, Name: p.Name, Initials: p.Initials, SignIn: p.SignIn, Role: string(p.Role),
-		PasswordHash: p.PasswordHash, Active: p.Active, CreatedAt: at,
-	})
-	if number(err) == errDuplicate {
-		return shop.ErrTaken
-	}
-	return err
-}
-
-func personFrom(row gen.Person) people.Person {
-	return people.Person{
-		ID: row.ID, ShopID: row.ShopID, Name: row.Name, Initials: row.Initials, SignIn: row.SignIn, Role: people.Role(row.Role),
-		PasswordHash: row.PasswordHash, Active: row.Active,
-	}
-}
-
-// PersonBySignIn finds an active person.
-func (s *Store) PersonBySignIn(ctx context.Context, signIn string) (people.Person, error) {
-	row, err := s.q.PersonBySignIn(ctx, signIn)
-	return personFrom(row), found(err)
-}
-
-// PersonByID finds a person.
-func (s *Store) PersonByID(ctx context.Context, id record.ID) (people.Person, error) {
-	row, err := s.q.PersonByID(ctx, id)
-	return personFrom(row), found(err)
-}
-
-// People lists the people of a shop by name.
-func (s *Store) People(ctx context.Context, shopID record.ID) ([]people.Person, error) {
-	rows, err := s.q.People(ctx, shopID)
-	return each(rows, personFrom), err
 }
 
 func each[A, B any](list []A, f func(A) B) []B {

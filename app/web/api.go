@@ -2,33 +2,35 @@ package web
 
 import (
 	"context"
-	"net"
 	"net/http"
-	"strings"
-	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humachi"
 	"github.com/go-chi/chi/v5"
-	"github.com/go-chi/httprate"
-)
-
-// Sign-in attempts allowed from one address.
-const (
-	signInTries  = 10
-	signInWindow = time.Minute
 )
 
 // api registers every operation; the OpenAPI description is made from them.
 func (s *Server) api(r chi.Router) {
-	r.Use(s.limitSignIn, s.readyPage)
+	r.Use(s.readyPage)
 	api := humachi.New(r, apiConfig(s.config.Release))
 	s.operations(api)
-	r.Get("/openapi.json", s.description)
-	r.Get("/events", s.events)
-	r.Put("/jobs/{job}/photos/{photo}", s.keepPhoto)
-	r.Get("/photos/{photo}", s.photo)
-	r.Get("/calendar.ics", s.calendar)
+	s.plain(r, http.MethodGet, "/openapi.json", "description", s.description)
+	s.plain(r, http.MethodGet, "/events", "events", s.events)
+	s.plain(r, http.MethodPut, "/jobs/{job}/photos/{photo}", "keepPhoto", s.keepPhoto)
+	s.plain(r, http.MethodGet, "/photos/{photo}", "photo", s.photo)
+	s.plain(r, http.MethodGet, "/calendar.ics", "calendar", s.calendar)
+}
+
+// plain registers an operation that is no JSON in and out.
+func (s *Server) plain(r chi.Router, method, path, id string, do http.HandlerFunc) {
+	s.registered(id)
+	r.MethodFunc(method, path, func(w http.ResponseWriter, r *http.Request) {
+		if p := s.mayNot(r.Context(), id); p != nil {
+			p.write(w)
+			return
+		}
+		do(w, r)
+	})
 }
 
 func (s *Server) operations(api huma.API) {
@@ -57,40 +59,6 @@ func apiConfig(release string) huma.Config {
 	return config
 }
 
-// peerAddress is who opened the connection. A forwarded header is believed of the
-// proxy that a setting names, and of nobody else.
-func (s *Server) peerAddress(r *http.Request) (string, error) {
-	host, _, err := net.SplitHostPort(r.RemoteAddr)
-	if err != nil {
-		return r.RemoteAddr, nil
-	}
-	if s.config.Proxy != "" && host == s.config.Proxy {
-		// The proxy adds who called it at the end; what stands before it anyone may write.
-		list := strings.Split(r.Header.Get("X-Forwarded-For"), ",")
-		if last := strings.TrimSpace(list[len(list)-1]); net.ParseIP(last) != nil {
-			host = last
-		}
-	}
-	return httprate.CanonicalizeIP(host), nil
-}
-
-// limitSignIn slows down guessing of passwords and of the set-up code.
-func (s *Server) limitSignIn(next http.Handler) http.Handler {
-	limited := httprate.LimitBy(signInTries, signInWindow, s.peerAddress,
-		httprate.WithLimitHandler(func(w http.ResponseWriter, r *http.Request) {
-			p := newProblem(http.StatusTooManyRequests, "Too many attempts from this device. Wait a minute, then try again.")
-			p.RequestID = requestID(r.Context())
-			p.write(w)
-		}))(next)
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if r.Method == http.MethodPost && (r.URL.Path == "/api/sign-in" || r.URL.Path == "/api/set-up") {
-			limited.ServeHTTP(w, r)
-			return
-		}
-		next.ServeHTTP(w, r)
-	})
-}
-
 // answer is a JSON body.
 type answer[T any] struct{ Body T }
 
@@ -106,7 +74,9 @@ type operation struct {
 
 // add registers an operation whose errors are the shop's or the core's.
 func add[I, O any](s *Server, api huma.API, op operation, do func(context.Context, *I) (O, error)) {
+	s.registered(op.id)
 	huma.Register(api, huma.Operation{
+		Middlewares: huma.Middlewares{s.guard(op.id)},
 		OperationID: op.id, Method: op.method, Path: op.path, Summary: op.about, SkipValidateBody: op.raw,
 		Errors: []int{http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound, http.StatusConflict, http.StatusUnprocessableEntity},
 	}, func(ctx context.Context, in *I) (*answer[O], error) {

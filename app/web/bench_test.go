@@ -11,6 +11,7 @@ import (
 
 	"grapnel/app/demo"
 	"grapnel/app/localdb/dbtest"
+	"grapnel/app/people"
 	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/app/store"
@@ -34,7 +35,7 @@ func BenchmarkPages(b *testing.B) {
 		b.Fatal(err)
 	}
 	service := shop.NewService(s, time.Now)
-	owner, err := service.SignIn(b.Context(), demo.SignIns()[0].SignIn, demo.SignIns()[0].Password)
+	owner, err := service.Enter(b.Context(), people.Attempt{SignIn: demo.SignIns()[0].SignIn, Secret: demo.SignIns()[0].Password})
 	if err != nil {
 		b.Fatal(err)
 	}

@@ -7,22 +7,66 @@ import (
 	"fmt"
 	"net/http"
 	"strconv"
+	"sync"
 	"time"
 
+	"grapnel/app/record"
 	"grapnel/app/shop"
 )
 
-// pingEvery keeps a stream open through what stands between, and finds out that a
+// usualPing keeps a stream open through what stands between, and finds out that a
 // screen has gone; a screen that hears none for a while knows that its line is down.
-const pingEvery = 5 * time.Second
+const usualPing = 5 * time.Second
+
+// How long a screen may take to read what is sent to it before it is let go, and how many
+// streams one session may have: a browser has one for all its tabs.
+const (
+	slowScreen  = 10 * time.Second
+	mostStreams = 10
+)
+
+// openStreams counts the streams by the session they hang on.
+type openStreams struct {
+	mu   sync.Mutex
+	list map[record.ID]int
+}
+
+// take counts one more; false where a session has as many as it may.
+func (o *openStreams) take(session record.ID) bool {
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	if o.list == nil {
+		o.list = map[record.ID]int{}
+	}
+	if o.list[session] >= mostStreams {
+		return false
+	}
+	o.list[session]++
+	return true
+}
+
+func (o *openStreams) giveBack(session record.ID) {
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	if o.list[session]--; o.list[session] == 0 {
+		delete(o.list, session)
+	}
+}
 
 // events is the stream of what changes in the shop, as server-sent events: one
 // "change" for each, numbered, so that a screen whose line was down goes on from
-// the last it saw. "anew" tells it to read everything again, "ping" that the line holds.
+// the last it saw. "anew" tells it to read everything again, "ping" that the line holds. It
+// ends with the session it hangs on.
 func (s *Server) events(w http.ResponseWriter, r *http.Request) {
 	control := http.NewResponseController(w)
-	// The server's limits are for requests that end.
-	if err := errors.Join(control.SetReadDeadline(time.Time{}), control.SetWriteDeadline(time.Time{})); err != nil {
+	session := from(r.Context())
+	if !s.screens.take(session.ID) {
+		s.fail(r, newProblem(http.StatusTooManyRequests, fmt.Sprintf("This session follows the shop %d times already. Close some of its windows.", mostStreams))).write(w)
+		return
+	}
+	defer s.screens.giveBack(session.ID)
+	// The server's limit is for requests that end; each event has its own to be taken by.
+	if err := control.SetReadDeadline(time.Time{}); err != nil {
 		s.fail(r, fmt.Errorf("stream: %w", err)).write(w)
 		return
 	}
@@ -41,10 +85,16 @@ func (s *Server) events(w http.ResponseWriter, r *http.Request) {
 	s.follow(w, r, control, feed, place)
 }
 
-// follow writes changes until the screen goes or the server stops.
+// follow writes changes until the screen goes, its session ends or the server stops.
 func (s *Server) follow(w http.ResponseWriter, r *http.Request, control *http.ResponseController, feed *shop.Feed, place int) {
-	for {
-		ctx, cancel := contextOfBoth(r.Context(), s.streams, pingEvery)
+	for asked := time.Now(); ; {
+		if time.Since(asked) >= s.config.Ping {
+			asked = time.Now()
+			if s.ended(r.Context()) {
+				return
+			}
+		}
+		ctx, cancel := contextOfBoth(r.Context(), s.streams, s.config.Ping)
 		list, next, err := feed.After(ctx, place)
 		cancel()
 		switch {
@@ -66,6 +116,12 @@ func (s *Server) follow(w http.ResponseWriter, r *http.Request, control *http.Re
 	}
 }
 
+// ended reports that the session of a request lets nobody in any more. Where nobody can say
+// it goes on.
+func (s *Server) ended(ctx context.Context) bool {
+	return errors.Is(s.shop.Still(ctx, from(ctx).ID), record.ErrNotFound)
+}
+
 func writeEvent(w http.ResponseWriter, control *http.ResponseController, name string, id int64, body any) error {
 	data, err := json.Marshal(body)
 	if err != nil {
@@ -74,6 +130,9 @@ func writeEvent(w http.ResponseWriter, control *http.ResponseController, name st
 	number := ""
 	if id > 0 {
 		number = fmt.Sprintf("id: %d\n", id)
+	}
+	if err := control.SetWriteDeadline(time.Now().Add(slowScreen)); err != nil {
+		return err
 	}
 	if _, err := fmt.Fprintf(w, "event: %s\n%sdata: %s\n\n", name, number, data); err != nil {
 		return err

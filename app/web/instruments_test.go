@@ -75,35 +75,6 @@ func TestInstrumentsOverHTTP(t *testing.T) {
 	}
 }
 
-// TestProxy checks that a forwarded header is believed of the named proxy alone: it
-// decides whose guesses at a password are counted together.
-func TestProxy(t *testing.T) {
-	for _, c := range []struct {
-		proxy   string
-		limited bool
-	}{{"", true}, {"127.0.0.1", false}, {"10.0.0.9", true}} {
-		v := demoVisitorWith(t, web.Config{Proxy: c.proxy})
-		status := 0
-		for i := range 12 {
-			request, err := http.NewRequestWithContext(t.Context(), http.MethodPost, v.base+"/api/sign-in", strings.NewReader(`{"sign_in":"mara","password":"a wrong guess"}`))
-			if err != nil {
-				t.Fatal(err)
-			}
-			request.Header.Set("Content-Type", "application/json")
-			request.Header.Set("X-Forwarded-For", "192.168.1."+string(rune('1'+i%9))+", 192.168.7."+string(rune('1'+i%9)))
-			response, err := v.client.Do(request)
-			if err != nil {
-				t.Fatal(err)
-			}
-			response.Body.Close()
-			status = response.StatusCode
-		}
-		if got := status == http.StatusTooManyRequests; got != c.limited {
-			t.Errorf("proxy %q: the twelfth guess from nine addresses ends with %d", c.proxy, status)
-		}
-	}
-}
-
 // TestWhatMakesItInstallable checks that a browser gets the worker, the manifest and
 // its pictures as what they are.
 func TestWhatMakesItInstallable(t *testing.T) {

@@ -8,7 +8,6 @@ import (
 	"testing"
 	"time"
 
-	"grapnel/app/people"
 	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/app/web"
@@ -48,33 +47,6 @@ func (v *visitor) keep(job record.ID, line string) (record.ID, record.JobPage) {
 }
 
 func action(page record.JobPage) diagnosis.Action { return page.Batteries[0].Assessment.Verdict.Action }
-
-// TestSignedOut checks that every operation but the open ones refuses nobody.
-func TestSignedOut(t *testing.T) {
-	v := demoVisitor(t)
-	job := v.jobOf("DUN 48")
-	v.call("POST", "/api/sign-out", nil, nil)
-	for _, one := range []string{
-		"GET /api/today", "GET /api/choices", "GET /api/vehicles?q=ws", "POST /api/jobs", "GET /api/jobs/" + job.String(),
-		"POST /api/jobs/" + job.String() + "/preview", "PUT /api/jobs/" + job.String() + "/readings/" + record.NewID().String(),
-		"POST /api/jobs/" + job.String() + "/close", "GET /api/people", "POST /api/people", "POST /api/assess", "GET /api/sums", "POST /api/sums/load_test", "GET /api/figures", "PUT /api/limits/drain_most", "DELETE /api/limits/drain_most", "POST /api/complete", "POST /api/import", "GET /api/jobs/" + job.String() + "/text", "GET /api/batteries/" + job.String(),
-		"GET /api/events", "GET /api/clocks", "PUT /api/jobs/" + job.String() + "/desk", "PUT /api/jobs/" + job.String() + "/photos/" + job.String(), "GET /api/photos/" + job.String(),
-		"GET /api/standing", "GET /api/standing/rounds", "GET /api/standing/" + job.String(), "PUT /api/standing/" + job.String(), "GET /api/calendar.ics", "GET /api/calendar/feeds", "PUT /api/climate",
-	} {
-		method, path, _ := strings.Cut(one, " ")
-		var p web.Problem
-		body := any("{}")
-		if method == "GET" {
-			body = nil
-		}
-		if r := v.call(method, path, body, &p); r.StatusCode != http.StatusUnauthorized || p.RequestID == "" || p.Detail == "" {
-			t.Errorf("%s: %s %+v", one, r.Status, p)
-		}
-	}
-	if r := v.call("GET", "/api/openapi.json", nil, nil); r.StatusCode != http.StatusOK {
-		t.Errorf("the description is closed: %s", r.Status)
-	}
-}
 
 // TestSchemaProblems checks that a body that does not fit names its field and
 // what is allowed.
@@ -290,24 +262,5 @@ func TestTodayPages(t *testing.T) {
 				t.Errorf("%s stands on both pages", a.Job.ID)
 			}
 		}
-	}
-}
-
-// TestOnlyTheOwnerAddsPeople checks roles over the API.
-func TestOnlyTheOwnerAddsPeople(t *testing.T) {
-	v := demoVisitor(t)
-	add := func(signIn string) *http.Response {
-		return v.call("POST", "/api/people", map[string]any{"id": record.NewID(), "name": "Tam Reed", "sign_in": signIn, "role": "technician", "password": "long enough now"}, nil)
-	}
-	if r := add("tam"); r.StatusCode != http.StatusOK {
-		t.Fatal(r.Status)
-	}
-	v.call("POST", "/api/sign-in", map[string]string{"sign_in": "tam", "password": "long enough now"}, nil)
-	if r := add("tim"); r.StatusCode != http.StatusForbidden {
-		t.Errorf("a technician adds people: %s", r.Status)
-	}
-	var people []people.Person
-	if v.call("GET", "/api/people", nil, &people); len(people) != 4 {
-		t.Errorf("%d people", len(people))
 	}
 }

@@ -5,12 +5,16 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"math"
 	"net/http"
+	"strconv"
 	"strings"
 	"sync"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"grapnel/app/people"
 	"grapnel/app/shop"
 	"grapnel/app/store"
 	"grapnel/core/problem"
@@ -25,6 +29,8 @@ type Problem struct {
 	Detail    string         `json:"detail"`
 	RequestID string         `json:"request_id"`
 	Errors    []ProblemField `json:"errors"`
+	// retry is after how many seconds it may be tried again; zero for the usual.
+	retry int
 }
 
 // ProblemField is one field at fault.
@@ -127,6 +133,7 @@ func (s *Server) problemFor(r *http.Request, err error) *Problem {
 	var list problem.List
 	var ready *Problem
 	var used shop.KeyUsed
+	var waiting people.Waiting
 	switch {
 	case errors.As(err, &ready):
 		return ready
@@ -134,10 +141,14 @@ func (s *Server) problemFor(r *http.Request, err error) *Problem {
 		return newProblem(http.StatusConflict, used.List.Error(), problemFields(used.List)...)
 	case errors.As(err, &list):
 		return newProblem(http.StatusUnprocessableEntity, list.Error(), problemFields(list)...)
+	case errors.As(err, &waiting):
+		p := newProblem(http.StatusTooManyRequests, "Too many wrong tries. The next one is heard in "+said(waiting.Until.Sub(s.config.Now()))+".")
+		p.retry = max(1, int(math.Ceil(waiting.Until.Sub(s.config.Now()).Seconds())))
+		return p
 	case errors.Is(err, shop.ErrNotFound):
 		return newProblem(http.StatusNotFound, "There is no such thing in this shop. It may have an older address.")
 	case errors.Is(err, shop.ErrForbidden):
-		return newProblem(http.StatusForbidden, "Only the owner may do this.")
+		return newProblem(http.StatusForbidden, "This is its maker's to do, or the owner's.")
 	case errors.Is(err, shop.ErrSuperseded):
 		return newProblem(
 			http.StatusConflict,
@@ -189,23 +200,34 @@ func problemFields(list problem.List) []ProblemField {
 }
 
 // retryAfter is when to try again what cannot be answered now, in seconds.
-const retryAfter = "3"
+const retryAfter = 3
 
 // GetHeaders are what goes along with the problem.
 func (p *Problem) GetHeaders() http.Header {
-	if p.Status != http.StatusServiceUnavailable {
-		return nil
+	switch {
+	case p.retry > 0:
+		return http.Header{"Retry-After": {strconv.Itoa(p.retry)}}
+	case p.Status == http.StatusServiceUnavailable:
+		return http.Header{"Retry-After": {strconv.Itoa(retryAfter)}}
 	}
-	return http.Header{"Retry-After": {retryAfter}}
+	return nil
 }
 
 // write sends a problem outside huma.
 func (p *Problem) write(w http.ResponseWriter) {
 	w.Header().Set("Content-Type", "application/problem+json")
-	if p.Status == http.StatusServiceUnavailable {
-		w.Header().Set("Retry-After", retryAfter)
+	for name, value := range p.GetHeaders() {
+		w.Header()[name] = value
 	}
 	w.WriteHeader(p.Status)
 	// The status is sent; a client that has gone cannot be told more.
 	_ = json.NewEncoder(w).Encode(p)
+}
+
+// said is a wait in words, rounded up.
+func said(d time.Duration) string {
+	if seconds := max(1, int(math.Ceil(d.Seconds()))); seconds < 90 {
+		return fmt.Sprintf("%d s", seconds)
+	}
+	return fmt.Sprintf("%d min", int(math.Ceil(d.Minutes())))
 }

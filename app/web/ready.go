@@ -41,6 +41,10 @@ func (s *Server) readyPage(next http.Handler) http.Handler {
 			next.ServeHTTP(w, r)
 			return
 		}
+		if p := s.mayNot(r.Context(), "job"); p != nil {
+			p.write(w)
+			return
+		}
 		packed, err := s.pack(r, id)
 		if err != nil {
 			s.fail(r, err).write(w)

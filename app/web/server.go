@@ -3,11 +3,14 @@
 package web
 
 import (
+	"cmp"
 	"context"
 	"database/sql"
 	"errors"
 	"log/slog"
 	"net/http"
+	"net/netip"
+	"strconv"
 	"sync"
 	"time"
 
@@ -17,6 +20,7 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 
 	"grapnel/app/instrument"
+	"grapnel/app/people"
 	"grapnel/app/recorder"
 	"grapnel/app/shop"
 	"grapnel/app/store"
@@ -28,12 +32,17 @@ type Config struct {
 	Release string
 	// Secure marks the session cookie for TLS only.
 	Secure bool
-	// Proxy is the address whose forwarded header is believed; empty for none.
-	Proxy string
+	// Proxies are the addresses whose forwarded header is believed; none for nobody's.
+	Proxies []netip.Prefix
+	// Hosts are the names we are asked for by besides IP addresses and localhost; nil for
+	// whatever a browser says.
+	Hosts []string
 	// SetUpCode guards the first start's page; empty when people exist.
 	SetUpCode string
 	// DemoHint lists who may sign in to the demo; nil outside it.
 	DemoHint []DemoPerson
+	// Ping is how often a stream of events says that it is there; zero for the usual.
+	Ping time.Duration
 	Log      *slog.Logger
 	Now      func() time.Time
 }
@@ -57,6 +66,7 @@ type Server struct {
 	front    frontEnd
 	handler  http.Handler
 	pages    readyPages
+	screens  openStreams
 	watcher  *instrument.Watcher
 	// describe makes the description of the API, once.
 	describe func() ([]byte, error)
@@ -69,10 +79,7 @@ type Server struct {
 	background sync.WaitGroup
 }
 
-// How long a session lives. It is not prolonged by use: that would be a write
-// to the database with every page.
 const (
-	sessionLife  = 14 * 24 * time.Hour
 	sessionSweep = 15 * time.Minute
 	// compression favours time over size: the line is the workshop's own.
 	compression = 2
@@ -88,6 +95,7 @@ func New(db *sql.DB, config Config) (*Server, error) {
 	if config.Log == nil {
 		config.Log = slog.Default()
 	}
+	config.Ping = cmp.Or(config.Ping, usualPing)
 	front, err := loadFrontEnd()
 	if err != nil {
 		return nil, err
@@ -98,8 +106,8 @@ func New(db *sql.DB, config Config) (*Server, error) {
 	s.cleanup = mysqlstore.NewWithCleanupInterval(db, sessionSweep)
 	s.sessions = scs.New()
 	s.sessions.Store = &recentSessions{Store: s.cleanup}
-	s.sessions.Lifetime = sessionLife
-	s.sessions.Cookie.Name, s.sessions.Cookie.HttpOnly = "grapnel", true
+	s.sessions.Lifetime, s.sessions.HashTokenInStore = people.SessionLife, true
+	s.sessions.Cookie.Name, s.sessions.Cookie.HttpOnly = cookieName(config.Secure), true
 	s.sessions.Cookie.SameSite, s.sessions.Cookie.Secure = http.SameSiteStrictMode, config.Secure
 	s.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) { s.fail(r, err).write(w) }
 	s.handler = s.routes()
@@ -110,12 +118,37 @@ func New(db *sql.DB, config Config) (*Server, error) {
 	loggers := recorder.New(s.shop, config.Now, s.log)
 	s.background.Go(func() { loggers.Run(s.streams) })
 	s.background.Go(s.foresee)
+	s.background.Go(s.sweep)
 	return s, nil
+}
+
+// cookieName is the session cookie's: over TLS one that no other host can set.
+func cookieName(secure bool) string {
+	if secure {
+		return "__Host-grapnel"
+	}
+	return "grapnel"
 }
 
 // foreseeEvery is how often what stands is looked over for forecasts that hold no more: after a
 // reading elsewhere, another climate, a new month.
 const foreseeEvery = 15 * time.Second
+
+// sweep forgets sessions and failed tries of long ago.
+func (s *Server) sweep() {
+	tick := time.NewTicker(sessionSweep)
+	defer tick.Stop()
+	for {
+		select {
+		case <-s.streams.Done():
+			return
+		case <-tick.C:
+			if err := s.shop.Sweep(s.streams); err != nil && s.streams.Err() == nil && !store.Away(err) {
+				s.log.Error("sweep", slog.Any("error", err))
+			}
+		}
+	}
+}
 
 // foresee keeps the forecasts of what stands true, in the background.
 func (s *Server) foresee() {
@@ -162,7 +195,7 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.S
 
 func (s *Server) routes() http.Handler {
 	r := chi.NewRouter()
-	r.Use(withRequestID, s.logged, s.recovered, s.secured, s.front.named, middleware.Compress(compression))
+	r.Use(withRequestID, s.logged, s.recovered, s.secured, s.hosted, s.front.named, middleware.Compress(compression))
 	r.Get("/healthz", s.ready)
 	r.Get("/readyz", s.ready)
 	r.Route("/api", func(r chi.Router) {
@@ -181,7 +214,7 @@ func (s *Server) ready(w http.ResponseWriter, r *http.Request) {
 	ctx, cancel := context.WithTimeout(r.Context(), 2*time.Second)
 	defer cancel()
 	if err := s.db.PingContext(ctx); err != nil {
-		w.Header().Set("Retry-After", retryAfter)
+		w.Header().Set("Retry-After", strconv.Itoa(retryAfter))
 		writeText(w, http.StatusServiceUnavailable, "database: "+err.Error())
 		return
 	}

@@ -48,6 +48,7 @@ func commands() []command {
 		{"sources", "print every figure of the trade with its value, unit, source and tag", sources},
 		{"reading-line", "print the page on the reading line", readingLine},
 		{"migrate", "bring the database's schema up to date", migrate},
+		{"reset-password", "make a code with which somebody sets another password: reset-password NAME", resetPassword},
 		{"version", "print the version", version},
 	}
 }

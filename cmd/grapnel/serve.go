@@ -13,8 +13,10 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/netip"
 	"os"
 	"strconv"
+	"strings"
 	"time"
 
 	"grapnel/app/authority"
@@ -35,8 +37,10 @@ type serving struct {
 	trustAddress string
 	// phones is the page where they begin.
 	phones string
-	// proxy is the address of a proxy that speaks TLS in front of us.
-	proxy   string
+	// proxy are the addresses or ranges of proxies that speak TLS in front of us, hosts the
+	// names that the shop is reached by besides the machine's own.
+	proxy, hosts string
+	proxies      []netip.Prefix
 	verbose bool
 	// attach lets a command work beside a Grapnel that serves.
 	attach      bool
@@ -64,8 +68,9 @@ func (s *serving) define(set *flag.FlagSet) {
 		&s.proxy,
 		"behind-proxy",
 		"",
-		"address of the proxy that speaks TLS for us; its forwarded header is believed, nobody else's",
+		"address, or range such as 10.0.0.0/24, of the proxy that speaks TLS for us; its forwarded header is believed, nobody else's",
 	)
+	set.StringVar(&s.hosts, "host", "", "names the shop is reached by besides this machine's own, parted by commas")
 	set.BoolVar(&s.verbose, "verbose", false, "log every request")
 }
 
@@ -182,6 +187,10 @@ func (s *serving) steadily(ctx context.Context, do func() error) error {
 }
 
 func (s *serving) run(ctx context.Context) (err error) {
+	if s.proxies, err = web.Proxies(s.proxy); err != nil {
+		fmt.Fprintf(s.errs, "grapnel: -behind-proxy: %v\n", err)
+		return errBadInput
+	}
 	level := slog.LevelInfo
 	if s.verbose {
 		level = slog.LevelDebug
@@ -203,13 +212,18 @@ func (s *serving) run(ctx context.Context) (err error) {
 	}
 	handler, err := web.New(
 		db,
-		web.Config{Release: release, Secure: s.secure(), Proxy: s.proxy, SetUpCode: code, DemoHint: s.hint, Log: s.log},
+		web.Config{Release: release, Secure: s.secure(), Proxies: s.proxies, Hosts: s.names(), SetUpCode: code, DemoHint: s.hint, Log: s.log},
 	)
 	if err != nil {
 		return err
 	}
 	defer handler.Close()
 	return s.listen(ctx, handler, handler.EndStreams, code)
+}
+
+// names are what the shop may be called in a browser's address besides an IP address.
+func (s *serving) names() []string {
+	return append(authority.Hosts(), strings.FieldsFunc(s.hosts, func(c rune) bool { return c == ',' || c == ' ' })...)
 }
 
 // secure reports whether browsers reach us over TLS.
@@ -232,6 +246,7 @@ func setUpCode(ctx context.Context, db *sql.DB) (string, error) {
 const (
 	headerTimeout = 10 * time.Second
 	readTimeout   = 30 * time.Second
+	writeTimeout  = 2 * time.Minute
 	idleTimeout   = 2 * time.Minute
 	stopTimeout   = 10 * time.Second
 )
@@ -245,6 +260,7 @@ func (s *serving) listen(ctx context.Context, handler http.Handler, endStreams f
 		Handler:           handler,
 		ReadHeaderTimeout: headerTimeout,
 		ReadTimeout:       readTimeout,
+		WriteTimeout:      writeTimeout,
 		IdleTimeout:       idleTimeout,
 		TLSConfig:         &tls.Config{MinVersion: tls.VersionTLS12},
 		ErrorLog:          slog.NewLogLogger(s.log.Handler(), slog.LevelDebug),
@@ -332,7 +348,7 @@ func (s *serving) trusted(server *http.Server, address string) (*http.Server, ne
 		Page: "http://" + net.JoinHostPort(hosts[0], trustPort) + "/trust",
 	}
 	s.phones = trust.Page
-	return &http.Server{Handler: trust.Handler(), ReadHeaderTimeout: headerTimeout, ReadTimeout: readTimeout}, listener, nil
+	return &http.Server{Handler: trust.Handler(), ReadHeaderTimeout: headerTimeout, ReadTimeout: readTimeout, WriteTimeout: writeTimeout}, listener, nil
 }
 
 func (s *serving) announce(address, code string) {

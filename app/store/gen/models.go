@@ -272,6 +272,9 @@ type Person struct {
 	PasswordHash string
 	Active       bool
 	CreatedAt    time.Time
+	SecondStep   bool
+	SecondSecret string
+	SecondLast   int64
 }
 
 type Photo struct {
@@ -322,6 +325,13 @@ type Reading struct {
 	JobID        *record.ID
 }
 
+type RecoveryCode struct {
+	PersonID record.ID
+	Hash     string
+	ShopID   record.ID
+	UsedAt   *time.Time
+}
+
 type Replacement struct {
 	ID            record.ID
 	ShopID        record.ID
@@ -334,6 +344,13 @@ type Replacement struct {
 	PersonID      record.ID
 	At            time.Time
 	BackAt        *time.Time
+}
+
+type ResetCode struct {
+	PersonID record.ID
+	ShopID   record.ID
+	Hash     string
+	UntilAt  time.Time
 }
 
 type Session struct {
@@ -360,6 +377,23 @@ type ShopLimit struct {
 	Note    string
 	SetBy   record.ID
 	SetAt   time.Time
+}
+
+type SignInGuard struct {
+	Subject  string
+	Failures int32
+	LastAt   time.Time
+}
+
+type SignedIn struct {
+	ID       record.ID
+	ShopID   record.ID
+	PersonID record.ID
+	BegunAt  time.Time
+	SeenAt   time.Time
+	EndedAt  *time.Time
+	Address  string
+	Device   string
 }
 
 type Standing struct {

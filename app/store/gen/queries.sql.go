@@ -632,6 +632,21 @@ func (q *Queries) AddReading(ctx context.Context, arg AddReadingParams) error {
 	return err
 }
 
+const addRecoveryCode = `-- name: AddRecoveryCode :exec
+INSERT INTO recovery_code (person_id, hash, shop_id, used_at) VALUES (?, ?, ?, NULL)
+`
+
+type AddRecoveryCodeParams struct {
+	PersonID record.ID
+	Hash     string
+	ShopID   record.ID
+}
+
+func (q *Queries) AddRecoveryCode(ctx context.Context, arg AddRecoveryCodeParams) error {
+	_, err := q.db.ExecContext(ctx, addRecoveryCode, arg.PersonID, arg.Hash, arg.ShopID)
+	return err
+}
+
 const addReplacement = `-- name: AddReplacement :exec
 INSERT INTO replacement (id, shop_id, job_id, old_id, new_id, goes, deposit, warranty_until, person_id, at, back_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, NULL)
 `
@@ -661,6 +676,33 @@ func (q *Queries) AddReplacement(ctx context.Context, arg AddReplacementParams) 
 		arg.WarrantyUntil,
 		arg.PersonID,
 		arg.At,
+	)
+	return err
+}
+
+const addSession = `-- name: AddSession :exec
+INSERT INTO signed_in (id, shop_id, person_id, begun_at, seen_at, ended_at, address, device) VALUES (?, ?, ?, ?, ?, NULL, ?, ?)
+`
+
+type AddSessionParams struct {
+	ID       record.ID
+	ShopID   record.ID
+	PersonID record.ID
+	BegunAt  time.Time
+	SeenAt   time.Time
+	Address  string
+	Device   string
+}
+
+func (q *Queries) AddSession(ctx context.Context, arg AddSessionParams) error {
+	_, err := q.db.ExecContext(ctx, addSession,
+		arg.ID,
+		arg.ShopID,
+		arg.PersonID,
+		arg.BegunAt,
+		arg.SeenAt,
+		arg.Address,
+		arg.Device,
 	)
 	return err
 }
@@ -1294,6 +1336,31 @@ func (q *Queries) BatteryByID(ctx context.Context, arg BatteryByIDParams) (Batte
 	return i, err
 }
 
+const changePerson = `-- name: ChangePerson :exec
+UPDATE person SET name = ?, initials = ?, role = ?, active = ? WHERE shop_id = ? AND id = ?
+`
+
+type ChangePersonParams struct {
+	Name     string
+	Initials string
+	Role     string
+	Active   bool
+	ShopID   record.ID
+	ID       record.ID
+}
+
+func (q *Queries) ChangePerson(ctx context.Context, arg ChangePersonParams) error {
+	_, err := q.db.ExecContext(ctx, changePerson,
+		arg.Name,
+		arg.Initials,
+		arg.Role,
+		arg.Active,
+		arg.ShopID,
+		arg.ID,
+	)
+	return err
+}
+
 const changeStanding = `-- name: ChangeStanding :exec
 UPDATE standing SET place_id = ?, said = ?, seen_at = ?, to_at = ?, open = ?, revision = revision + 1, changed_at = ? WHERE shop_id = ? AND id = ?
 `
@@ -1797,6 +1864,15 @@ func (q *Queries) DropCharger(ctx context.Context, arg DropChargerParams) error 
 	return err
 }
 
+const dropGuard = `-- name: DropGuard :exec
+DELETE FROM sign_in_guard WHERE subject = ?
+`
+
+func (q *Queries) DropGuard(ctx context.Context, subject string) error {
+	_, err := q.db.ExecContext(ctx, dropGuard, subject)
+	return err
+}
+
 const dropInstrument = `-- name: DropInstrument :exec
 UPDATE instrument SET active = 0 WHERE shop_id = ? AND id = ?
 `
@@ -1822,6 +1898,20 @@ type DropPlaceParams struct {
 
 func (q *Queries) DropPlace(ctx context.Context, arg DropPlaceParams) error {
 	_, err := q.db.ExecContext(ctx, dropPlace, arg.ShopID, arg.ID)
+	return err
+}
+
+const dropRecoveryCodes = `-- name: DropRecoveryCodes :exec
+DELETE FROM recovery_code WHERE shop_id = ? AND person_id = ?
+`
+
+type DropRecoveryCodesParams struct {
+	ShopID   record.ID
+	PersonID record.ID
+}
+
+func (q *Queries) DropRecoveryCodes(ctx context.Context, arg DropRecoveryCodesParams) error {
+	_, err := q.db.ExecContext(ctx, dropRecoveryCodes, arg.ShopID, arg.PersonID)
 	return err
 }
 
@@ -1872,6 +1962,48 @@ type EndInstallationParams struct {
 
 func (q *Queries) EndInstallation(ctx context.Context, arg EndInstallationParams) error {
 	_, err := q.db.ExecContext(ctx, endInstallation, arg.ToAt, arg.ShopID, arg.ID)
+	return err
+}
+
+const endSession = `-- name: EndSession :exec
+UPDATE signed_in SET ended_at = ? WHERE shop_id = ? AND person_id = ? AND id = ? AND ended_at IS NULL
+`
+
+type EndSessionParams struct {
+	EndedAt  *time.Time
+	ShopID   record.ID
+	PersonID record.ID
+	ID       record.ID
+}
+
+func (q *Queries) EndSession(ctx context.Context, arg EndSessionParams) error {
+	_, err := q.db.ExecContext(ctx, endSession,
+		arg.EndedAt,
+		arg.ShopID,
+		arg.PersonID,
+		arg.ID,
+	)
+	return err
+}
+
+const endSessionsBut = `-- name: EndSessionsBut :exec
+UPDATE signed_in SET ended_at = ? WHERE shop_id = ? AND person_id = ? AND id <> ? AND ended_at IS NULL
+`
+
+type EndSessionsButParams struct {
+	EndedAt  *time.Time
+	ShopID   record.ID
+	PersonID record.ID
+	ID       record.ID
+}
+
+func (q *Queries) EndSessionsBut(ctx context.Context, arg EndSessionsButParams) error {
+	_, err := q.db.ExecContext(ctx, endSessionsBut,
+		arg.EndedAt,
+		arg.ShopID,
+		arg.PersonID,
+		arg.ID,
+	)
 	return err
 }
 
@@ -2190,6 +2322,28 @@ func (q *Queries) FollowedTraces(ctx context.Context) ([]FollowedTracesRow, erro
 		return nil, err
 	}
 	return items, nil
+}
+
+const guard = `-- name: Guard :one
+SELECT subject, failures, last_at FROM sign_in_guard WHERE subject = ?
+`
+
+func (q *Queries) Guard(ctx context.Context, subject string) (SignInGuard, error) {
+	row := q.db.QueryRowContext(ctx, guard, subject)
+	var i SignInGuard
+	err := row.Scan(&i.Subject, &i.Failures, &i.LastAt)
+	return i, err
+}
+
+const guardForUpdate = `-- name: GuardForUpdate :one
+SELECT subject, failures, last_at FROM sign_in_guard WHERE subject = ? FOR UPDATE
+`
+
+func (q *Queries) GuardForUpdate(ctx context.Context, subject string) (SignInGuard, error) {
+	row := q.db.QueryRowContext(ctx, guardForUpdate, subject)
+	var i SignInGuard
+	err := row.Scan(&i.Subject, &i.Failures, &i.LastAt)
+	return i, err
 }
 
 const holdTrace = `-- name: HoldTrace :execrows
@@ -2623,6 +2777,21 @@ func (q *Queries) KeepForecast(ctx context.Context, arg KeepForecastParams) erro
 	return err
 }
 
+const keepGuard = `-- name: KeepGuard :exec
+INSERT INTO sign_in_guard (subject, failures, last_at) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE failures = VALUES(failures), last_at = VALUES(last_at)
+`
+
+type KeepGuardParams struct {
+	Subject  string
+	Failures int32
+	LastAt   time.Time
+}
+
+func (q *Queries) KeepGuard(ctx context.Context, arg KeepGuardParams) error {
+	_, err := q.db.ExecContext(ctx, keepGuard, arg.Subject, arg.Failures, arg.LastAt)
+	return err
+}
+
 const keepInstrument = `-- name: KeepInstrument :exec
 INSERT INTO instrument (id, shop_id, name, kind, protocol, address, due_on, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, 1, ?)
 ON DUPLICATE KEY UPDATE name = VALUES(name), kind = VALUES(kind), protocol = VALUES(protocol), address = VALUES(address), due_on = VALUES(due_on), active = 1
@@ -2665,6 +2834,27 @@ type KeepOutsideParams struct {
 
 func (q *Queries) KeepOutside(ctx context.Context, arg KeepOutsideParams) error {
 	_, err := q.db.ExecContext(ctx, keepOutside, arg.BatteryID, arg.ShopID, arg.Body)
+	return err
+}
+
+const keepResetCode = `-- name: KeepResetCode :exec
+INSERT INTO reset_code (person_id, shop_id, hash, until_at) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE hash = VALUES(hash), until_at = VALUES(until_at)
+`
+
+type KeepResetCodeParams struct {
+	PersonID record.ID
+	ShopID   record.ID
+	Hash     string
+	UntilAt  time.Time
+}
+
+func (q *Queries) KeepResetCode(ctx context.Context, arg KeepResetCodeParams) error {
+	_, err := q.db.ExecContext(ctx, keepResetCode,
+		arg.PersonID,
+		arg.ShopID,
+		arg.Hash,
+		arg.UntilAt,
+	)
 	return err
 }
 
@@ -3099,8 +3289,35 @@ func (q *Queries) Outside(ctx context.Context, arg OutsideParams) (string, error
 	return body, err
 }
 
+const ownersForUpdate = `-- name: OwnersForUpdate :many
+SELECT id FROM person WHERE shop_id = ? AND role = 'owner' AND active = 1 ORDER BY id FOR UPDATE
+`
+
+func (q *Queries) OwnersForUpdate(ctx context.Context, shopID record.ID) ([]record.ID, error) {
+	rows, err := q.db.QueryContext(ctx, ownersForUpdate, shopID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []record.ID
+	for rows.Next() {
+		var id record.ID
+		if err := rows.Scan(&id); err != nil {
+			return nil, err
+		}
+		items = append(items, id)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const people = `-- name: People :many
-SELECT id, shop_id, name, initials, sign_in, role, password_hash, active, created_at FROM person WHERE shop_id = ? ORDER BY name, id LIMIT 200
+SELECT id, shop_id, name, initials, sign_in, role, password_hash, active, created_at, second_step, second_secret, second_last FROM person WHERE shop_id = ? ORDER BY name, id LIMIT 200
 `
 
 func (q *Queries) People(ctx context.Context, shopID record.ID) ([]Person, error) {
@@ -3122,6 +3339,9 @@ func (q *Queries) People(ctx context.Context, shopID record.ID) ([]Person, error
 			&i.PasswordHash,
 			&i.Active,
 			&i.CreatedAt,
+			&i.SecondStep,
+			&i.SecondSecret,
+			&i.SecondLast,
 		); err != nil {
 			return nil, err
 		}
@@ -3137,11 +3357,16 @@ func (q *Queries) People(ctx context.Context, shopID record.ID) ([]Person, error
 }
 
 const personByID = `-- name: PersonByID :one
-SELECT id, shop_id, name, initials, sign_in, role, password_hash, active, created_at FROM person WHERE id = ?
+SELECT id, shop_id, name, initials, sign_in, role, password_hash, active, created_at, second_step, second_secret, second_last FROM person WHERE shop_id = ? AND id = ?
 `
 
-func (q *Queries) PersonByID(ctx context.Context, id record.ID) (Person, error) {
-	row := q.db.QueryRowContext(ctx, personByID, id)
+type PersonByIDParams struct {
+	ShopID record.ID
+	ID     record.ID
+}
+
+func (q *Queries) PersonByID(ctx context.Context, arg PersonByIDParams) (Person, error) {
+	row := q.db.QueryRowContext(ctx, personByID, arg.ShopID, arg.ID)
 	var i Person
 	err := row.Scan(
 		&i.ID,
@@ -3153,12 +3378,15 @@ func (q *Queries) PersonByID(ctx context.Context, id record.ID) (Person, error) 
 		&i.PasswordHash,
 		&i.Active,
 		&i.CreatedAt,
+		&i.SecondStep,
+		&i.SecondSecret,
+		&i.SecondLast,
 	)
 	return i, err
 }
 
 const personBySignIn = `-- name: PersonBySignIn :one
-SELECT id, shop_id, name, initials, sign_in, role, password_hash, active, created_at FROM person WHERE sign_in = ? AND active = 1
+SELECT id, shop_id, name, initials, sign_in, role, password_hash, active, created_at, second_step, second_secret, second_last FROM person WHERE sign_in = ? AND active = 1
 `
 
 func (q *Queries) PersonBySignIn(ctx context.Context, signIn string) (Person, error) {
@@ -3174,6 +3402,9 @@ func (q *Queries) PersonBySignIn(ctx context.Context, signIn string) (Person, er
 		&i.PasswordHash,
 		&i.Active,
 		&i.CreatedAt,
+		&i.SecondStep,
+		&i.SecondSecret,
+		&i.SecondLast,
 	)
 	return i, err
 }
@@ -3599,6 +3830,23 @@ func (q *Queries) ReplacementsOfJob(ctx context.Context, arg ReplacementsOfJobPa
 	return items, nil
 }
 
+const resetCode = `-- name: ResetCode :one
+SELECT hash FROM reset_code WHERE shop_id = ? AND person_id = ? AND until_at > ?
+`
+
+type ResetCodeParams struct {
+	ShopID   record.ID
+	PersonID record.ID
+	UntilAt  time.Time
+}
+
+func (q *Queries) ResetCode(ctx context.Context, arg ResetCodeParams) (string, error) {
+	row := q.db.QueryRowContext(ctx, resetCode, arg.ShopID, arg.PersonID, arg.UntilAt)
+	var hash string
+	err := row.Scan(&hash)
+	return hash, err
+}
+
 const runningClocks = `-- name: RunningClocks :many
 SELECT clock.id, clock.shop_id, clock.battery_id, clock.kind, clock.seconds, clock.started_at, clock.started_by, clock.ended_at, clock.outcome, clock.job_id, clock.vehicle_id, COALESCE(vehicle.plate, '') AS plate, COALESCE(vehicle.description, battery.tag, '') AS description, COALESCE(place.name, '') AS place, COALESCE(person.name, '') AS person_name
 FROM clock LEFT JOIN job ON job.id = clock.job_id
@@ -3656,6 +3904,98 @@ func (q *Queries) RunningClocks(ctx context.Context, shopID record.ID) ([]Runnin
 	return items, nil
 }
 
+const seeSession = `-- name: SeeSession :exec
+UPDATE signed_in SET seen_at = ? WHERE id = ? AND seen_at < ?
+`
+
+type SeeSessionParams struct {
+	At time.Time
+	ID record.ID
+}
+
+func (q *Queries) SeeSession(ctx context.Context, arg SeeSessionParams) error {
+	_, err := q.db.ExecContext(ctx, seeSession, arg.At, arg.ID, arg.At)
+	return err
+}
+
+const sessionByID = `-- name: SessionByID :one
+SELECT signed_in.id, signed_in.shop_id, signed_in.person_id, signed_in.begun_at, signed_in.seen_at, signed_in.ended_at, signed_in.address, signed_in.device, person.id, person.shop_id, person.name, person.initials, person.sign_in, person.role, person.password_hash, person.active, person.created_at, person.second_step, person.second_secret, person.second_last FROM signed_in JOIN person ON person.id = signed_in.person_id WHERE signed_in.id = ?
+`
+
+type SessionByIDRow struct {
+	SignedIn SignedIn
+	Person   Person
+}
+
+func (q *Queries) SessionByID(ctx context.Context, id record.ID) (SessionByIDRow, error) {
+	row := q.db.QueryRowContext(ctx, sessionByID, id)
+	var i SessionByIDRow
+	err := row.Scan(
+		&i.SignedIn.ID,
+		&i.SignedIn.ShopID,
+		&i.SignedIn.PersonID,
+		&i.SignedIn.BegunAt,
+		&i.SignedIn.SeenAt,
+		&i.SignedIn.EndedAt,
+		&i.SignedIn.Address,
+		&i.SignedIn.Device,
+		&i.Person.ID,
+		&i.Person.ShopID,
+		&i.Person.Name,
+		&i.Person.Initials,
+		&i.Person.SignIn,
+		&i.Person.Role,
+		&i.Person.PasswordHash,
+		&i.Person.Active,
+		&i.Person.CreatedAt,
+		&i.Person.SecondStep,
+		&i.Person.SecondSecret,
+		&i.Person.SecondLast,
+	)
+	return i, err
+}
+
+const sessionsOfPerson = `-- name: SessionsOfPerson :many
+SELECT id, shop_id, person_id, begun_at, seen_at, ended_at, address, device FROM signed_in WHERE shop_id = ? AND person_id = ? AND ended_at IS NULL ORDER BY seen_at DESC, id DESC LIMIT 100
+`
+
+type SessionsOfPersonParams struct {
+	ShopID   record.ID
+	PersonID record.ID
+}
+
+func (q *Queries) SessionsOfPerson(ctx context.Context, arg SessionsOfPersonParams) ([]SignedIn, error) {
+	rows, err := q.db.QueryContext(ctx, sessionsOfPerson, arg.ShopID, arg.PersonID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []SignedIn
+	for rows.Next() {
+		var i SignedIn
+		if err := rows.Scan(
+			&i.ID,
+			&i.ShopID,
+			&i.PersonID,
+			&i.BegunAt,
+			&i.SeenAt,
+			&i.EndedAt,
+			&i.Address,
+			&i.Device,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const setHands = `-- name: SetHands :exec
 UPDATE shop SET hands = ? WHERE id = ?
 `
@@ -3694,6 +4034,21 @@ func (q *Queries) SetMakerCharge(ctx context.Context, arg SetMakerChargeParams) 
 	return err
 }
 
+const setPassword = `-- name: SetPassword :exec
+UPDATE person SET password_hash = ? WHERE shop_id = ? AND id = ?
+`
+
+type SetPasswordParams struct {
+	PasswordHash string
+	ShopID       record.ID
+	ID           record.ID
+}
+
+func (q *Queries) SetPassword(ctx context.Context, arg SetPasswordParams) error {
+	_, err := q.db.ExecContext(ctx, setPassword, arg.PasswordHash, arg.ShopID, arg.ID)
+	return err
+}
+
 const setPosts = `-- name: SetPosts :exec
 UPDATE battery SET posts = ? WHERE shop_id = ? AND id = ?
 `
@@ -3706,6 +4061,27 @@ type SetPostsParams struct {
 
 func (q *Queries) SetPosts(ctx context.Context, arg SetPostsParams) error {
 	_, err := q.db.ExecContext(ctx, setPosts, arg.Posts, arg.ShopID, arg.ID)
+	return err
+}
+
+const setSecond = `-- name: SetSecond :exec
+UPDATE person SET second_secret = ?, second_step = ?, second_last = 0 WHERE shop_id = ? AND id = ?
+`
+
+type SetSecondParams struct {
+	SecondSecret string
+	SecondStep   bool
+	ShopID       record.ID
+	ID           record.ID
+}
+
+func (q *Queries) SetSecond(ctx context.Context, arg SetSecondParams) error {
+	_, err := q.db.ExecContext(ctx, setSecond,
+		arg.SecondSecret,
+		arg.SecondStep,
+		arg.ShopID,
+		arg.ID,
+	)
 	return err
 }
 
@@ -4297,6 +4673,24 @@ func (q *Queries) StockRow(ctx context.Context, arg StockRowParams) (StockRowRow
 	return i, err
 }
 
+const sweepGuards = `-- name: SweepGuards :exec
+DELETE FROM sign_in_guard WHERE last_at < ? LIMIT 1000
+`
+
+func (q *Queries) SweepGuards(ctx context.Context, lastAt time.Time) error {
+	_, err := q.db.ExecContext(ctx, sweepGuards, lastAt)
+	return err
+}
+
+const sweepSessions = `-- name: SweepSessions :exec
+DELETE FROM signed_in WHERE seen_at < ? LIMIT 1000
+`
+
+func (q *Queries) SweepSessions(ctx context.Context, seenAt time.Time) error {
+	_, err := q.db.ExecContext(ctx, sweepSessions, seenAt)
+	return err
+}
+
 const takeBackReplacement = `-- name: TakeBackReplacement :exec
 UPDATE replacement SET back_at = ? WHERE shop_id = ? AND id = ?
 `
@@ -4536,6 +4930,71 @@ func (q *Queries) UpdateVehicle(ctx context.Context, arg UpdateVehicleParams) er
 		arg.ID,
 	)
 	return err
+}
+
+const useRecoveryCode = `-- name: UseRecoveryCode :execrows
+UPDATE recovery_code SET used_at = ? WHERE shop_id = ? AND person_id = ? AND hash = ? AND used_at IS NULL
+`
+
+type UseRecoveryCodeParams struct {
+	UsedAt   *time.Time
+	ShopID   record.ID
+	PersonID record.ID
+	Hash     string
+}
+
+func (q *Queries) UseRecoveryCode(ctx context.Context, arg UseRecoveryCodeParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, useRecoveryCode,
+		arg.UsedAt,
+		arg.ShopID,
+		arg.PersonID,
+		arg.Hash,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
+}
+
+const useResetCode = `-- name: UseResetCode :execrows
+DELETE FROM reset_code WHERE shop_id = ? AND person_id = ? AND hash = ?
+`
+
+type UseResetCodeParams struct {
+	ShopID   record.ID
+	PersonID record.ID
+	Hash     string
+}
+
+func (q *Queries) UseResetCode(ctx context.Context, arg UseResetCodeParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, useResetCode, arg.ShopID, arg.PersonID, arg.Hash)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
+}
+
+const useSecondStep = `-- name: UseSecondStep :execrows
+UPDATE person SET second_last = ? WHERE shop_id = ? AND id = ? AND second_last < ?
+`
+
+type UseSecondStepParams struct {
+	Step int64
+	Shop record.ID
+	ID   record.ID
+}
+
+func (q *Queries) UseSecondStep(ctx context.Context, arg UseSecondStepParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, useSecondStep,
+		arg.Step,
+		arg.Shop,
+		arg.ID,
+		arg.Step,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
 }
 
 const vehicleByID = `-- name: VehicleByID :one

@@ -34,7 +34,76 @@ VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?);
 SELECT * FROM person WHERE sign_in = ? AND active = 1;
 
 -- name: PersonByID :one
-SELECT * FROM person WHERE id = ?;
+SELECT * FROM person WHERE shop_id = ? AND id = ?;
+
+-- name: ChangePerson :exec
+UPDATE person SET name = ?, initials = ?, role = ?, active = ? WHERE shop_id = ? AND id = ?;
+
+-- name: OwnersForUpdate :many
+SELECT id FROM person WHERE shop_id = ? AND role = 'owner' AND active = 1 ORDER BY id FOR UPDATE;
+
+-- name: SetPassword :exec
+UPDATE person SET password_hash = ? WHERE shop_id = ? AND id = ?;
+
+-- name: SetSecond :exec
+UPDATE person SET second_secret = ?, second_step = ?, second_last = 0 WHERE shop_id = ? AND id = ?;
+
+-- name: UseSecondStep :execrows
+UPDATE person SET second_last = sqlc.arg(step) WHERE shop_id = sqlc.arg(shop) AND id = sqlc.arg(id) AND second_last < sqlc.arg(step);
+
+-- name: AddSession :exec
+INSERT INTO signed_in (id, shop_id, person_id, begun_at, seen_at, ended_at, address, device) VALUES (?, ?, ?, ?, ?, NULL, ?, ?);
+
+-- name: SessionByID :one
+SELECT sqlc.embed(signed_in), sqlc.embed(person) FROM signed_in JOIN person ON person.id = signed_in.person_id WHERE signed_in.id = ?;
+
+-- name: SeeSession :exec
+UPDATE signed_in SET seen_at = sqlc.arg(at) WHERE id = sqlc.arg(id) AND seen_at < sqlc.arg(at);
+
+-- name: SessionsOfPerson :many
+SELECT * FROM signed_in WHERE shop_id = ? AND person_id = ? AND ended_at IS NULL ORDER BY seen_at DESC, id DESC LIMIT 100;
+
+-- name: EndSession :exec
+UPDATE signed_in SET ended_at = ? WHERE shop_id = ? AND person_id = ? AND id = ? AND ended_at IS NULL;
+
+-- name: EndSessionsBut :exec
+UPDATE signed_in SET ended_at = ? WHERE shop_id = ? AND person_id = ? AND id <> ? AND ended_at IS NULL;
+
+-- name: SweepSessions :exec
+DELETE FROM signed_in WHERE seen_at < ? LIMIT 1000;
+
+-- name: Guard :one
+SELECT * FROM sign_in_guard WHERE subject = ?;
+
+-- name: GuardForUpdate :one
+SELECT * FROM sign_in_guard WHERE subject = ? FOR UPDATE;
+
+-- name: KeepGuard :exec
+INSERT INTO sign_in_guard (subject, failures, last_at) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE failures = VALUES(failures), last_at = VALUES(last_at);
+
+-- name: DropGuard :exec
+DELETE FROM sign_in_guard WHERE subject = ?;
+
+-- name: SweepGuards :exec
+DELETE FROM sign_in_guard WHERE last_at < ? LIMIT 1000;
+
+-- name: KeepResetCode :exec
+INSERT INTO reset_code (person_id, shop_id, hash, until_at) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE hash = VALUES(hash), until_at = VALUES(until_at);
+
+-- name: ResetCode :one
+SELECT hash FROM reset_code WHERE shop_id = ? AND person_id = ? AND until_at > ?;
+
+-- name: UseResetCode :execrows
+DELETE FROM reset_code WHERE shop_id = ? AND person_id = ? AND hash = ?;
+
+-- name: AddRecoveryCode :exec
+INSERT INTO recovery_code (person_id, hash, shop_id, used_at) VALUES (?, ?, ?, NULL);
+
+-- name: DropRecoveryCodes :exec
+DELETE FROM recovery_code WHERE shop_id = ? AND person_id = ?;
+
+-- name: UseRecoveryCode :execrows
+UPDATE recovery_code SET used_at = ? WHERE shop_id = ? AND person_id = ? AND hash = ? AND used_at IS NULL;
 
 -- name: People :many
 SELECT * FROM person WHERE shop_id = ? ORDER BY name, id LIMIT 200;

@@ -1,0 +1,48 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"flag"
+	"fmt"
+	"io"
+	"os"
+	"time"
+
+	"grapnel/app/localdb"
+	"grapnel/app/shop"
+	"grapnel/app/store"
+)
+
+// resetPassword makes a code with which somebody sets another password, for when no owner
+// can sign in. It works beside a Grapnel that serves.
+func resetPassword(ctx context.Context, args []string, _ io.Reader, out, errs io.Writer) (err error) {
+	s := serving{out: errs, errs: errs, kind: localdb.Shop, attach: true}
+	set := flag.NewFlagSet("reset-password", flag.ContinueOnError)
+	set.SetOutput(errs)
+	set.StringVar(&s.data, "data", os.Getenv("GRAPNEL_DATA"), "folder of the private database (default: the system's place for it)")
+	set.StringVar(&s.kind, "shop", localdb.Shop, "which private database: shop or demo")
+	if err := set.Parse(args); err != nil {
+		return parseError(err)
+	}
+	if set.NArg() != 1 {
+		fmt.Fprintln(errs, "grapnel reset-password NAME: the name that the person signs in as")
+		return errBadInput
+	}
+	db, closeDB, err := s.database(ctx)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, closeDB()) }()
+	made, err := shop.NewService(store.New(db), time.Now).ResetBySignIn(ctx, set.Arg(0))
+	if errors.Is(err, shop.ErrNotFound) {
+		fmt.Fprintf(errs, "grapnel reset-password: nobody who may come in signs in as %q\n", set.Arg(0))
+		return errBadInput
+	}
+	if err != nil {
+		return err
+	}
+	fmt.Fprintf(out, "%s\nGood once, until %s: on the sign-in page under \"I have a code\", with the name %s.\nIt signs them out everywhere and switches their second step off.\n",
+		made.Code, made.Until.Format(time.RFC3339), set.Arg(0))
+	return nil
+}
