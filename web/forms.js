@@ -4,7 +4,14 @@ import { readFileSync, writeFileSync } from 'node:fs'
 
 const { components } = JSON.parse(readFileSync('src/api/gen/openapi.json', 'utf8'))
 const wanted = [
-  ...['BringInInputBody', 'BatteryInput', 'VehicleInput', 'PersonInputBody', 'KeepInstrumentInputBody'],
+  ...[
+    'BringInInputBody',
+    'BatteryInput',
+    'VehicleInput',
+    'PersonInputBody',
+    'KeepInstrumentInputBody',
+    'PasswordInputBody',
+  ],
   ...['AskChargeInputBody', 'KeepChargerInputBody', 'KeepPlaceInputBody', 'MakerInputBody'],
 ]
 

@@ -43,8 +43,8 @@ type Config struct {
 	DemoHint []DemoPerson
 	// Ping is how often a stream of events says that it is there; zero for the usual.
 	Ping time.Duration
-	Log      *slog.Logger
-	Now      func() time.Time
+	Log  *slog.Logger
+	Now  func() time.Time
 }
 
 // DemoPerson is someone the demo's sign-in page offers.

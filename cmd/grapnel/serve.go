@@ -41,7 +41,7 @@ type serving struct {
 	// names that the shop is reached by besides the machine's own.
 	proxy, hosts string
 	proxies      []netip.Prefix
-	verbose bool
+	verbose      bool
 	// attach lets a command work beside a Grapnel that serves.
 	attach      bool
 	out, errs   io.Writer

@@ -20,6 +20,7 @@ const BringInScreen = lazy(async () => ({ default: (await import('./screens/brin
 const ReportScreen = lazy(async () => ({ default: (await import('./screens/report/report')).ReportScreen }))
 const HandOverScreen = lazy(async () => ({ default: (await import('./screens/report/handover')).HandOverScreen }))
 const BatteryScreen = lazy(async () => ({ default: (await import('./screens/battery/battery')).BatteryScreen }))
+const AccountScreen = lazy(async () => ({ default: (await import('./screens/account/account')).AccountScreen }))
 const PeopleScreen = lazy(async () => ({ default: (await import('./screens/people/people')).PeopleScreen }))
 const ShelfScreen = lazy(async () => ({ default: (await import('./screens/shelf/shelf')).ShelfScreen }))
 const ChargeScreen = lazy(async () => ({ default: (await import('./screens/shelf/charge')).ChargeScreen }))
@@ -129,6 +130,7 @@ function Screens({ demo }: { demo: boolean }) {
         <Route path="/sums/:sum" element={<SumsScreen />} />
         <Route path="/figures" element={<FiguresScreen />} />
         <Route path="/instruments" element={<InstrumentsScreen />} />
+        <Route path="/account" element={<AccountScreen />} />
         <Route path="/people" element={<PeopleScreen />} />
         {demo && <Route path="/kit" element={<KitScreen />} />}
         <Route path="*" element={<Navigate to="/" replace />} />

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { client, take } from './client'
 import { forgetDrafts } from '../parts/draft'
-import type { Hello } from './types'
+import type { Hello, Operation, Person } from './types'
 
 const key = ['hello']
 
@@ -14,13 +14,30 @@ export function useHello() {
   })
 }
 
+/** Whether whoever is signed in may do something. */
+export function useMay(operation: Operation): boolean {
+  const { data } = useHello()
+  // What the device kept of an earlier release says nothing of it.
+  return !!data && 'may' in data && data.may.includes(operation)
+}
+
 function useEnter<T>(call: (input: T) => Promise<Hello>) {
   const cache = useQueryClient()
   return useMutation({ mutationFn: call, onSuccess: (hello) => cache.setQueryData(key, hello) })
 }
 
 export function useSignIn() {
-  return useEnter(async (body: { sign_in: string; password: string }) => await take(client.POST('/sign-in', { body })))
+  return useEnter(
+    async (body: { sign_in: string; password: string; second?: string }) =>
+      await take(client.POST('/sign-in', { body })),
+  )
+}
+
+/** Sets another password with a code that was handed out. */
+export function useResetCode() {
+  return useEnter(
+    async (body: { sign_in: string; code: string; password: string }) => await take(client.POST('/reset', { body })),
+  )
 }
 
 export type SetUpBody = {
@@ -58,4 +75,61 @@ export function usePeople() {
     queryFn: async () => await take(client.GET('/people')),
     staleTime: 60_000,
   })
+}
+
+/** Changes of a person by the owner. */
+export function useChangePerson() {
+  const cache = useQueryClient()
+  return useMutation({
+    mutationFn: async ({ id, name, role, active }: Pick<Person, 'id' | 'name' | 'role' | 'active'>) =>
+      await take(client.PUT('/people/{person}', { params: { path: { person: id } }, body: { name, role, active } })),
+    onSuccess: () => cache.invalidateQueries({ queryKey: ['people'] }),
+  })
+}
+
+/** Makes a code with which somebody sets another password. */
+export function useResetPerson() {
+  return useMutation({
+    mutationFn: async (person: string) =>
+      await take(client.POST('/people/{person}/reset', { params: { path: { person } } })),
+  })
+}
+
+/** Signs somebody out everywhere. */
+export function useEndSessions() {
+  return useMutation({
+    mutationFn: async (person: string) =>
+      await take(client.DELETE('/people/{person}/sessions', { params: { path: { person } } })),
+  })
+}
+
+const mine = ['my sessions']
+
+/** Where whoever is signed in is signed in. */
+export function useMySessions() {
+  return useQuery({ queryKey: mine, queryFn: async () => await take(client.GET('/me/sessions')) })
+}
+
+/** Ends one of one's own sessions, or all but this one. */
+export function useEndMine() {
+  const cache = useQueryClient()
+  return useMutation({
+    mutationFn: async (session: string | null) =>
+      session === null
+        ? await take(client.DELETE('/me/sessions'))
+        : await take(client.DELETE('/me/sessions/{session}', { params: { path: { session } } })),
+    onSuccess: (list) => cache.setQueryData(mine, list),
+  })
+}
+
+export function useBeginSecond() {
+  return useMutation({ mutationFn: async () => await take(client.POST('/me/second', {})) })
+}
+
+export function useConfirmSecond() {
+  return useMutation({ mutationFn: async (code: string) => await take(client.PUT('/me/second', { body: { code } })) })
+}
+
+export function useDropSecond() {
+  return useEnter(async (had: string) => await take(client.POST('/me/second/off', { body: { had } })))
 }

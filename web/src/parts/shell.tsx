@@ -45,6 +45,7 @@ const titles: Record<string, string> = {
   '/sums': 'Sums',
   '/figures': 'Figures and their sources',
   '/instruments': 'Instruments',
+  '/account': 'My account',
   '/people': 'People of the shop',
 }
 
@@ -146,6 +147,9 @@ function PersonMenu() {
           </DropdownMenu.Item>
           <DropdownMenu.Item className={`${item} sm:hidden`} onSelect={() => void navigate('/sums')}>
             Sums
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={() => void navigate('/account')}>
+            My account
           </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={() => void navigate('/figures')}>
             Figures and their sources

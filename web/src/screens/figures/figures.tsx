@@ -3,7 +3,7 @@
 import { Dialog } from 'radix-ui'
 import { useState } from 'react'
 import { useFigures, useOwnFigure } from '../../api/bench'
-import { useHello } from '../../api/session'
+import { useMay } from '../../api/session'
 import type { KnownFigure } from '../../api/types'
 import { day, thin } from '../../parts/format'
 import { Sheet } from '../../parts/ui/sheet'
@@ -41,7 +41,7 @@ export function FiguresScreen() {
 function Figures({ figures }: { figures: KnownFigure[] }) {
   const [search, setSearch] = useState('')
   const [tag, setTag] = useState('')
-  const owner = useHello().data?.person?.role === 'owner'
+  const owner = useMay('setLimit')
   const wanted = search.trim().toLowerCase()
   const shown = figures.filter(
     (f) =>

@@ -9,10 +9,11 @@ import { useChoices, useJob, usePreview, useWithWaiting } from '../../api/jobs'
 import type { Sent } from '../../delivery/deeds'
 import { deliver } from '../../delivery/queue'
 import { wordsFor } from '../../api/client'
-import { useHello } from '../../api/session'
+import { useHello, useMay } from '../../api/session'
 import type { BatteryOnJob, JobPage } from '../../api/types'
 import { useWord } from '../../api/words'
 import { Glyph } from '../../parts/glyph'
+import { May } from '../../parts/may'
 import { typing } from '../../parts/keys'
 import { useTitle } from '../../parts/title'
 import { Shell } from '../../parts/shell'
@@ -30,6 +31,7 @@ import { Trail, TrailAcross } from './trail'
 import { Button } from '../../parts/ui/button'
 import { Chip } from '../../parts/ui/chips'
 import { Loaded } from '../../parts/ui/loaded'
+import { useToast } from '../../parts/ui/toast'
 
 export { fetchStages }
 
@@ -101,7 +103,8 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
   // By itself the keypad is there until the stage has its reading, where it leaves room.
   const own = hasKeypad(stage)
   const typed = line.text.trim() !== ''
-  const padOpen = pad?.stage === stage ? pad.open : roomy() && (own ? !hasReading(battery, stage) : typed)
+  const measures = useMay('keepReading')
+  const padOpen = measures && (pad?.stage === stage ? pad.open : roomy() && (own ? !hasReading(battery, stage) : typed))
 
   const asked = typed || aside.length > 0
   const shown = asked && !preview.error ? preview.data : undefined
@@ -115,7 +118,11 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
   const last = battery.readings[battery.readings.length - 1]?.typed ?? ''
   const canKeep = (!!shown || !up) && typed
   const keys = { line, keep: keeping.keep, canKeep, keeping: keeping.busy }
-  const props = { page, battery, assessment, picture, setLine: line.begin, keepLine: keeping.keepLine, zone }
+  const say = useToast()
+  const looksOn = () => say('A technician takes the readings.')
+  const setLine = measures ? line.begin : looksOn
+  const keepLine = measures ? keeping.keepLine : looksOn
+  const props = { page, battery, assessment, picture, setLine, keepLine, zone }
   return (
     <>
       <Header page={page} battery={battery} chosen={chosen} choose={choose} />
@@ -127,7 +134,7 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
           <Notice text={asked && preview.error ? '' : keeping.notice} />
           <StageView stage={here} {...props} />
           <div className="mt-4">
-            <PendingReadings job={id} setLine={line.begin} shown={battery.readings.map((r) => r.id)} />
+            <PendingReadings job={id} setLine={setLine} shown={battery.readings.map((r) => r.id)} />
             <Readings
               page={page}
               readings={battery.readings}
@@ -136,7 +143,7 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
               zone={zone}
               aside={aside}
               setAside={setAside}
-              setLine={line.begin}
+              setLine={setLine}
             />
           </div>
         </main>
@@ -171,18 +178,20 @@ function OneBattery({ page, battery, chosen, choose, stage, setStage }: OneProps
             />
           </div>
         )}
-        <LineBar
-          line={line}
-          preview={typed ? shown : undefined}
-          error={typed ? preview.error : null}
-          keep={keeping.keep}
-          keeping={keeping.busy}
-          down={!up}
-          last={last}
-          keypad={
-            own || line.text !== '' ? { open: padOpen, toggle: () => setPad({ stage, open: !padOpen }) } : undefined
-          }
-        />
+        <May do="keepReading" else={<LooksOn />}>
+          <LineBar
+            line={line}
+            preview={typed ? shown : undefined}
+            error={typed ? preview.error : null}
+            keep={keeping.keep}
+            keeping={keeping.busy}
+            down={!up}
+            last={last}
+            keypad={
+              own || line.text !== '' ? { open: padOpen, toggle: () => setPad({ stage, open: !padOpen }) } : undefined
+            }
+          />
+        </May>
       </div>
     </>
   )
@@ -266,6 +275,15 @@ function useStageKeys(battery: BatteryOnJob, go: (stage: string) => void) {
     addEventListener('keydown', press)
     return () => removeEventListener('keydown', press)
   }, [battery.trail, go])
+}
+
+/** In the place of the line, for those who do not measure. */
+function LooksOn() {
+  return (
+    <p className="no-print border-t border-line bg-paper px-4 py-2.5 text-small text-lead">
+      A technician takes the readings. The closing points and handing back are yours, under Finish.
+    </p>
+  )
 }
 
 function Notice({ text }: { text: string }) {

@@ -7,6 +7,7 @@ import { useJob } from '../../api/jobs'
 import { useHello } from '../../api/session'
 import type { Attempted, JobPage, Offered } from '../../api/types'
 import { clock } from '../../parts/format'
+import { May } from '../../parts/may'
 import { Shell } from '../../parts/shell'
 import { useTitle } from '../../parts/title'
 import { Button } from '../../parts/ui/button'
@@ -149,9 +150,11 @@ function Card({ job, battery, offered }: { job: string; battery: string; offered
         </p>
       )}
       <div className="flex gap-2">
-        <Button weight="outline" disabled={offered.stopped || begin.isPending} onClick={start}>
-          Begin
-        </Button>
+        <May do="beginAttempt">
+          <Button weight="outline" disabled={offered.stopped || begin.isPending} onClick={start}>
+            Begin
+          </Button>
+        </May>
         {offered.name === 'jump' && (
           <Button asChild>
             <Link to={`/jobs/${job}/jump?battery=${battery}`}>Will it crank?</Link>

@@ -3,10 +3,12 @@
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { v7 as uuid } from 'uuid'
+import { useMay } from '../../api/session'
 import { useCharge, useCheck, useLogged, useShelfDeed } from '../../api/shelf'
 import type { ChargePage, ShelfItem } from '../../api/types'
 import { Anomalies, Curves, Looks, Refused, SideBySide, type Tile, Tiles } from '../../parts/charge'
 import { clock, fromZone, span, thin, when } from '../../parts/format'
+import { May } from '../../parts/may'
 import { Shell } from '../../parts/shell'
 import { MakerCharge } from '../../parts/maker-charge'
 import { Trouble } from '../../parts/trouble'
@@ -170,10 +172,12 @@ function During({ page }: { page: ChargePage }) {
         </p>
       )}
       {item.stop && <p className="font-bold text-oxide-text">A stop rule holds: charger off before anything else.</p>}
-      <Look item={item} begin={page.begin} />
-      <Button weight="outline" disabled={hands.busy} onClick={() => hands.off(item)}>
-        It is off
-      </Button>
+      <May do="keepCheck" else={<p className="text-lead">A technician looks at it and takes it off.</p>}>
+        <Look item={item} begin={page.begin} />
+        <Button weight="outline" disabled={hands.busy} onClick={() => hands.off(item)}>
+          It is off
+        </Button>
+      </May>
       <p className="text-small text-lead">
         Charger off and unplugged, then minus, then plus. Rest an hour, read it, test it.
       </p>
@@ -254,7 +258,8 @@ function Look({ item, begin }: { item: ShelfItem; begin: string }) {
 function Before({ page }: { page: ChargePage }) {
   const { item, lanes } = page
   const hands = useHands(page)
-  const free = freeFor(item, lanes)
+  const connects = useMay('connectCharge')
+  const free = connects ? freeFor(item, lanes) : []
   const navigate = useNavigate()
   const deed = useShelfDeed()
   return (
@@ -274,30 +279,34 @@ function Before({ page }: { page: ChargePage }) {
         </div>
       )}
       <div className="flex flex-wrap gap-2">
-        <FormDialog
-          trigger={item.charge.pin ? 'Decide anew' : 'Decide where and when'}
-          title="Where and when"
-          about="It stays so until it is taken back; the rest is planned around it."
-          form={(done) => <Decide page={page} done={done} />}
-        />
-        {item.charge.pin && <Button onClick={() => hands.takeBack(item)}>Take the decision back</Button>}
+        <May do="decideCharge">
+          <FormDialog
+            trigger={item.charge.pin ? 'Decide anew' : 'Decide where and when'}
+            title="Where and when"
+            about="It stays so until it is taken back; the rest is planned around it."
+            form={(done) => <Decide page={page} done={done} />}
+          />
+          {item.charge.pin && <Button onClick={() => hands.takeBack(item)}>Take the decision back</Button>}
+        </May>
         <FormDialog
           trigger="What is asked"
           title="What is asked of it"
           about=""
           form={(done) => <Asked page={page} done={done} />}
         />
-        <Button
-          disabled={deed.isPending}
-          onClick={() =>
-            deed.mutate(
-              { kind: 'off', charge: item.charge.id, body: { at: new Date().toISOString() } },
-              { onSuccess: () => void navigate('/shelf') },
-            )
-          }
-        >
-          Off the list
-        </Button>
+        <May do="takeOffCharge">
+          <Button
+            disabled={deed.isPending}
+            onClick={() =>
+              deed.mutate(
+                { kind: 'off', charge: item.charge.id, body: { at: new Date().toISOString() } },
+                { onSuccess: () => void navigate('/shelf') },
+              )
+            }
+          >
+            Off the list
+          </Button>
+        </May>
       </div>
       <Trouble error={deed.error} />
     </div>

@@ -2,6 +2,7 @@
 // what is done with it next.
 import type { Shelf, ShelfItem, ShelfLane } from '../../api/types'
 import { Link } from 'react-router'
+import { useMay } from '../../api/session'
 import { useShelfDeed } from '../../api/shelf'
 import { wordsFor } from '../../api/client'
 import { when } from '../../parts/format'
@@ -103,8 +104,9 @@ const soon = 5 * 60_000
 
 /** The one button that is next for a battery: off, a look at it, or on. */
 export function NextButton({ item, shelf, hands }: { item: ShelfItem; shelf: Shelf; hands: Hands }) {
+  const may = useMay('connectCharge')
   const due = (iso?: string | null) => !!iso && Date.parse(iso) <= Date.parse(shelf.now) + soon
-  if (item.state === 'on' && (item.stop || due(item.off)))
+  if (may && item.state === 'on' && (item.stop || due(item.off)))
     return (
       <Button weight="outline" disabled={hands.busy} onClick={() => hands.off(item)}>
         Off
@@ -117,7 +119,7 @@ export function NextButton({ item, shelf, hands }: { item: ShelfItem; shelf: She
       </Button>
     )
   const lane = freeFor(item, shelf.lanes)[0]
-  if (item.state === 'unplaced' || lane?.name !== item.lane || !due(item.on_at)) return null
+  if (!may || item.state === 'unplaced' || lane?.name !== item.lane || !due(item.on_at)) return null
   return (
     <Button weight="outline" disabled={hands.busy} onClick={() => hands.on(item, lane)}>
       On

@@ -6,7 +6,7 @@ import { v7 as uuid } from 'uuid'
 import { useChargers } from '../../api/charging'
 import { client, take } from '../../api/client'
 import { useChoices } from '../../api/jobs'
-import { useHello } from '../../api/session'
+import { useHello, useMay } from '../../api/session'
 import type { Bodies, Charger, Hours, Place } from '../../api/types'
 import { useWord } from '../../api/words'
 import { figureOf, thin } from '../../parts/format'
@@ -22,7 +22,7 @@ import { useToast } from '../../parts/ui/toast'
 
 export function SetUpShelfScreen() {
   const { data: hello } = useHello()
-  const owner = hello?.person?.role === 'owner'
+  const owner = useMay('keepCharger')
   const chargers = useChargers()
   const places = usePlaces()
   return (

@@ -1,6 +1,7 @@
 import { Dialog } from 'radix-ui'
 import { useState } from 'react'
-import { type SetUpBody, useSetUp, useSignIn } from '../../api/session'
+import { ApiProblem } from '../../api/client'
+import { type SetUpBody, useResetCode, useSetUp, useSignIn } from '../../api/session'
 import type { Hello } from '../../api/types'
 import { Mark } from '../../parts/glyph'
 import { Sheet } from '../../parts/ui/sheet'
@@ -72,41 +73,110 @@ export function SignInScreen({ hello }: { hello: Hello }) {
 
 function SignInForm({ hello }: { hello: Hello }) {
   const [signInName, setSignInName] = useState('')
-  const [password, setPassword] = useState('')
-  const signIn = useSignIn()
+  const [withCode, setWithCode] = useState(false)
   return (
     <>
-      <form
-        className="grid gap-3"
-        onSubmit={(e) => {
-          e.preventDefault()
-          signIn.mutate({ sign_in: signInName, password })
-        }}
-      >
-        <Field label="Sign in as" value={signInName} set={setSignInName} auto="username" focus />
-        <Field label="Password" value={password} set={setPassword} type="password" auto="current-password" />
-        <Trouble error={signIn.error} />
-        <Button type="submit" weight="main" disabled={signIn.isPending}>
-          Sign in
-        </Button>
-      </form>
-      {hello.demo.length > 0 && (
-        <section className="border-t border-line pt-3" aria-label="Demo workshop">
-          <p className="text-small text-lead">This is the demo workshop. Everyone in it is invented. Come in as</p>
-          <div className="mt-2 flex flex-wrap gap-2">
-            {hello.demo.map((p) => (
-              <Button
-                key={p.sign_in}
-
-                onClick={() => signIn.mutate({ sign_in: p.sign_in, password: p.password })}
-              >
-                {p.name}, {p.role}
-              </Button>
-            ))}
-          </div>
-        </section>
+      {withCode ? (
+        <CodeForm name={signInName} setName={setSignInName} />
+      ) : (
+        <PasswordForm name={signInName} setName={setSignInName} />
       )}
+      <button
+        type="button"
+        className="min-h-target justify-self-start text-small underline"
+        onClick={() => setWithCode(!withCode)}
+      >
+        {withCode ? 'I know my password' : 'I have a code'}
+      </button>
+      {hello.demo.length > 0 && <DemoPeople people={hello.demo} />}
     </>
+  )
+}
+
+type NameProps = { name: string; setName: (name: string) => void }
+
+function PasswordForm({ name, setName }: NameProps) {
+  const [password, setPassword] = useState('')
+  const [second, setSecond] = useState('')
+  const signIn = useSignIn()
+  const asked = signIn.error instanceof ApiProblem && signIn.error.fields.some((f) => f.field === 'second')
+  // Once it was asked for it stays, whatever the next answer says.
+  const [stays, setStays] = useState(false)
+  if (asked && !stays) setStays(true)
+  return (
+    <form
+      className="grid gap-3"
+      onSubmit={(e) => {
+        e.preventDefault()
+        signIn.mutate({ sign_in: name, password, second: second.trim() || undefined })
+      }}
+    >
+      <Field label="Sign in as" value={name} set={setName} auto="username" focus />
+      <Field label="Password" value={password} set={setPassword} type="password" auto="current-password" />
+      {stays && (
+        <Field
+          label="Code of the phone, or a recovery code"
+          value={second}
+          set={setSecond}
+          auto="one-time-code"
+          focus
+        />
+      )}
+      <Trouble error={signIn.error} />
+      <Button type="submit" weight="main" disabled={signIn.isPending}>
+        Sign in
+      </Button>
+    </form>
+  )
+}
+
+/** Sets another password with a code that the owner, or the machine, handed out. */
+function CodeForm({ name, setName }: NameProps) {
+  const [code, setCode] = useState('')
+  const [password, setPassword] = useState('')
+  const reset = useResetCode()
+  return (
+    <form
+      className="grid gap-3"
+      onSubmit={(e) => {
+        e.preventDefault()
+        reset.mutate({ sign_in: name, code, password })
+      }}
+    >
+      <p className="text-small text-lead">
+        The owner makes a code under People; without an owner it is made at the machine: grapnel reset-password NAME.
+      </p>
+      <Field label="Sign in as" value={name} set={setName} auto="username" focus />
+      <Field label="Code" value={code} set={setCode} />
+      <Field
+        label="New password, 10 characters or more"
+        value={password}
+        set={setPassword}
+        type="password"
+        auto="new-password"
+      />
+      <Trouble error={reset.error} />
+      <Button type="submit" weight="main" disabled={reset.isPending}>
+        Set it and sign in
+      </Button>
+    </form>
+  )
+}
+
+function DemoPeople({ people }: { people: Hello['demo'] }) {
+  const signIn = useSignIn()
+  return (
+    <section className="border-t border-line pt-3" aria-label="Demo workshop">
+      <p className="text-small text-lead">This is the demo workshop. Everyone in it is invented. Come in as</p>
+      <div className="mt-2 flex flex-wrap gap-2">
+        {people.map((p) => (
+          <Button key={p.sign_in} onClick={() => signIn.mutate({ sign_in: p.sign_in, password: p.password })}>
+            {p.name}, {p.role}
+          </Button>
+        ))}
+      </div>
+      <Trouble error={signIn.error} />
+    </section>
   )
 }
 

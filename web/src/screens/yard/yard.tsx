@@ -2,7 +2,7 @@
 // who comes next. Hundreds in one list that filters as one types.
 import { memo, useDeferredValue, useMemo, useState } from 'react'
 import { Link } from 'react-router'
-import { useHello } from '../../api/session'
+import { useHello, useMay } from '../../api/session'
 import { useYard } from '../../api/standing'
 import type { YardPage, YardRow } from '../../api/types'
 import { useWord } from '../../api/words'
@@ -23,7 +23,7 @@ export function YardScreen() {
   const figure = useDeferredValue(tonight.trim().replace(',', '.').replace('−', '-'))
   const wrong = figure !== '' && figure !== '-' && !/^-?\d+(\.\d+)?$/.test(figure)
   const query = useYard(wrong || figure === '-' ? '' : figure)
-  const owner = useHello().data?.person?.role === 'owner'
+  const owner = useMay('keepClimate')
   return (
     <Shell>
       <main className="mx-auto grid w-full max-w-7xl content-start gap-4 px-4 py-4 md:px-6 print:p-0">

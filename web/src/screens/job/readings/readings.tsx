@@ -1,6 +1,7 @@
 import { Dialog } from 'radix-ui'
 import { useState } from 'react'
 import { usePreview } from '../../../api/jobs'
+import { useMay } from '../../../api/session'
 import { takeBack } from '../../../delivery/queue'
 import { useChange, useDeeds } from '../../../delivery/use'
 import type { Effect, Finding, JobPage, ReadingView } from '../../../api/types'
@@ -67,6 +68,7 @@ type RowProps = {
 
 function Row({ page, reading, finding, effect, zone, setLine, aside, turnAside }: RowProps) {
   const change = useChange(page.job.id)
+  const corrects = useMay('correctReading')
   const withdrawn = reading.state === 'mistaken'
   return (
     <li
@@ -108,9 +110,9 @@ function Row({ page, reading, finding, effect, zone, setLine, aside, turnAside }
           </Button>
         )}
         {reading.waits && <TakeBack id={reading.id} setLine={setLine} />}
-        {!withdrawn && !reading.waits && <ChangeDialog page={page} reading={reading} what="correct" />}
-        {!withdrawn && !reading.waits && <ChangeDialog page={page} reading={reading} what="mistaken" />}
-        {reading.before.length > 0 && (
+        {corrects && !withdrawn && !reading.waits && <ChangeDialog page={page} reading={reading} what="correct" />}
+        {corrects && !withdrawn && !reading.waits && <ChangeDialog page={page} reading={reading} what="mistaken" />}
+        {corrects && reading.before.length > 0 && (
           <Button
             className="px-2.5 text-small"
             disabled={change.isPending}

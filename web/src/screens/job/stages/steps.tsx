@@ -8,6 +8,7 @@ import type { Assessment, BatteryOnJob, JobPage, Step } from '../../../api/types
 import { useKindWord } from '../../../api/words'
 import { capital } from '../../../parts/format'
 import { Found } from './takes'
+import { useMay } from '../../../api/session'
 import { useAnswer, useStartClock, useStopClock } from '../../../delivery/use'
 import { CountDown, countdown } from '../../../parts/ui/count-down'
 import { Trouble } from '../../../parts/trouble'
@@ -107,6 +108,7 @@ function saidOnce(steps: Step[]): Map<string, Step['cautions']> {
 }
 
 function StepRow({ step, cautions, page, battery, assessment, setLine, say }: RowProps) {
+  const measures = useMay('keepReading')
   const word = useKindWord()
   const closed = step.state === 'barred'
   const name = step.kind ? capital(word(step.kind)) : ''
@@ -134,8 +136,10 @@ function StepRow({ step, cautions, page, battery, assessment, setLine, say }: Ro
             <p className="text-small text-lead">{[step.note, step.by].filter(Boolean).join(', ')}</p>
           )}
         </div>
-        {!closed && step.clock && <ClockButton kind={step.clock} page={page} battery={battery} setLine={setLine} />}
-        {!closed && step.line && (!step.measured || step.kind) && (
+        {measures && !closed && step.clock && (
+          <ClockButton kind={step.clock} page={page} battery={battery} setLine={setLine} />
+        )}
+        {measures && !closed && step.line && (!step.measured || step.kind) && (
           <Button
             className="px-3"
             aria-label={name ? `${name}: ${step.measured ? 'again' : 'take it'}` : `Take it: ${step.text.text}`}

@@ -2,6 +2,7 @@
 import { useState } from 'react'
 import type { BatteryOnJob, JobPage, Stop } from '../../../api/types'
 import { useClearStop } from '../../../delivery/use'
+import { May } from '../../../parts/may'
 import { Trouble } from '../../../parts/trouble'
 import { Button } from '../../../parts/ui/button'
 import { TextField } from '../../../parts/ui/field'
@@ -19,7 +20,9 @@ export function Stops({ page, battery }: { page: JobPage; battery: BatteryOnJob 
           {stops.map((s) => (
             <div key={s.stop}>
               <p className="font-bold">{page.cautions.find((c) => c.id === s.stop)?.text}</p>
-              <Lift page={page} battery={battery} stop={s} />
+              <May do="clearStop" else={<p className="text-small">A technician lifts it, under their name.</p>}>
+                <Lift page={page} battery={battery} stop={s} />
+              </May>
             </div>
           ))}
         </div>

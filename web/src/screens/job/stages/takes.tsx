@@ -1,6 +1,7 @@
 // What may be taken at a stage: each kind of reading with what it found, against
 // its limit, and a button that begins its line.
 import { useChoices } from '../../../api/jobs'
+import { useMay } from '../../../api/session'
 import type { Assessment, Finding, JobPage, ReadingKind, StageCode } from '../../../api/types'
 import { useKindWord } from '../../../api/words'
 import { Against } from '../../../parts/against'
@@ -13,6 +14,7 @@ type TakeProps = { stage: StageCode; setLine: (line: string) => void }
 /** The buttons that begin what a stage offers besides its steps. */
 export function TakeButtons({ stage, setLine }: TakeProps) {
   const { data: choices } = useChoices()
+  if (!useMay('keepReading')) return null
   return (
     <div className="flex flex-wrap gap-2" role="group" aria-label="Take a reading">
       {choices?.takes[stage]?.map((t) => (
