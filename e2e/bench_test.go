@@ -145,7 +145,7 @@ func TestEveryKindOnTheScreen(t *testing.T) {
 // and follows a near miss.
 func TestCompletionByKeyboard(t *testing.T) {
 	p := come(t, 1280, 800)
-	p.tap("Edda Brandreth")
+	p.tap("Jonah Pell")
 	p.see("worst first")
 	p.tap("QN 77 BT")
 	p.see("What holds")

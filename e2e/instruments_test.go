@@ -29,7 +29,7 @@ func listening(t *testing.T, answer func(net.Conn)) string {
 			go answer(conn)
 		}
 	}()
-	return listener.Addr().String()
+	return instrument.SimulatedAt(listener.Addr())
 }
 
 // TestInstruments finds a meter by its address, takes its figure into the line when
@@ -60,10 +60,10 @@ func TestInstruments(t *testing.T) {
 	p.see("worst first")
 	p.do(p.Open("/instruments"))
 	p.see("shelf-logger")
-	p.do(p.Fill("Address", listener.Addr().String()))
+	p.do(p.Fill("Address", instrument.SimulatedAt(listener.Addr())))
 	p.tap("Ask what is there")
 	p.see("It answers: GRAPNEL,SIMULATED MULTIMETER")
-	for _, one := range []struct{ name, address, protocol string }{{"bay-meter", listener.Addr().String(), "answers questions"}, {"teapot", rubbish, "sends lines"}, {"sleeper", hangs, "sends lines"}} {
+	for _, one := range []struct{ name, address, protocol string }{{"bay-meter", instrument.SimulatedAt(listener.Addr()), "answers questions"}, {"teapot", rubbish, "sends lines"}, {"sleeper", hangs, "sends lines"}} {
 		p.do(p.Fill("Address", one.address))
 		p.tap(one.protocol)
 		p.do(p.Fill("Name, one word", one.name))

@@ -38,7 +38,7 @@ func TestLoggerOnThePage(t *testing.T) {
 	go bench.Serve(ctx, listener, 1)
 	shop, p := comeIn(t, 1280, 800, "Mara Ostwick")
 	p.do(p.Open("/instruments"))
-	p.do(p.Fill("Address, host:port", listener.Addr().String()))
+	p.do(p.Fill("Address, host:port", instrument.SimulatedAt(listener.Addr())))
 	p.tap("Ask what is there")
 	p.see("It answers: it sends its figure by itself.")
 	p.do(p.Fill("Name, one word", "logger-1"))

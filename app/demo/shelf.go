@@ -206,7 +206,7 @@ func (l *loader) connect(ctx context.Context, chargers []record.Charger, id reco
 
 // loggerAt is where `grapnel instruments -charger` lets the demo's logger be read when its
 // port is 5030.
-const loggerAt = "127.0.0.1:5030"
+const loggerAt = "simulator:5030"
 
 // log has the shop's logger have followed a charge until now.
 func (l *loader) log(ctx context.Context, id record.ID, one shelved) error {

@@ -11,11 +11,8 @@ import (
 	"errors"
 	"fmt"
 	"math"
-	"net"
-	"net/netip"
 	"strconv"
 	"strings"
-	"syscall"
 	"time"
 )
 
@@ -82,70 +79,6 @@ const (
 	// the standard's users, no source.
 	overload = 9.9e37
 )
-
-// Dial opens the instrument at an address, host:port.
-func Dial(ctx context.Context, protocol Protocol, address string) (Reader, error) {
-	conn, err := dial(ctx, address)
-	if err != nil {
-		return nil, err
-	}
-	switch protocol {
-	case SCPI:
-		return newSCPI(conn), nil
-	case Lines:
-		return newLines(conn), nil
-	}
-	return nil, errors.Join(fmt.Errorf("protocol %q: allowed %s, %s", protocol, SCPI, Lines), conn.Close())
-}
-
-// dial opens a connection in the workshop's own network.
-func dial(ctx context.Context, address string) (net.Conn, error) {
-	dialer := net.Dialer{Timeout: dialTimeout, Control: onlyNear}
-	conn, err := dialer.DialContext(ctx, "tcp", address)
-	if err != nil {
-		return nil, fmt.Errorf("%w: %w", ErrSilent, err)
-	}
-	return conn, nil
-}
-
-// ErrOutside: the address is not one of the workshop's own network.
-var ErrOutside = errors.New("not an address of the workshop's own network")
-
-// onlyNear lets nothing be dialled but this machine and private networks: the
-// server is not to be sent knocking on doors outside.
-func onlyNear(_, address string, _ syscall.RawConn) error {
-	at, err := netip.ParseAddrPort(address)
-	if err != nil {
-		return err
-	}
-	if ip := at.Addr().Unmap(); !ip.IsLoopback() && !ip.IsPrivate() && !ip.IsLinkLocalUnicast() {
-		return fmt.Errorf("%s: %w", ip, ErrOutside)
-	}
-	return nil
-}
-
-// Probe finds out by which protocol an address answers, and what it says it is.
-func Probe(ctx context.Context, address string) (Protocol, string, error) {
-	var failed error
-	for _, protocol := range []Protocol{SCPI, Lines} {
-		r, err := Dial(ctx, protocol, address)
-		if err != nil {
-			return "", "", err
-		}
-		name, err := r.Identify(ctx)
-		if err == nil {
-			_, err = r.Read(ctx)
-		}
-		if err := errors.Join(err, r.Close()); err == nil {
-			return protocol, name, nil
-		}
-		failed = errors.Join(failed, err)
-	}
-	if err := probeLog(ctx, address); err == nil {
-		return Log, "", nil
-	}
-	return "", "", failed
-}
 
 // parseSample reads a figure with its unit: "12.41 V", "85.2 mA DC", "0.045VAC",
 // "1.265 SG". A comma is a decimal mark.

@@ -20,8 +20,8 @@ type Charge struct {
 // ReadLog takes what the logger at an address sends, a line at a time, until the context
 // ends, the line breaks or what takes it says so. A line that is no figure is passed over;
 // ErrRubbish comes where none of them is.
-func ReadLog(ctx context.Context, address string, take func(Charge) error) error {
-	conn, err := dial(ctx, address)
+func (n Network) ReadLog(ctx context.Context, address string, take func(Charge) error) error {
+	conn, err := n.dial(ctx, address)
 	if err != nil {
 		return err
 	}
@@ -94,10 +94,10 @@ func parseCharge(line string) (Charge, bool) {
 var errSeen = errors.New("seen")
 
 // probeLog reports whether a logger is at an address.
-func probeLog(ctx context.Context, address string) error {
+func (n Network) probeLog(ctx context.Context, address string) error {
 	ctx, cancel := context.WithTimeout(ctx, answerTimeout)
 	defer cancel()
-	err := ReadLog(ctx, address, func(Charge) error { return errSeen })
+	err := n.ReadLog(ctx, address, func(Charge) error { return errSeen })
 	if errors.Is(err, errSeen) {
 		return nil
 	}

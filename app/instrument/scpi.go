@@ -38,8 +38,9 @@ var functions = map[string]Sample{
 // Identify asks for maker, model, number and version.
 func (s *scpi) Identify(ctx context.Context) (string, error) {
 	answer, err := s.ask(ctx, "*IDN?")
-	if err == nil && strings.Count(answer, ",") < 3 {
-		err = rubbish(answer)
+	plain := !strings.ContainsFunc(answer, func(c rune) bool { return c < ' ' || c > '~' })
+	if err == nil && (strings.Count(answer, ",") != 3 || !plain) {
+		return "", rubbish(answer)
 	}
 	return answer, err
 }

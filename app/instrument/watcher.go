@@ -28,6 +28,7 @@ const (
 // Watcher reads the instruments that somebody looks at, and leaves those alone that
 // nobody has asked for in a while.
 type Watcher struct {
+	network Network
 	mu      sync.Mutex
 	watched map[place]*watch
 	// leaving are those that nobody looks at any more and that have still to hang up.
@@ -60,9 +61,9 @@ const (
 	retryAfter = time.Second
 )
 
-// NewWatcher watches until it is closed.
-func NewWatcher() *Watcher {
-	w := &Watcher{watched: map[place]*watch{}, leaving: map[place]*watch{}, life: watchLife}
+// NewWatcher watches over a network until it is closed.
+func NewWatcher(network Network) *Watcher {
+	w := &Watcher{network: network, watched: map[place]*watch{}, leaving: map[place]*watch{}, life: watchLife}
 	w.ended, w.end = context.WithCancel(context.Background())
 	return w
 }
@@ -98,7 +99,7 @@ func (w *Watcher) follow(at place, one *watch) {
 		<-one.before.over
 	}
 	for w.wanted(at, one) {
-		r, err := Dial(w.ended, at.protocol, at.address)
+		r, err := w.network.Dial(w.ended, at.protocol, at.address)
 		if err == nil {
 			err = w.read(at, one, r)
 			err = errors.Join(err, r.Close())

@@ -30,9 +30,10 @@ type Shop interface {
 
 // Recorder reads loggers until its context ends.
 type Recorder struct {
-	shop Shop
-	now  func() time.Time
-	log  *slog.Logger
+	shop    Shop
+	network instrument.Network
+	now     func() time.Time
+	log     *slog.Logger
 	// me is this server among those on the database.
 	me record.ID
 	// every is how often what was seen is kept.
@@ -54,9 +55,9 @@ const (
 	latestMost = 10
 )
 
-// New makes a recorder; now is the shop's clock.
-func New(kept Shop, now func() time.Time, log *slog.Logger) *Recorder {
-	return &Recorder{shop: kept, now: now, log: log, me: record.NewID(), every: keepEvery, reading: map[record.ID]context.CancelFunc{}}
+// New makes a recorder over a network; now is the shop's clock.
+func New(kept Shop, network instrument.Network, now func() time.Time, log *slog.Logger) *Recorder {
+	return &Recorder{shop: kept, network: network, now: now, log: log, me: record.NewID(), every: keepEvery, reading: map[record.ID]context.CancelFunc{}}
 }
 
 // Run reads what is to be read until the context ends.
@@ -178,7 +179,7 @@ func (r *Recorder) leave(ctx context.Context, w *shop.Watch) {
 func (r *Recorder) read(ctx context.Context, w *shop.Watch) error {
 	var latest []charging.TracePoint
 	var kept time.Time
-	return instrument.ReadLog(ctx, w.Address, func(c instrument.Charge) error {
+	return r.network.ReadLog(ctx, w.Address, func(c instrument.Charge) error {
 		s := charging.TracePoint{Seconds: r.now().Sub(w.OnAt).Seconds(), Volts: c.Volts, Amps: c.Amps}
 		w.Add(s)
 		latest = append(latest, s)

@@ -58,7 +58,7 @@ func (b *bay) serve(fault instrument.Fault) {
 	ctx, end := context.WithCancel(context.Background())
 	var open sync.WaitGroup
 	open.Go(func() { _ = charging.Serve(ctx, listener, speed) })
-	b.address, b.silence = listener.Addr().String(), func() { end(); open.Wait() }
+	b.address, b.silence = instrument.SimulatedAt(listener.Addr()), func() { end(); open.Wait() }
 	b.t.Cleanup(b.silence)
 }
 
@@ -96,7 +96,7 @@ func follow(t *testing.T, fault instrument.Fault) (b *bay, charge record.ID, run
 	must(t, b.Connect(t.Context(), b.who, charge, record.OnCharger{Output: record.Output{ChargerID: charger.ID, Channel: 1}, At: b.now()}))
 	must(t, b.FollowCharge(t.Context(), b.who, charge, logger.ID))
 	return b, charge, func() func() {
-		r := recorder.New(b.Service, b.now, slog.New(slog.DiscardHandler))
+		r := recorder.New(b.Service, instrument.Network{}, b.now, slog.New(slog.DiscardHandler))
 		r.Every(100 * time.Millisecond)
 		ctx, end := context.WithCancel(context.Background())
 		var running sync.WaitGroup
@@ -204,7 +204,7 @@ func TestLoggerTheWrongWayRound(t *testing.T) {
 	list, err := b.Instruments(t.Context(), b.who)
 	must(t, err)
 	one := list[slices.IndexFunc(list, func(one record.Instrument) bool { return one.Name == "logger-1" })]
-	one.Address = listener.Addr().String()
+	one.Address = instrument.SimulatedAt(listener.Addr())
 	must(t, b.KeepInstrument(t.Context(), b.who, one))
 	b.ahead.Add(int64(31 * time.Minute))
 	run()
@@ -274,7 +274,7 @@ func TestWhatMayBeFollowed(t *testing.T) {
 	if err := b.FollowCharge(t.Context(), b.who, charge, record.NewID()); err == nil || !strings.Contains(err.Error(), "a logger of this shop") {
 		t.Errorf("an unknown instrument: %v", err)
 	}
-	wrong := record.Instrument{ID: record.NewID(), Name: "meter-9", Kind: "meter", Protocol: shop.LoggerProtocol, Address: "127.0.0.1:1"}
+	wrong := record.Instrument{ID: record.NewID(), Name: "meter-9", Kind: "meter", Protocol: shop.LoggerProtocol, Address: "simulator:1"}
 	if err := b.KeepInstrument(t.Context(), b.who, wrong); err == nil {
 		t.Error("a meter that speaks as a logger was taken")
 	}

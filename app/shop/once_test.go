@@ -12,6 +12,7 @@ import (
 
 	"grapnel/app/localdb/dbtest"
 	"grapnel/app/people"
+	"grapnel/app/picture/picturetest"
 	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/app/store"
@@ -105,7 +106,7 @@ func TestKeyIsOneDeed(t *testing.T) {
 	jon, err := b.AddPerson(t.Context(), b.owner, people.Person{ID: record.NewID(), Name: "Jon Pell", SignIn: "jon", Role: people.Technician}, "ten letters at least")
 	b.must(err)
 	b.keep("look frozen")
-	png := []byte("\x89PNG\r\n\x1a\n0123456789")
+	png := picturetest.PNG(80)
 	first := b.battery().Readings[0].ID
 
 	type deed func(key record.ID, who people.Person, job record.ID, variant int) error
@@ -202,7 +203,7 @@ func TestSameBatteryTwice(t *testing.T) {
 // many is refused.
 func TestPictureLimit(t *testing.T) {
 	b := newBench(t)
-	png := []byte("\x89PNG\r\n\x1a\n0123456789")
+	png := picturetest.PNG(80)
 	keep := func() error {
 		return b.KeepPhoto(t.Context(), b.owner, b.job, record.Photo{ID: record.NewID(), MediaType: "image/png", TakenAt: b.now}, png)
 	}

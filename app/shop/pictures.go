@@ -6,6 +6,7 @@ import (
 	"encoding/hex"
 	"strings"
 
+	"grapnel/app/picture"
 	"grapnel/app/record"
 	"grapnel/core/evidence"
 	"grapnel/core/problem"
@@ -21,12 +22,9 @@ const (
 	MostPhotos = 120
 )
 
-var photoTypes = []string{"image/jpeg", "image/png", "image/webp"}
-
-// KeepPhoto keeps a picture with a job. The same ID twice is kept once.
+// KeepPhoto keeps a picture with a job, drawn anew. The same ID twice is kept once.
 func (s pictures) KeepPhoto(ctx context.Context, who Person, jobID ID, p record.Photo, body []byte) error {
 	var found problem.List
-	found.CheckCode("photo", p.MediaType, photoTypes, false)
 	if len(body) == 0 || len(body) > MostPhoto {
 		found = append(found, problem.New("problem.range", "photo", "", problem.Range(1, MostPhoto, "bytes")))
 	}
@@ -36,6 +34,11 @@ func (s pictures) KeepPhoto(ctx context.Context, who Person, jobID ID, p record.
 	}
 	sum := sha256.Sum256(body)
 	asked := map[string]any{"media_type": p.MediaType, "note": p.Note, "bytes": hex.EncodeToString(sum[:])}
+	body, err := picture.Clean(ctx, body)
+	if err != nil {
+		return err
+	}
+	p.MediaType = picture.MediaType
 	c := command{who: who, jobID: jobID, kind: "photo_kept", key: &keyed{id: p.ID, kind: "photo_kept", subject: &jobID, body: asked}}
 	return s.run(ctx, c, func(tx Tx, j *record.Job) (done, error) {
 		m, err := s.moment(ctx, tx)

@@ -7,6 +7,7 @@ import (
 	"testing"
 	"time"
 
+	"grapnel/app/picture/picturetest"
 	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/app/store"
@@ -292,7 +293,7 @@ func TestExportCarriesEverything(t *testing.T) {
 	root := b.keep("load 325a 15s 9.3v")
 	b.change(root, b.Correct, "load 325a 15s 9.4v")
 	b.change(b.keep("ripple 0.4 v"), b.Mistaken, "")
-	png := []byte("\x89PNG\r\n\x1a\n0123456789")
+	png := picturetest.PNG(80)
 	b.must(b.KeepPhoto(t.Context(), b.owner, b.job, record.Photo{ID: record.NewID(), MediaType: "image/png", Note: "green strands", TakenAt: b.now}, png))
 	text, err := b.Export(t.Context(), b.owner, b.job)
 	b.must(err)

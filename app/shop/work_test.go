@@ -3,12 +3,14 @@ package shop_test
 import (
 	"context"
 	"errors"
+	"net/http"
 	"slices"
 	"strings"
 	"testing"
 	"time"
 
 	"grapnel/app/people"
+	"grapnel/app/picture/picturetest"
 	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/core/diagnosis"
@@ -315,18 +317,18 @@ func TestFeed(t *testing.T) {
 // TestPhotos keeps a picture once and refuses what is none.
 func TestPhotos(t *testing.T) {
 	b := newBench(t)
-	png := []byte("\x89PNG\r\n\x1a\n0123456789")
+	png := picturetest.PNG(80)
 	p := record.Photo{ID: record.NewID(), MediaType: "image/png", Note: "green strands"}
 	for range 2 {
 		b.must(b.KeepPhoto(t.Context(), b.owner, b.job, p, png))
 	}
 	page, err := b.JobPage(t.Context(), b.owner, b.job)
 	b.must(err)
-	if len(page.Photos) != 1 || page.Photos[0].Note != "green strands" || page.Photos[0].MediaType != "image/png" {
+	if len(page.Photos) != 1 || page.Photos[0].Note != "green strands" || page.Photos[0].MediaType != "image/jpeg" {
 		t.Fatalf("%+v", page.Photos)
 	}
-	if kind, body, err := b.PhotoBody(t.Context(), b.owner, p.ID); err != nil || kind != "image/png" || string(body) != string(png) {
-		t.Errorf("%s %q %v", kind, body, err)
+	if kind, body, err := b.PhotoBody(t.Context(), b.owner, p.ID); err != nil || kind != "image/jpeg" || http.DetectContentType(body) != kind {
+		t.Errorf("%s of %d bytes, %v", kind, len(body), err)
 	}
 	if got := fieldsOf(b.KeepPhoto(t.Context(), b.owner, b.job, record.Photo{ID: record.NewID(), MediaType: "text/html"}, []byte("<script>"))); !slices.Contains(got, "photo") {
 		t.Errorf("a script: %v", got)

@@ -7,6 +7,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humachi"
 	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/httprate"
 )
 
 // api registers every operation; the OpenAPI description is made from them.
@@ -70,13 +71,19 @@ type operation struct {
 	method, path, id, about string
 	// raw bodies are read by the core, which says better what is wrong with them.
 	raw bool
+	// limiter says how often a person may do it; nil for as often as they like.
+	limiter *httprate.RateLimiter
 }
 
 // add registers an operation whose errors are the shop's or the core's.
 func add[I, O any](s *Server, api huma.API, op operation, do func(context.Context, *I) (O, error)) {
 	s.registered(op.id)
+	before := huma.Middlewares{s.guard(op.id)}
+	if op.limiter != nil {
+		before = append(before, s.limited(op.limiter))
+	}
 	huma.Register(api, huma.Operation{
-		Middlewares: huma.Middlewares{s.guard(op.id)},
+		Middlewares: before,
 		OperationID: op.id, Method: op.method, Path: op.path, Summary: op.about, SkipValidateBody: op.raw,
 		Errors: []int{http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound, http.StatusConflict, http.StatusUnprocessableEntity},
 	}, func(ctx context.Context, in *I) (*answer[O], error) {

@@ -2,13 +2,17 @@ package web
 
 import (
 	"context"
+	"errors"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humachi"
+	"github.com/go-chi/httprate"
 
 	"grapnel/app/instrument"
 	"grapnel/app/record"
 	"grapnel/app/shop"
+	"grapnel/core/problem"
 	"grapnel/core/reading"
 	"grapnel/core/wording"
 )
@@ -65,7 +69,7 @@ func (s *Server) instrumentAPI(api huma.API) {
 		func(ctx context.Context, _ *none) ([]InstrumentNow, error) {
 			return s.instrumentsNow(ctx)
 		})
-	post(s, api, "/instruments/probe", "probeInstrument", "What answers at an address",
+	add(s, api, operation{method: http.MethodPost, path: "/instruments/probe", id: "probeInstrument", about: "What answers at an address", limiter: s.probes},
 		s.probe)
 	put(s, api, "/instruments/{instrument}", "keepInstrument", "Add an instrument, or change one",
 		func(ctx context.Context, in *keepInstrumentInput) ([]record.Instrument, error) {
@@ -117,21 +121,34 @@ func (s *Server) instrumentsNow(ctx context.Context) ([]InstrumentNow, error) {
 	return out, nil
 }
 
+// probesAMinute is how often a person may ask what is at an address: often enough to find
+// an instrument, too seldom to feel through a network.
+const probesAMinute = 10
+
+// probe asks what is at an address. Of what does not answer as an instrument nothing is told:
+// neither what it said nor why it did not.
 func (s *Server) probe(ctx context.Context, in *probeInput) (Probed, error) {
-	protocol, says, err := instrument.Probe(ctx, in.Body.Address)
-	if err != nil {
-		return Probed{}, newProblem(
-			http.StatusUnprocessableEntity,
-			"Nothing that can be read answers there: "+err.Error(),
-			ProblemField{
-				Field:   "address",
-				Given:   in.Body.Address,
-				Allowed: "host:port of an instrument that is on",
-				Code:    "problem.code",
-				Text:    "Nothing that can be read answers at " + in.Body.Address + ".",
-				Suggest: []string{},
-			},
-		)
+	protocol, says, err := s.config.Network.Probe(ctx, in.Body.Address)
+	if err == nil {
+		return Probed{Protocol: string(protocol), Says: says}, nil
 	}
-	return Probed{Protocol: string(protocol), Says: says}, nil
+	allowed := "host:port of an instrument that is on"
+	if errors.Is(err, instrument.ErrOutside) {
+		allowed = "an address of the workshop's own network such as 192.168.1.40:5025, or " + instrument.Simulator + ":5025"
+	}
+	return Probed{}, problem.List{problem.New("problem.no_instrument", "address", in.Body.Address, allowed)}
+}
+
+// limited lets a person do something so often a minute.
+func (s *Server) limited(limiter *httprate.RateLimiter) func(huma.Context, func(huma.Context)) {
+	return func(ctx huma.Context, next func(huma.Context)) {
+		r, w := humachi.Unwrap(ctx)
+		if limiter.OnLimit(w, r, who(ctx.Context()).ID.String()) {
+			p := newProblem(http.StatusTooManyRequests, "That was often enough for a minute. Wait a little, then ask again.")
+			p.RequestID = requestID(ctx.Context())
+			p.write(w)
+			return
+		}
+		next(ctx)
+	}
 }

@@ -13,7 +13,6 @@ import (
 	"grapnel/app/people"
 	"grapnel/app/record"
 	"grapnel/app/shop"
-	"grapnel/core/problem"
 )
 
 // Hello is what a browser asks first: is anybody signed in, does the shop need
@@ -321,8 +320,10 @@ func (s *Server) setUp(ctx context.Context, in *setUpInput) (Hello, error) {
 		if !errors.Is(err, shop.ErrNotFound) {
 			return Hello{}, err
 		}
-		list := problem.List{problem.New("problem.code", "code", b.Code, "the code from the terminal")}
-		return Hello{}, newProblem(http.StatusForbidden, "That is not the code. It is printed in the terminal where Grapnel was started.", problemFields(list)...)
+		text := "That is not the code. It is printed in the terminal where Grapnel was started."
+		return Hello{}, newProblem(http.StatusForbidden, text, ProblemField{
+			Field: "code", Given: b.Code, Allowed: "the code from the terminal", Code: "problem.code", Text: text, Suggest: []string{},
+		})
 	}
 	p, err := s.shop.SetUp(ctx, shop.SetUp{ShopName: b.ShopName, TimeZone: b.TimeZone, Name: b.Name, SignIn: b.SignIn, Password: b.Password})
 	if err != nil {

@@ -16,6 +16,7 @@ import (
 
 	"grapnel/app/demo"
 	"grapnel/app/localdb/dbtest"
+	"grapnel/app/picture/picturetest"
 	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/app/store"
@@ -158,7 +159,7 @@ func TestBadInputIsNamed(t *testing.T) {
 	}
 	// A picture's note comes in the address, as bytes.
 	for note, status := range map[string]int{"%ff": 422, "%00": 422, "a%1b": 422, "green%20strands": 204} {
-		r, err := v.client.Do(mustRequest(t, "PUT", v.base+fmt.Sprintf("/api/jobs/%s/photos/%s?note=%s&taken_at=%s", job, record.NewID(), note, url.QueryEscape(time.Now().Format(time.RFC3339))), "\x89PNG\r\n\x1a\n0123456789", "image/png"))
+		r, err := v.client.Do(mustRequest(t, "PUT", v.base+fmt.Sprintf("/api/jobs/%s/photos/%s?note=%s&taken_at=%s", job, record.NewID(), note, url.QueryEscape(time.Now().Format(time.RFC3339))), string(picturetest.PNG(90)), "image/png"))
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"context"
+	"fmt"
 	"io"
 	"net"
 	"net/http"
@@ -31,18 +32,44 @@ func TestInstrumentsOverHTTP(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		at[one.Name] = listener.Addr().String()
+		at[one.Name] = instrument.SimulatedAt(listener.Addr())
 		go bench.Serve(ctx, listener, one)
 	}
 	var found web.Probed
 	if r := v.call("POST", "/api/instruments/probe", map[string]string{"address": at["Bench multimeter"]}, &found); r.StatusCode != http.StatusOK || found.Protocol != "scpi" || found.Says == "" {
 		t.Errorf("%s %+v", r.Status, found)
 	}
-	for _, address := range []string{"8.8.8.8:53", "127.0.0.1:1", "nowhere"} {
+	for _, address := range []string{"203.0.113.9:53", "simulator:1", "127.0.0.1:1", "nowhere"} {
 		var p web.Problem
 		if r := v.call("POST", "/api/instruments/probe", map[string]string{"address": address}, &p); r.StatusCode != http.StatusUnprocessableEntity || len(p.Errors) == 0 || p.Errors[0].Field != "address" {
 			t.Errorf("%s: %s %+v", address, r.Status, p)
 		}
+	}
+	// What is no instrument is not quoted, and nobody feels through a network with it.
+	banner, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer banner.Close()
+	go func() {
+		for {
+			conn, err := banner.Accept()
+			if err != nil {
+				return
+			}
+			_, _ = io.WriteString(conn, "SSH-2.0-within,a,b,c\r\n") // the test sees what is said of it
+			conn.Close()
+		}
+	}()
+	var p web.Problem
+	if r := v.call("POST", "/api/instruments/probe", map[string]string{"address": instrument.SimulatedAt(banner.Addr())}, &p); r.StatusCode != http.StatusUnprocessableEntity || strings.Contains(fmt.Sprint(p), "within") {
+		t.Errorf("%s %+v", r.Status, p)
+	}
+	for range 5 {
+		v.call("POST", "/api/instruments/probe", map[string]string{"address": "127.0.0.1:1"}, &p)
+	}
+	if p.Status != http.StatusTooManyRequests || p.Detail == "" {
+		t.Errorf("asked on and on: %+v", p)
 	}
 	var list []record.Instrument
 	for name, kind := range map[string]string{"Bench multimeter": "good_meter", "Hydrometer": "hydrometer", "Drain clamp": "clamp"} {

@@ -18,6 +18,7 @@ import (
 	"github.com/alexedwards/scs/v2"
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
+	"github.com/go-chi/httprate"
 
 	"grapnel/app/instrument"
 	"grapnel/app/people"
@@ -37,6 +38,8 @@ type Config struct {
 	// Hosts are the names we are asked for by besides IP addresses and localhost; nil for
 	// whatever a browser says.
 	Hosts []string
+	// Network is how instruments are reached; the zero one is the machine's own.
+	Network instrument.Network
 	// SetUpCode guards the first start's page; empty when people exist.
 	SetUpCode string
 	// DemoHint lists who may sign in to the demo; nil outside it.
@@ -67,6 +70,7 @@ type Server struct {
 	handler  http.Handler
 	pages    readyPages
 	screens  openStreams
+	probes   *httprate.RateLimiter
 	watcher  *instrument.Watcher
 	// describe makes the description of the API, once.
 	describe func() ([]byte, error)
@@ -101,7 +105,8 @@ func New(db *sql.DB, config Config) (*Server, error) {
 		return nil, err
 	}
 	s := &Server{config: config, log: config.Log, db: db, shop: shop.NewService(store.New(db), config.Now), front: front}
-	s.watcher, s.stale = instrument.NewWatcher(), make(chan struct{}, 1)
+	s.watcher, s.stale = instrument.NewWatcher(config.Network), make(chan struct{}, 1)
+	s.probes = httprate.NewRateLimiter(probesAMinute, time.Minute)
 	s.describe = sync.OnceValues(func() ([]byte, error) { return OpenAPI(config.Release) })
 	s.cleanup = mysqlstore.NewWithCleanupInterval(db, sessionSweep)
 	s.sessions = scs.New()
@@ -115,7 +120,7 @@ func New(db *sql.DB, config Config) (*Server, error) {
 	s.background.Go(func() {
 		s.shop.Feed().Run(s.streams, func(err error) { s.log.Error("feed", slog.Any("error", err)) })
 	})
-	loggers := recorder.New(s.shop, config.Now, s.log)
+	loggers := recorder.New(s.shop, config.Network, config.Now, s.log)
 	s.background.Go(func() { loggers.Run(s.streams) })
 	s.background.Go(s.foresee)
 	s.background.Go(s.sweep)

@@ -82,7 +82,7 @@ func serveCharger(ctx context.Context, at string, out io.Writer, made func() (*i
 	if err != nil {
 		return fmt.Errorf("charger: %w (choose another with -port)", err)
 	}
-	fmt.Fprintf(out, "%-20s %s %s\nStop it with Ctrl-C\n", "Charger", instrument.Lines, listener.Addr())
+	fmt.Fprintf(out, "%-20s %s %s\nStop it with Ctrl-C\n", "Charger", instrument.Lines, instrument.SimulatedAt(listener.Addr()))
 	return charging.Serve(ctx, listener, speed)
 }
 
@@ -103,7 +103,7 @@ func serveBench(ctx context.Context, bench *instrument.Bench, host string, port 
 			stop()
 			return fmt.Errorf("%s: %w (choose another with -port)", one.Name, err)
 		}
-		fmt.Fprintf(out, "%-20s %s %s\n", one.Name, one.Protocol, listener.Addr())
+		fmt.Fprintf(out, "%-20s %s %s\n", one.Name, one.Protocol, instrument.SimulatedAt(listener.Addr()))
 		open.Go(func() { failed <- bench.Serve(ctx, listener, one) })
 	}
 	fmt.Fprintln(out, "Stop it with Ctrl-C")

@@ -381,7 +381,7 @@ func TestInstruments(t *testing.T) {
 		t.Fatal(err)
 	}
 	go io.Copy(io.Discard, out)
-	meter, err := instrument.Dial(ctx, instrument.Protocol(protocol), address)
+	meter, err := instrument.Network{}.Dial(ctx, instrument.Protocol(protocol), address)
 	if err != nil {
 		t.Fatal(err)
 	}

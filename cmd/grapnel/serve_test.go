@@ -104,7 +104,7 @@ func TestServe(t *testing.T) {
 		}
 	}()
 	t.Setenv("GRAPNEL_DSN", own.DSN())
-	if code, out, errs := command0([]string{"migrate"}, ""); code != 0 || !strings.Contains(out, "schema version 10") {
+	if code, out, errs := command0([]string{"migrate"}, ""); code != 0 || !strings.Contains(out, "schema version 11") {
 		t.Errorf("migrate: %d %s %s", code, out, errs)
 	}
 	t.Run("own database", func(t *testing.T) {

@@ -34,6 +34,7 @@ var sentences = map[string]string{
 	"problem.unknown_field": "{field} is not a field here. Allowed: {allowed}.",
 	"problem.json":          "{field} is not JSON that can be read: {given}. Allowed: {allowed}.",
 	"problem.open_point":    "Before it is handed back: {given} Allowed: {allowed}.",
+	"problem.no_instrument": "Nothing that can be read answers at {given}. Allowed: {allowed}.",
 	"problem.guessable":     "{field}: this is among the first that anybody tries, or little more than the name. Better: {allowed}.",
 	"problem.last_owner":    "{given} is the only owner who can sign in. A shop keeps one: make {allowed}.",
 	"problem.switched_off":  "{given} is switched off. Allowed: {allowed}.",
