@@ -9,6 +9,7 @@ import (
 	"crypto/ecdsa"
 	"crypto/elliptic"
 	"crypto/rand"
+	"crypto/sha256"
 	"crypto/tls"
 	"crypto/x509"
 	"crypto/x509/pkix"
@@ -79,6 +80,17 @@ func (a *Authority) path(name string) string { return filepath.Join(a.dir, name)
 
 // PEM is the authority's certificate, as a phone takes it.
 func (a *Authority) PEM() []byte { return slices.Clone(a.pem) }
+
+// Fingerprint is the certificate's SHA-256 in groups, as a phone shows it: what a phone is
+// about to trust is compared with what the terminal printed.
+func (a *Authority) Fingerprint() string {
+	sum := sha256.Sum256(a.cert.Raw)
+	groups := make([]string, len(sum)/2)
+	for i := range groups {
+		groups[i] = fmt.Sprintf("%02X%02X", sum[2*i], sum[2*i+1])
+	}
+	return strings.Join(groups, " ")
+}
 
 // DER is the same in the form some phones want.
 func (a *Authority) DER() []byte { return slices.Clone(a.cert.Raw) }

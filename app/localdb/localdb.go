@@ -185,7 +185,7 @@ func (s *Server) start(ctx context.Context, o Options) error {
 		return err
 	}
 	if fresh {
-		if err := s.secure(ctx); err != nil {
+		if err := s.keepAccounts(); err != nil {
 			return errors.Join(err, s.stopProcess())
 		}
 	}
@@ -289,6 +289,9 @@ func (s *Server) initialise(ctx context.Context, as *syscall.Credential, say fun
 			break
 		}
 	}
+	if err == nil {
+		err = s.prepareAccounts(as)
+	}
 	return true, err
 }
 
@@ -337,6 +340,10 @@ func (s *Server) run(ctx context.Context, as *syscall.Credential, throwaway, fre
 		"--bind-address=127.0.0.1", "--port="+strconv.Itoa(s.port), "--skip-name-resolve", "--skip-log-bin",
 		"--innodb-buffer-pool-size=64M", "--innodb-log-file-size=8M", "--performance-schema=OFF",
 		"--default-time-zone=+00:00", "--character-set-server=utf8mb4", "--innodb-flush-log-at-trx-commit="+flush)
+	if fresh {
+		// Nobody gets in before it was read.
+		cmd.Args = append(cmd.Args, "--init-file="+s.initFile())
+	}
 	cmd.Stdout, cmd.Stderr = log, log
 	cmd.SysProcAttr = &syscall.SysProcAttr{Credential: as, Pdeathsig: syscall.SIGTERM, Setpgid: true}
 	if err := s.spawn(cmd, log); err != nil {
@@ -348,7 +355,7 @@ func (s *Server) run(ctx context.Context, as *syscall.Credential, throwaway, fre
 	if err := os.WriteFile(s.portFile(), []byte(strconv.Itoa(s.port)), 0o600); err != nil {
 		return errors.Join(err, s.stopProcess())
 	}
-	if err := s.waitReady(ctx, fresh); err != nil {
+	if err := s.waitReady(ctx); err != nil {
 		return errors.Join(err, s.stopProcess())
 	}
 	return nil
@@ -389,14 +396,10 @@ func freePort() (int, error) {
 }
 
 // waitReady asks until the server answers or has gone.
-func (s *Server) waitReady(ctx context.Context, fresh bool) error {
+func (s *Server) waitReady(ctx context.Context) error {
 	ctx, cancel := context.WithTimeout(ctx, startTimeout)
 	defer cancel()
-	user, password := account, s.creds.App
-	if fresh {
-		user, password = "root", ""
-	}
-	db, err := open(s.config(user, password, ""))
+	db, err := open(s.config(account, s.creds.App, ""))
 	if err != nil {
 		return err
 	}
@@ -438,57 +441,49 @@ func open(c *mysql.Config) (*sql.DB, error) {
 	return sql.OpenDB(connector), nil
 }
 
-// secure gives root a password, makes the application's account with rights on
-// its own databases only, and writes both down last: without that file the
-// folder counts as half made.
-func (s *Server) secure(ctx context.Context) error {
+// accounts are the statements that give root a password, make the application's account with
+// rights on its own databases only, and leave nobody else: a line each, as the server reads
+// them before it lets anybody in.
+func (s *Server) accounts() string {
+	return strings.Join([]string{
+		"DELETE FROM mysql.global_priv WHERE User = '' OR Host NOT IN ('localhost', '127.0.0.1', '::1');",
+		"FLUSH PRIVILEGES;",
+		"CREATE DATABASE IF NOT EXISTS " + database + " CHARACTER SET utf8mb4 COLLATE utf8mb4_general_ci;",
+		fmt.Sprintf("CREATE OR REPLACE USER '%s'@'127.0.0.1' IDENTIFIED BY '%s';", account, s.creds.App),
+		fmt.Sprintf("GRANT ALL ON `%s%%`.* TO '%s'@'127.0.0.1';", database, account),
+		fmt.Sprintf("CREATE OR REPLACE USER 'root'@'localhost' IDENTIFIED BY '%s';", s.creds.Root),
+		"GRANT ALL ON *.* TO 'root'@'localhost' WITH GRANT OPTION;",
+		"DELETE FROM mysql.global_priv WHERE User = 'root' AND Host <> 'localhost';",
+		"FLUSH PRIVILEGES;",
+	}, "\n") + "\n"
+}
+
+// initFile is read by the server at its first start, before it listens to anybody.
+func (s *Server) initFile() string { return filepath.Join(s.data(), "first-start.sql") }
+
+// prepareAccounts makes the passwords and writes down what the first start does with them.
+func (s *Server) prepareAccounts(as *syscall.Credential) error {
 	s.creds = credentials{Root: secret(), App: secret()}
-	db, err := open(s.config("root", "", "mysql"))
-	if err != nil {
+	if err := os.WriteFile(s.initFile(), []byte(s.accounts()), 0o600); err != nil {
 		return err
 	}
-	defer db.Close()
-	for _, statement := range []string{
-		"DELETE FROM global_priv WHERE User = '' OR Host NOT IN ('localhost', '127.0.0.1', '::1')",
-		"FLUSH PRIVILEGES",
-		"CREATE DATABASE " + database + " CHARACTER SET utf8mb4 COLLATE utf8mb4_general_ci",
-		fmt.Sprintf("CREATE USER '%s'@'127.0.0.1' IDENTIFIED BY '%s'", account, s.creds.App),
-		fmt.Sprintf("GRANT ALL ON `%s%%`.* TO '%s'@'127.0.0.1'", database, account),
-	} {
-		if _, err := db.ExecContext(ctx, statement); err != nil {
-			return fmt.Errorf("secure the database: %w", err)
-		}
+	if as == nil {
+		return nil
 	}
-	if err := s.lockRoot(ctx, db); err != nil {
-		return err
-	}
+	return os.Chown(s.initFile(), int(as.Uid), int(as.Gid))
+}
+
+// keepAccounts writes the passwords down last: without that file the folder counts as half
+// made.
+func (s *Server) keepAccounts() error {
 	data, err := json.Marshal(s.creds)
 	if err != nil {
 		return err
 	}
-	return os.WriteFile(s.credentialsFile(), data, 0o600)
-}
-
-func (s *Server) lockRoot(ctx context.Context, db *sql.DB) error {
-	rows, err := db.QueryContext(ctx, "SELECT Host FROM global_priv WHERE User = 'root'")
-	if err != nil {
+	if err := os.Remove(s.initFile()); err != nil {
 		return err
 	}
-	defer rows.Close()
-	var hosts []string
-	for rows.Next() {
-		var host string
-		if err := rows.Scan(&host); err != nil {
-			return err
-		}
-		hosts = append(hosts, host)
-	}
-	for _, host := range hosts {
-		if _, err := db.ExecContext(ctx, fmt.Sprintf("SET PASSWORD FOR 'root'@'%s' = PASSWORD('%s')", host, s.creds.Root)); err != nil {
-			return fmt.Errorf("secure root: %w", err)
-		}
-	}
-	return rows.Err()
+	return os.WriteFile(s.credentialsFile(), data, 0o600)
 }
 
 func secret() string {

@@ -135,6 +135,54 @@ func TestRights(t *testing.T) {
 	}
 }
 
+// TestNobodyGetsInMeanwhile knocks as root, without a password, at the port and at the socket
+// from the moment a first start begins until it is over, and finds no moment to get in; what
+// the first start was told is not left behind.
+func TestNobodyGetsInMeanwhile(t *testing.T) {
+	dir := reachable(t)
+	over, knocks := make(chan struct{}), make(chan int, 1)
+	go func() {
+		n := 0
+		defer func() { knocks <- n }()
+		for {
+			select {
+			case <-over:
+				return
+			default:
+			}
+			port, err := os.ReadFile(filepath.Join(dir, "port"))
+			if err != nil {
+				continue
+			}
+			for _, at := range []string{"tcp(127.0.0.1:" + string(port) + ")", "unix(" + filepath.Join(dir, "data", "grapnel.sock") + ")"} {
+				for _, who := range []string{"root", "", "mysql"} {
+					db, err := sql.Open("mysql", who+"@"+at+"/")
+					if err != nil {
+						t.Error(err)
+						return
+					}
+					if err := db.Ping(); err == nil {
+						t.Errorf("%q got in at %s", who, at)
+					}
+					db.Close()
+					n++
+				}
+			}
+		}
+	}()
+	s := start(t, dir)
+	close(over)
+	if n := <-knocks; n == 0 {
+		t.Error("nobody knocked")
+	}
+	entries, err := filepath.Glob(filepath.Join(dir, "data", "*.sql"))
+	if err != nil || len(entries) > 0 {
+		t.Errorf("left behind: %v %v", entries, err)
+	}
+	stop(t, s)
+	stop(t, start(t, dir))
+}
+
 // TestMain lets the test binary stand in for a Grapnel that is killed: started
 // with a folder in its environment it runs a server there until it dies.
 func TestMain(m *testing.M) {

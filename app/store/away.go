@@ -17,6 +17,7 @@ const (
 	errKilled       = 1927
 	errQueryKilled  = 1317
 	errNormalEnding = 1077
+	errTooLong      = 1969
 )
 
 // Away reports an error that says that the database does not answer: it was stopped,
@@ -28,5 +29,5 @@ func Away(err error) bool {
 		errors.Is(err, io.EOF) {
 		return true
 	}
-	return slices.Contains([]uint16{errShutdown, errTooMany, errKilled, errQueryKilled, errNormalEnding}, number(err))
+	return slices.Contains([]uint16{errShutdown, errTooMany, errKilled, errQueryKilled, errNormalEnding, errTooLong}, number(err))
 }

@@ -36,7 +36,10 @@ type Store struct {
 var _ shop.Store = (*Store)(nil)
 
 // New uses an open, migrated database.
-func New(db *sql.DB) *Store { return &Store{db: db, q: gen.New(db), run: db} }
+func New(db *sql.DB) *Store {
+	run := timed{db}
+	return &Store{db: db, q: gen.New(run), run: run}
+}
 
 // Open connects to a MariaDB by its DSN, with the settings the store relies on.
 func Open(dsn string) (*sql.DB, error) {
@@ -70,6 +73,9 @@ func open(config *mysql.Config) (*sql.DB, error) {
 		config.Params = map[string]string{}
 	}
 	config.Params["time_zone"] = "'+00:00'"
+	// What is asked without a deadline, and a lock that is waited for, end all the same.
+	config.Params["max_statement_time"] = fmt.Sprintf("%d", int(config.ReadTimeout.Seconds()))
+	config.Params["innodb_lock_wait_timeout"] = "10"
 	config.Collation = "utf8mb4_general_ci"
 	connector, err := mysql.NewConnector(config)
 	if err != nil {
@@ -125,7 +131,8 @@ func (s *Store) once(ctx context.Context, do func(shop.Tx) error) error {
 	if err != nil {
 		return err
 	}
-	if err := do(&Store{db: s.db, q: s.q.WithTx(tx), run: tx, tx: true}); err != nil {
+	run := timed{tx}
+	if err := do(&Store{db: s.db, q: gen.New(run), run: run, tx: true}); err != nil {
 		return errors.Join(err, ignoreDone(tx.Rollback()))
 	}
 	return tx.Commit()

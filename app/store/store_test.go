@@ -155,6 +155,38 @@ func TestEventsAreWritten(t *testing.T) {
 	}
 }
 
+// TestGivenUpInTheDatabase has a statement wait for a lock that is not given up, and finds that
+// the database ends it when its request is over, and that nothing of it is left.
+func TestGivenUpInTheDatabase(t *testing.T) {
+	db := dbtest.Open(t)
+	s := store.New(db)
+	sh := record.Shop{ID: record.NewID(), Name: "x", TimeZone: "UTC", School: "half_cca", CreatedAt: time.Now()}
+	must(t, s.AddShop(t.Context(), sh))
+	holder, err := db.BeginTx(t.Context(), nil)
+	must(t, err)
+	defer func() { must(t, holder.Rollback()) }()
+	_, err = holder.ExecContext(t.Context(), "UPDATE shop SET touched = touched + 1")
+	must(t, err)
+	ctx, cancel := context.WithTimeout(t.Context(), 300*time.Millisecond)
+	defer cancel()
+	began := time.Now()
+	if err := s.TouchShop(ctx, sh.ID); err == nil {
+		t.Fatal("it was not given up")
+	}
+	const running = "SELECT COUNT(*) FROM information_schema.processlist WHERE db = DATABASE() AND command = 'Query' AND id <> CONNECTION_ID()"
+	for n := 1; n > 0; {
+		must(t, db.QueryRowContext(t.Context(), running).Scan(&n))
+		if took := time.Since(began); took > 3*time.Second {
+			t.Fatalf("the database still works at it after %s", took)
+		}
+	}
+	var touched int
+	must(t, db.QueryRowContext(t.Context(), "SELECT touched FROM shop").Scan(&touched))
+	if touched != 0 {
+		t.Errorf("touched %d times", touched)
+	}
+}
+
 func must(t *testing.T, err error) {
 	t.Helper()
 	if err != nil {

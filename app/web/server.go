@@ -40,6 +40,8 @@ type Config struct {
 	Hosts []string
 	// Network is how instruments are reached; the zero one is the machine's own.
 	Network instrument.Network
+	// Plain tells that others than this machine reach us over plain HTTP.
+	Plain bool
 	// SetUpCode guards the first start's page; empty when people exist.
 	SetUpCode string
 	// DemoHint lists who may sign in to the demo; nil outside it.

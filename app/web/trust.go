@@ -12,8 +12,9 @@ import (
 // Trust is what a phone of the shop needs to reach Grapnel over TLS by the shop's
 // own authority.
 type Trust struct {
-	// DER is the authority's certificate.
-	DER []byte
+	// DER is the authority's certificate, Fingerprint its SHA-256.
+	DER         []byte
+	Fingerprint string
 	// URL is where the phone goes once it trusts it, Page where it begins, over
 	// plain HTTP.
 	URL, Page string
@@ -49,6 +50,7 @@ li { margin: 0.8rem 0; }
 a.go { display: inline-block; padding: 0.75rem 1.1rem; border-radius: 8px; background: #15222d; color: #fbf8f1; font-weight: 700; text-decoration: none; }
 svg { display: block; width: 12rem; height: 12rem; background: #fff; border: 1px solid #d8cfbd; }
 small { color: #525c65; }
+code { font: 1rem/1.6 ui-monospace, monospace; overflow-wrap: anywhere; }
 `
 
 var trustPage = template.Must(template.New("trust").Parse(`<!doctype html>
@@ -68,6 +70,10 @@ var trustPage = template.Must(template.New("trust").Parse(`<!doctype html>
 <li>Install it as a certificate authority. Android: Settings, Security, Encryption and credentials, Install a certificate, CA certificate. iPhone and iPad: Settings, Profile downloaded, Install; then General, About, Certificate trust settings, switch it on.</li>
 <li><a class="go" href="{{.URL}}">Open Grapnel</a><br><small>{{.URL}}</small></li>
 </ol>
+<h2>Is it the right one?</h2>
+<p>This page comes over a line that is not secured yet. Before the certificate is installed, compare its fingerprint (SHA-256), which the phone shows under details, with what Grapnel printed in the terminal when it was started:</p>
+<p><code>{{.Fingerprint}}</code></p>
+<p>Where one differs from the other, somebody stands in between: do not install it.</p>
 <h2>Another phone</h2>
 <p>Let its camera look at this: it opens this page there.</p>
 {{.Code}}

@@ -35,8 +35,8 @@ type serving struct {
 	// begin, over plain HTTP.
 	own          bool
 	trustAddress string
-	// phones is the page where they begin.
-	phones string
+	// phones is the page where they begin, fingerprint what they compare there.
+	phones, fingerprint string
 	// proxy are the addresses or ranges of proxies that speak TLS in front of us, hosts the
 	// names that the shop is reached by besides the machine's own.
 	proxy, hosts string
@@ -212,7 +212,7 @@ func (s *serving) run(ctx context.Context) (err error) {
 	}
 	handler, err := web.New(
 		db,
-		web.Config{Release: release, Secure: s.secure(), Proxies: s.proxies, Hosts: s.names(), SetUpCode: code, DemoHint: s.hint, Log: s.log},
+		web.Config{Release: release, Secure: s.secure(), Proxies: s.proxies, Hosts: s.names(), Plain: s.plain(), SetUpCode: code, DemoHint: s.hint, Log: s.log},
 	)
 	if err != nil {
 		return err
@@ -228,6 +228,17 @@ func (s *serving) names() []string {
 
 // secure reports whether browsers reach us over TLS.
 func (s *serving) secure() bool { return s.certFile != "" || s.own || s.proxy != "" }
+
+// plain reports that others than this machine reach us, and nothing keeps what they send from
+// being read on the way.
+func (s *serving) plain() bool {
+	host, _, err := net.SplitHostPort(s.address)
+	if err != nil || s.secure() {
+		return false
+	}
+	address, err := netip.ParseAddr(host)
+	return host != "localhost" && (err != nil || !address.IsLoopback())
+}
 
 // setUpCode makes the code that guards the first start's page; empty when
 // somebody can sign in already.
@@ -343,11 +354,11 @@ func (s *serving) trusted(server *http.Server, address string) (*http.Server, ne
 		hosts = []string{host}
 	}
 	trust := web.Trust{
-		DER:  own.DER(),
+		DER: own.DER(), Fingerprint: own.Fingerprint(),
 		URL:  "https://" + net.JoinHostPort(hosts[0], port),
 		Page: "http://" + net.JoinHostPort(hosts[0], trustPort) + "/trust",
 	}
-	s.phones = trust.Page
+	s.phones, s.fingerprint = trust.Page, own.Fingerprint()
 	return &http.Server{Handler: trust.Handler(), ReadHeaderTimeout: headerTimeout, ReadTimeout: readTimeout, WriteTimeout: writeTimeout}, listener, nil
 }
 
@@ -363,6 +374,10 @@ func (s *serving) announce(address, code string) {
 	}
 	if s.phones != "" {
 		s.say("Phones begin at " + s.phones)
+		s.say("  and compare the fingerprint " + s.fingerprint)
+	}
+	if s.plain() {
+		s.say("Warning: others on the network reach this over plain HTTP: passwords and sessions can be read on the way. Use -tls, or a proxy that speaks TLS with -behind-proxy.")
 	}
 	if code != "" {
 		s.say("First start: open " + url + "/set-up and give the code " + code)

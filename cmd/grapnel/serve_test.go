@@ -3,8 +3,10 @@ package main
 import (
 	"bytes"
 	"context"
+	"crypto/sha256"
 	"crypto/tls"
 	"crypto/x509"
+	"fmt"
 	"io"
 	"net/http"
 	"os"
@@ -208,6 +210,13 @@ func TestOwnTLS(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	// What a phone compares is there twice: printed where it was started, and on the page.
+	sum := fmt.Sprintf("%X", sha256.Sum256(own.Raw))
+	for name, text := range map[string]string{"the terminal": screen.String(), "the page": page} {
+		if !strings.Contains(strings.ReplaceAll(text, " ", ""), sum) {
+			t.Errorf("%s lacks the fingerprint %s", name, sum)
+		}
+	}
 	roots := x509.NewCertPool()
 	roots.AddCert(own)
 	phone := &http.Client{Transport: &http.Transport{TLSClientConfig: &tls.Config{RootCAs: roots}, ForceAttemptHTTP2: true}}
@@ -237,5 +246,53 @@ func TestDemoTakesOnlyItsOwn(t *testing.T) {
 	}
 	if text, err := os.ReadFile(file); err != nil || string(text) != "a year's work" {
 		t.Errorf("%s %v", text, err)
+	}
+}
+
+// TestPlain checks at which addresses others than this machine could listen in.
+func TestPlain(t *testing.T) {
+	for address, want := range map[string]bool{
+		"127.0.0.1:8040": false, "localhost:8040": false, "[::1]:8040": false, "0.0.0.0:8040": true, ":8040": true, "192.168.1.4:8040": true, "bench.local:8040": true,
+	} {
+		if got := (&serving{address: address}).plain(); got != want {
+			t.Errorf("%s: %v", address, got)
+		}
+		if (&serving{address: address, own: true}).plain() || (&serving{address: address, proxy: "10.0.0.2"}).plain() {
+			t.Errorf("%s: plain behind TLS", address)
+		}
+	}
+	for _, proxy := range []string{"proxy.example", "10.0.0.0/40", "10.0.0.1:443"} {
+		code, _, errs := command0([]string{"serve", "-behind-proxy", proxy, "-address", "127.0.0.1:0", "-data", dataDir(t)}, "")
+		if code != exitBadInput || !strings.Contains(errs, "-behind-proxy") || !strings.Contains(errs, proxy) {
+			t.Errorf("%s: exit %d, %s", proxy, code, errs)
+		}
+	}
+}
+
+// TestResetPassword makes a code at the machine, beside the server that runs, and comes in
+// with it.
+func TestResetPassword(t *testing.T) {
+	dir := dataDir(t)
+	url, _ := running(t, "demo", "-address", "127.0.0.1:0", "-data", dir)
+	reset := func(args ...string) (int, string, string) {
+		return command0(append([]string{"reset-password", "-shop", "demo", "-data", dir}, args...), "")
+	}
+	code, out, errs := reset("Edda")
+	if code != 0 {
+		t.Fatal(code, errs)
+	}
+	made, _, _ := strings.Cut(out, "\n")
+	body := fmt.Sprintf(`{"sign_in":"edda","code":%q,"password":"herons on the lock"}`, made)
+	r, err := http.Post(url+"/api/reset", "application/json", strings.NewReader(body))
+	if err != nil || r.StatusCode != http.StatusOK {
+		t.Errorf("%v %v", r, err)
+	}
+	for _, c := range []struct {
+		args []string
+		says string
+	}{{[]string{"nobody"}, `"nobody"`}, {nil, "NAME"}, {[]string{"a", "b"}, "NAME"}} {
+		if code, out, errs := reset(c.args...); code != exitBadInput || out != "" || !strings.Contains(errs, c.says) {
+			t.Errorf("%v: exit %d, %q %q", c.args, code, out, errs)
+		}
 	}
 }
