@@ -6,6 +6,8 @@ set -euo pipefail
 missing=()
 command -v mariadbd >/dev/null || [ -x /usr/sbin/mariadbd ] || missing+=(mariadb-server-core)
 command -v my_print_defaults >/dev/null || missing+=(mariadb-client-core)
+# mariadb-dump, for the backups
+command -v mariadb-dump >/dev/null || missing+=(mariadb-client)
 command -v chromium-headless-shell >/dev/null || missing+=(chromium-headless-shell)
 
 as_root=()

@@ -71,6 +71,29 @@ func (s *Server) kind(empty bool, asked string) string {
 	return Shop
 }
 
+// Discard throws a folder of ours away, whole, for what it is marked; one that is not there
+// is no error, one that is not ours or in use is left as it is.
+func Discard(dir, kind string) error {
+	dir, err := filepath.Abs(dir)
+	if err != nil {
+		return err
+	}
+	if _, err := os.Stat(dir); errors.Is(err, os.ErrNotExist) {
+		return nil
+	}
+	s := &Server{dir: dir}
+	if _, err := s.check(Options{Dir: dir, Kind: kind}); err != nil {
+		return err
+	}
+	if err := s.takeLock(); err != nil {
+		return err
+	}
+	if err := s.stopOrphan(func(string) {}); err != nil {
+		return errors.Join(err, s.lock.Close())
+	}
+	return errors.Join(os.RemoveAll(dir), s.lock.Close())
+}
+
 // mark writes down what the folder is for.
 func (s *Server) mark(kind string) error {
 	if err := os.WriteFile(s.markFile(), []byte(kind+"\n"), 0o644); err != nil {

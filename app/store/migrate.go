@@ -31,8 +31,9 @@ const firstWithSteps = 4
 type Upgrade struct {
 	// Say is told what is being done; nil for silence.
 	Say func(string)
-	// WithoutCopy leaves out the copy that is kept of the database before it is changed.
-	WithoutCopy bool
+	// Before is done to a database that holds something before it is changed; an error
+	// leaves it as it is. Nil for nothing.
+	Before func(ctx context.Context, from int64) error
 	// To is the schema to stop at; zero for the latest.
 	To int64
 	// after is told of every statement that was done, for tests that interrupt.
@@ -45,8 +46,7 @@ func Migrate(ctx context.Context, db *sql.DB) (int64, error) { return Upgrade{}.
 // Run brings the schema up to date, under a lock of the database server, so that copies
 // started together do not run into each other. It may be interrupted at any moment, by a
 // kill or by the loss of the server: every statement that was done is written down, and
-// the next start goes on behind it. Before a database that holds something is changed, a
-// copy of it is kept beside it. A signal does not interrupt it.
+// the next start goes on behind it. A signal does not interrupt it.
 func (u Upgrade) Run(ctx context.Context, db *sql.DB) (int64, error) {
 	conn, err := db.Conn(ctx)
 	if err != nil {
@@ -76,7 +76,7 @@ func (u Upgrade) run(ctx context.Context, db *sql.DB) (int64, error) {
 	if err != nil {
 		return 0, err
 	}
-	if err := u.keepCopy(ctx, db, p); err != nil {
+	if err := u.before(ctx, p); err != nil {
 		return 0, err
 	}
 	if u.To > 0 {
@@ -88,6 +88,43 @@ func (u Upgrade) run(ctx context.Context, db *sql.DB) (int64, error) {
 		return 0, fmt.Errorf("migrations: %w", err)
 	}
 	return p.GetDBVersion(ctx)
+}
+
+// before does what is to be done before a database is changed, and refuses one of a release
+// that is newer than this one.
+func (u Upgrade) before(ctx context.Context, p *goose.Provider) error {
+	from, to, err := p.GetVersions(ctx)
+	switch {
+	case err != nil:
+		return fmt.Errorf("schema version: %w", err)
+	case from > to:
+		return fmt.Errorf("%w: it has schema %d, this release knows up to %d. Start the release it was last used with, or a newer one; nothing was changed", ErrNewer, from, to)
+	case from == 0 || from == to || u.Before == nil || u.To > 0 && from >= u.To:
+		return nil
+	}
+	return u.Before(ctx, from)
+}
+
+// ErrNewer is returned for a database that a newer release has used.
+var ErrNewer = errors.New("the database belongs to a newer release of Grapnel")
+
+// Latest is the newest schema that this release knows.
+func Latest() int64 {
+	latest := int64(0)
+	files, err := fs.Glob(migrations, "migrations/*.sql")
+	for _, file := range files {
+		version, bad := versionOf(file)
+		latest, err = max(latest, version), errors.Join(err, bad)
+	}
+	if err != nil {
+		panic(err) // they are in the program, and named by us
+	}
+	return latest
+}
+
+func versionOf(file string) (int64, error) {
+	prefix, _, _ := strings.Cut(path.Base(file), "_")
+	return strconv.ParseInt(prefix, 10, 64)
 }
 
 // prepare makes the table of what was done, and mends a table of versions that was left
@@ -131,8 +168,7 @@ func (u Upgrade) provider(db *sql.DB) (*goose.Provider, error) {
 		if err != nil {
 			return nil, err
 		}
-		prefix, _, _ := strings.Cut(path.Base(file), "_")
-		version, err := strconv.ParseInt(prefix, 10, 64)
+		version, err := versionOf(file)
 		if err != nil {
 			return nil, fmt.Errorf("migration %s: %w", file, err)
 		}
@@ -240,6 +276,24 @@ func OpenAndUpgrade(ctx context.Context, dsn string, u Upgrade) (int64, error) {
 	}
 	version, err := u.Run(ctx, db)
 	return version, errors.Join(err, db.Close())
+}
+
+// column is what a query of one column finds.
+func column[T any](ctx context.Context, db *sql.DB, query string, args ...any) ([]T, error) {
+	rows, err := db.QueryContext(ctx, query, args...)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var out []T
+	for rows.Next() {
+		var one T
+		if err := rows.Scan(&one); err != nil {
+			return nil, err
+		}
+		out = append(out, one)
+	}
+	return out, rows.Err()
 }
 
 // slowAnswer is how long one statement of an upgrade may take.

@@ -251,27 +251,48 @@ func ofThree(t *testing.T, s *shop.Service, who people.Person, page record.JobPa
 	}
 }
 
-// TestCopyIsKept checks that a copy of the database stands beside it before it is
-// changed, that a whole one is left alone and a half one made anew.
-func TestCopyIsKept(t *testing.T) {
+// TestBeforeItIsChanged checks that what is to be done before a database is changed is done
+// once, with nothing changed yet; that where it fails nothing is changed; and that it is not
+// done for a database that is empty, or up to date.
+func TestBeforeItIsChanged(t *testing.T) {
 	_, db := kept(t, moved)
 	before := rows(t, db, "")
-	var name string
-	must(t, db.QueryRowContext(t.Context(), "SELECT DATABASE()").Scan(&name))
-	version, err := store.Migrate(t.Context(), db)
-	must(t, err)
-	copied := fmt.Sprintf("%s_before_%d", name, version)
-	if after := rows(t, db, copied); after["reading"] != before["reading"] || after["battery_seat"] != before["battery_seat"] || after["job"] != before["job"] {
-		t.Errorf("the copy is another:\n%v\n%v", before, after)
+	told := 0
+	refusing := store.Upgrade{Before: func(_ context.Context, from int64) error {
+		told++
+		if from != moved {
+			t.Errorf("from %d", from)
+		}
+		return errors.New("the disk is full")
+	}}
+	if _, err := refusing.Run(t.Context(), db); err == nil || !strings.Contains(err.Error(), "the disk is full") {
+		t.Errorf("%v", err)
 	}
-	// An upgrade that does without.
-	_, db = kept(t, moved)
-	_, err = store.Upgrade{WithoutCopy: true}.Run(t.Context(), db)
-	must(t, err)
-	must(t, db.QueryRowContext(t.Context(), "SELECT DATABASE()").Scan(&name))
-	if left := rows(t, db, fmt.Sprintf("%s_before_%d", name, version)); len(left) != 0 {
-		t.Errorf("a copy was kept all the same: %v", left)
+	same(t, "after it was refused", rows(t, db, ""), before)
+	willing := store.Upgrade{Before: func(context.Context, int64) error { told++; return nil }}
+	for range 2 {
+		_, err := willing.Run(t.Context(), db)
+		must(t, err)
 	}
+	_, empty := kept(t, 0)
+	_, err := willing.Run(t.Context(), empty)
+	must(t, err)
+	if told != 2 {
+		t.Errorf("done %d times", told)
+	}
+}
+
+// TestNewerSchema checks that a database that a newer release has used is refused in words,
+// and left as it is.
+func TestNewerSchema(t *testing.T) {
+	db := dbtest.Open(t)
+	_, err := db.ExecContext(t.Context(), "INSERT INTO goose_db_version (version_id, is_applied) VALUES (999, 1)")
+	must(t, err)
+	before := rows(t, db, "")
+	if _, err := store.Migrate(t.Context(), db); !errors.Is(err, store.ErrNewer) || !strings.Contains(err.Error(), "999") || !strings.Contains(err.Error(), "nothing was changed") {
+		t.Errorf("%v", err)
+	}
+	same(t, "a newer one", rows(t, db, ""), before)
 }
 
 // rows are the contents of each table of a database as text; of the one that is open for
@@ -279,7 +300,7 @@ func TestCopyIsKept(t *testing.T) {
 func rows(t *testing.T, db *sql.DB, database string) map[string]string {
 	t.Helper()
 	list, err := db.QueryContext(t.Context(), `SELECT table_name, GROUP_CONCAT(CONCAT('COALESCE(HEX(`+"`', column_name, '`"+`), "")') ORDER BY ordinal_position)
-FROM information_schema.columns WHERE table_schema = IF(? = '', DATABASE(), ?) AND table_name NOT IN ('migration_step', 'goose_db_version', 'copy_complete') GROUP BY table_name`, database, database)
+FROM information_schema.columns WHERE table_schema = IF(? = '', DATABASE(), ?) AND table_name NOT IN ('migration_step', 'goose_db_version') GROUP BY table_name`, database, database)
 	must(t, err)
 	defer list.Close()
 	columns := map[string]string{}

@@ -48,6 +48,7 @@ func (s *Server) operations(api huma.API) {
 	s.attemptsAPI(api)
 	s.assessAPI(api)
 	s.benchAPI(api)
+	s.serverAPI(api)
 }
 
 // apiConfig keeps what huma would load from outside or add to answers away.

@@ -21,10 +21,12 @@ type Hello struct {
 	NeedsSetUp bool           `json:"needs_set_up"`
 	Person     *people.Person `json:"person"`
 	// May are the operations that whoever is signed in may do.
-	May     []string     `json:"may"`
-	Shop    *record.Shop `json:"shop"`
-	Demo    []DemoPerson `json:"demo"`
-	Release string       `json:"release"`
+	May []string `json:"may"`
+	// Warnings are what the owner has to see to; nobody else is told.
+	Warnings []Warning    `json:"warnings"`
+	Shop     *record.Shop `json:"shop"`
+	Demo     []DemoPerson `json:"demo"`
+	Release  string       `json:"release"`
 }
 
 type signInInput struct {
@@ -136,7 +138,7 @@ func (s *Server) sessionAPI(api huma.API) {
 }
 
 func (s *Server) hello(ctx context.Context, p people.Person) (Hello, error) {
-	h := Hello{Demo: s.config.DemoHint, Release: s.config.Release, May: p.Role.Rights()}
+	h := Hello{Demo: s.config.DemoHint, Release: s.config.Release, May: p.Role.Rights(), Warnings: []Warning{}}
 	if h.Demo == nil {
 		h.Demo = []DemoPerson{}
 	}
@@ -149,7 +151,11 @@ func (s *Server) hello(ctx context.Context, p people.Person) (Hello, error) {
 		return h, nil
 	}
 	sh, err := s.shop.Shop(ctx)
+	if err != nil {
+		return h, err
+	}
 	h.Person, h.Shop = &p, &sh
+	h.Warnings, err = s.warnedOf(ctx, p)
 	return h, err
 }
 

@@ -20,6 +20,7 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httprate"
 
+	"grapnel/app/backup"
 	"grapnel/app/instrument"
 	"grapnel/app/people"
 	"grapnel/app/recorder"
@@ -42,6 +43,12 @@ type Config struct {
 	Network instrument.Network
 	// Plain tells that others than this machine reach us over plain HTTP.
 	Plain bool
+	// Fingerprint is that of the workshop's own authority, CertificateUntil when the server's
+	// certificate ends; empty where another speaks TLS for us, or nobody.
+	Fingerprint      string
+	CertificateUntil time.Time
+	// Backups keeps the backups; nil where none are kept.
+	Backups *backup.Keeper
 	// SetUpCode guards the first start's page; empty when people exist.
 	SetUpCode string
 	// DemoHint lists who may sign in to the demo; nil outside it.
@@ -62,10 +69,12 @@ type DemoPerson struct {
 
 // Server answers HTTP requests.
 type Server struct {
-	config   Config
-	log      *slog.Logger
-	db       *sql.DB
-	shop     *shop.Service
+	config Config
+	log    *slog.Logger
+	db     *sql.DB
+	shop   *shop.Service
+	// book is where backups are written down.
+	book     backup.Book
 	sessions *scs.SessionManager
 	cleanup  *mysqlstore.MySQLStore
 	front    frontEnd
@@ -106,7 +115,7 @@ func New(db *sql.DB, config Config) (*Server, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Server{config: config, log: config.Log, db: db, shop: shop.NewService(store.New(db), config.Now), front: front}
+	s := &Server{config: config, log: config.Log, db: db, shop: shop.NewService(store.New(db), config.Now), book: store.New(db), front: front}
 	s.watcher, s.stale = instrument.NewWatcher(config.Network), make(chan struct{}, 1)
 	s.probes = httprate.NewRateLimiter(probesAMinute, time.Minute)
 	s.describe = sync.OnceValues(func() ([]byte, error) { return OpenAPI(config.Release) })
@@ -126,6 +135,9 @@ func New(db *sql.DB, config Config) (*Server, error) {
 	s.background.Go(func() { loggers.Run(s.streams) })
 	s.background.Go(s.foresee)
 	s.background.Go(s.sweep)
+	if config.Backups != nil {
+		s.background.Go(func() { config.Backups.Run(s.streams) })
+	}
 	return s, nil
 }
 

@@ -47,6 +47,8 @@ func commands() []command {
 		{"instruments", "let simulated instruments measure a virtual battery over the network", instruments},
 		{"sources", "print every figure of the trade with its value, unit, source and tag", sources},
 		{"reading-line", "print the page on the reading line", readingLine},
+		{"backup", "make a backup while the shop is worked in", backUp},
+		{"restore", "make a shop again out of a backup, in an empty folder: restore [-dry-run] FILE", restore},
 		{"migrate", "bring the database's schema up to date", migrate},
 		{"reset-password", "make a code with which somebody sets another password: reset-password NAME", resetPassword},
 		{"version", "print the version", version},

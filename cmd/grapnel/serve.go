@@ -20,6 +20,7 @@ import (
 	"time"
 
 	"grapnel/app/authority"
+	"grapnel/app/backup"
 	"grapnel/app/demo"
 	"grapnel/app/localdb"
 	"grapnel/app/shop"
@@ -41,15 +42,23 @@ type serving struct {
 	// names that the shop is reached by besides the machine's own.
 	proxy, hosts string
 	proxies      []netip.Prefix
-	verbose      bool
+	// authority and pair are what we speak TLS by ourselves with.
+	authority *authority.Authority
+	pair      tls.Certificate
+	verbose   bool
 	// attach lets a command work beside a Grapnel that serves.
-	attach      bool
-	out, errs   io.Writer
-	log         *slog.Logger
-	kind        string
-	fresh       bool
-	lost        <-chan error
-	withoutCopy bool
+	attach    bool
+	out, errs io.Writer
+	log       *slog.Logger
+	kind      string
+	fresh     bool
+	lost      <-chan error
+	// backups is the folder that backups go to, withoutBackup makes none before an upgrade.
+	backups       string
+	withoutBackup bool
+	// asItIs leaves the schema of the database alone; dsn is how it is reached.
+	asItIs bool
+	dsn    string
 	// version is the schema the database has.
 	version         int64
 	hint            []web.DemoPerson
@@ -57,9 +66,16 @@ type serving struct {
 	announceSignIns func(url string)
 }
 
+// defineData defines where the data is and where its backups go.
+func (s *serving) defineData(set *flag.FlagSet) {
+	set.StringVar(&s.data, "data", os.Getenv("GRAPNEL_DATA"), "folder of the private database (default: the system's place for it)")
+	set.StringVar(&s.backups, "backups", os.Getenv("GRAPNEL_BACKUPS"), "folder that backups go to, best on another disk (default: beside the data)")
+}
+
 func (s *serving) define(set *flag.FlagSet) {
 	set.StringVar(&s.address, "address", "127.0.0.1:8040", "address to listen on")
-	set.StringVar(&s.data, "data", os.Getenv("GRAPNEL_DATA"), "folder of the private database (default: the system's place for it)")
+	s.defineData(set)
+	set.BoolVar(&s.withoutBackup, "without-backup", false, "make no backup before a new release changes the database")
 	set.StringVar(&s.certFile, "tls-cert", "", "certificate file: serve TLS")
 	set.StringVar(&s.key, "tls-key", "", "key file of the certificate")
 	set.BoolVar(&s.own, "tls", false, "serve TLS by the workshop's own authority, with a page that puts it on phones")
@@ -148,10 +164,13 @@ func (s *serving) database(ctx context.Context) (_ *sql.DB, stop func() error, e
 			return nil, stop, err
 		}
 	}
-	err = s.steadily(ctx, func() (err error) {
-		s.version, err = store.OpenAndUpgrade(ctx, dsn, store.Upgrade{Say: s.say, WithoutCopy: s.withoutCopy})
-		return err
-	})
+	s.dsn = dsn
+	if !s.asItIs {
+		err = s.steadily(ctx, func() (err error) {
+			s.version, err = store.OpenAndUpgrade(ctx, dsn, store.Upgrade{Say: s.say, Before: s.beforeUpgrade(dsn)})
+			return err
+		})
+	}
 	if err != nil {
 		return nil, stop, errors.Join(err, stop())
 	}
@@ -210,10 +229,23 @@ func (s *serving) run(ctx context.Context) (err error) {
 	if err := s.steadily(ctx, func() (err error) { code, err = setUpCode(ctx, db); return err }); err != nil {
 		return err
 	}
-	handler, err := web.New(
-		db,
-		web.Config{Release: release, Secure: s.secure(), Proxies: s.proxies, Hosts: s.names(), Plain: s.plain(), SetUpCode: code, DemoHint: s.hint, Log: s.log},
-	)
+	config := web.Config{
+		Release: release, Secure: s.secure(), Proxies: s.proxies, Hosts: s.names(), Plain: s.plain(), SetUpCode: code, DemoHint: s.hint, Log: s.log,
+	}
+	if s.own {
+		if err := s.certify(&config); err != nil {
+			return err
+		}
+	}
+	// An invented shop is backed up only where it is asked for.
+	if s.kind != localdb.Demo || s.backups != "" {
+		source, err := s.source(s.dsn)
+		if err != nil {
+			return err
+		}
+		config.Backups = backup.NewKeeper(source, store.New(db), time.Now, s.log)
+	}
+	handler, err := web.New(db, config)
 	if err != nil {
 		return err
 	}
@@ -313,24 +345,30 @@ func (s *serving) listen(ctx context.Context, handler http.Handler, endStreams f
 	return ended
 }
 
-// trusted gives the server its certificate by the workshop's own authority, and
-// opens the plain address where phones come to trust it.
+// certify gives the server a certificate by the workshop's own authority.
+func (s *serving) certify(config *web.Config) error {
+	dir, err := s.authorityDir()
+	if err != nil {
+		return err
+	}
+	own, err := authority.Open(dir, time.Now())
+	if err != nil {
+		return err
+	}
+	pair, err := own.Certificate(authority.Hosts(), time.Now())
+	if err != nil {
+		return err
+	}
+	s.authority, s.pair = own, pair
+	config.Fingerprint, config.CertificateUntil = own.Fingerprint(), pair.Leaf.NotAfter
+	return nil
+}
+
+// trusted gives the server its certificate, and opens the plain address where phones come to
+// trust it.
 func (s *serving) trusted(server *http.Server, address string) (*http.Server, net.Listener, error) {
-	dir, err := s.dataDir()
-	if err != nil {
-		return nil, nil, err
-	}
-	// Beside the database's folder, which is the database's own.
-	own, err := authority.Open(dir+"-tls", time.Now())
-	if err != nil {
-		return nil, nil, err
-	}
 	hosts := authority.Hosts()
-	pair, err := own.Certificate(hosts, time.Now())
-	if err != nil {
-		return nil, nil, err
-	}
-	server.TLSConfig.Certificates = []tls.Certificate{pair}
+	server.TLSConfig.Certificates = []tls.Certificate{s.pair}
 	host, port, err := net.SplitHostPort(address)
 	if err != nil {
 		return nil, nil, err
@@ -354,11 +392,11 @@ func (s *serving) trusted(server *http.Server, address string) (*http.Server, ne
 		hosts = []string{host}
 	}
 	trust := web.Trust{
-		DER: own.DER(), Fingerprint: own.Fingerprint(),
+		DER: s.authority.DER(), Fingerprint: s.authority.Fingerprint(),
 		URL:  "https://" + net.JoinHostPort(hosts[0], port),
 		Page: "http://" + net.JoinHostPort(hosts[0], trustPort) + "/trust",
 	}
-	s.phones, s.fingerprint = trust.Page, own.Fingerprint()
+	s.phones, s.fingerprint = trust.Page, trust.Fingerprint
 	return &http.Server{Handler: trust.Handler(), ReadHeaderTimeout: headerTimeout, ReadTimeout: readTimeout, WriteTimeout: writeTimeout}, listener, nil
 }
 
@@ -388,10 +426,7 @@ func (s *serving) announce(address, code string) {
 // migrate brings the database's schema up to date and says which version it is.
 func migrate(ctx context.Context, args []string, _ io.Reader, out, errs io.Writer) (err error) {
 	s := serving{out: out, errs: errs, kind: localdb.Shop}
-	if err := flags("migrate", args, errs, func(set *flag.FlagSet) {
-		s.define(set)
-		set.BoolVar(&s.withoutCopy, "without-copy", false, "keep no copy of the database before it is changed")
-	}); err != nil {
+	if err := flags("migrate", args, errs, s.define); err != nil {
 		return err
 	}
 	_, closeDB, err := s.database(ctx)

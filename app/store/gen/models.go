@@ -53,6 +53,18 @@ type AttemptEvent struct {
 	ReceivedAt time.Time
 }
 
+type BackupRun struct {
+	ID       record.ID
+	MadeAt   time.Time
+	Why      string
+	Host     string
+	Path     string
+	Bytes    int64
+	RowCount int64
+	Seconds  float64
+	Trouble  string
+}
+
 type Battery struct {
 	ID             record.ID
 	ShopID         record.ID
@@ -125,6 +137,12 @@ type Charger struct {
 	Active      *bool
 	CreatedAt   time.Time
 	Channels    int32
+}
+
+type Claim struct {
+	Name    string
+	Holder  record.ID
+	UntilAt time.Time
 }
 
 type Clearing struct {

@@ -116,6 +116,37 @@ func (q *Queries) AddAttemptEvent(ctx context.Context, arg AddAttemptEventParams
 	return err
 }
 
+const addBackupRun = `-- name: AddBackupRun :exec
+INSERT INTO backup_run (id, made_at, why, host, path, bytes, row_count, seconds, trouble) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+`
+
+type AddBackupRunParams struct {
+	ID       record.ID
+	MadeAt   time.Time
+	Why      string
+	Host     string
+	Path     string
+	Bytes    int64
+	RowCount int64
+	Seconds  float64
+	Trouble  string
+}
+
+func (q *Queries) AddBackupRun(ctx context.Context, arg AddBackupRunParams) error {
+	_, err := q.db.ExecContext(ctx, addBackupRun,
+		arg.ID,
+		arg.MadeAt,
+		arg.Why,
+		arg.Host,
+		arg.Path,
+		arg.Bytes,
+		arg.RowCount,
+		arg.Seconds,
+		arg.Trouble,
+	)
+	return err
+}
+
 const addBattery = `-- name: AddBattery :exec
 INSERT INTO battery (id, shop_id, tag, maker, chemistry, nominal_v, rating_value, rating_standard, capacity_ah, reserve_min, made, sealed, eye_fitted, label_load_a, full_sg, deep_cycle, plates, posts, created_at)
 VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
@@ -213,6 +244,21 @@ func (q *Queries) AddCharge(ctx context.Context, arg AddChargeParams) error {
 		arg.PinFrom,
 		arg.Open,
 	)
+	return err
+}
+
+const addClaim = `-- name: AddClaim :exec
+INSERT IGNORE INTO claim (name, holder, until_at) VALUES (?, ?, ?)
+`
+
+type AddClaimParams struct {
+	Name    string
+	Holder  record.ID
+	UntilAt time.Time
+}
+
+func (q *Queries) AddClaim(ctx context.Context, arg AddClaimParams) error {
+	_, err := q.db.ExecContext(ctx, addClaim, arg.Name, arg.Holder, arg.UntilAt)
 	return err
 }
 
@@ -1148,6 +1194,43 @@ func (q *Queries) AttemptsOfJob(ctx context.Context, arg AttemptsOfJobParams) ([
 			&i.Attempt.BegunAt,
 			&i.Attempt.OrderHash,
 			&i.PersonName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const backupRuns = `-- name: BackupRuns :many
+SELECT id, made_at, why, host, path, bytes, row_count, seconds, trouble FROM backup_run ORDER BY made_at DESC, id DESC LIMIT ?
+`
+
+func (q *Queries) BackupRuns(ctx context.Context, limit int32) ([]BackupRun, error) {
+	rows, err := q.db.QueryContext(ctx, backupRuns, limit)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []BackupRun
+	for rows.Next() {
+		var i BackupRun
+		if err := rows.Scan(
+			&i.ID,
+			&i.MadeAt,
+			&i.Why,
+			&i.Host,
+			&i.Path,
+			&i.Bytes,
+			&i.RowCount,
+			&i.Seconds,
+			&i.Trouble,
 		); err != nil {
 			return nil, err
 		}
@@ -2322,6 +2405,21 @@ func (q *Queries) FollowedTraces(ctx context.Context) ([]FollowedTracesRow, erro
 		return nil, err
 	}
 	return items, nil
+}
+
+const giveClaimBack = `-- name: GiveClaimBack :exec
+UPDATE claim SET until_at = ? WHERE name = ? AND holder = ?
+`
+
+type GiveClaimBackParams struct {
+	UntilAt time.Time
+	Name    string
+	Holder  record.ID
+}
+
+func (q *Queries) GiveClaimBack(ctx context.Context, arg GiveClaimBackParams) error {
+	_, err := q.db.ExecContext(ctx, giveClaimBack, arg.UntilAt, arg.Name, arg.Holder)
+	return err
 }
 
 const guard = `-- name: Guard :one
@@ -4704,6 +4802,31 @@ type TakeBackReplacementParams struct {
 func (q *Queries) TakeBackReplacement(ctx context.Context, arg TakeBackReplacementParams) error {
 	_, err := q.db.ExecContext(ctx, takeBackReplacement, arg.BackAt, arg.ShopID, arg.ID)
 	return err
+}
+
+const takeClaim = `-- name: TakeClaim :execrows
+UPDATE claim SET holder = ?, until_at = ? WHERE name = ? AND (holder = ? OR until_at < ?)
+`
+
+type TakeClaimParams struct {
+	Me   record.ID
+	Till time.Time
+	Name string
+	At   time.Time
+}
+
+func (q *Queries) TakeClaim(ctx context.Context, arg TakeClaimParams) (int64, error) {
+	result, err := q.db.ExecContext(ctx, takeClaim,
+		arg.Me,
+		arg.Till,
+		arg.Name,
+		arg.Me,
+		arg.At,
+	)
+	if err != nil {
+		return 0, err
+	}
+	return result.RowsAffected()
 }
 
 const touchJobsOfBattery = `-- name: TouchJobsOfBattery :exec

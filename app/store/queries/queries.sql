@@ -592,3 +592,18 @@ UPDATE calendar_feed SET withdrawn_at = ? WHERE shop_id = ? AND id = ? AND withd
 
 -- name: FeedBySecret :one
 SELECT id, shop_id, person_id FROM calendar_feed WHERE secret = ? AND withdrawn_at IS NULL;
+
+-- name: AddClaim :exec
+INSERT IGNORE INTO claim (name, holder, until_at) VALUES (?, ?, ?);
+
+-- name: TakeClaim :execrows
+UPDATE claim SET holder = sqlc.arg(me), until_at = sqlc.arg(till) WHERE name = sqlc.arg(name) AND (holder = sqlc.arg(me) OR until_at < sqlc.arg(at));
+
+-- name: GiveClaimBack :exec
+UPDATE claim SET until_at = ? WHERE name = ? AND holder = ?;
+
+-- name: AddBackupRun :exec
+INSERT INTO backup_run (id, made_at, why, host, path, bytes, row_count, seconds, trouble) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?);
+
+-- name: BackupRuns :many
+SELECT * FROM backup_run ORDER BY made_at DESC, id DESC LIMIT ?;

@@ -1188,6 +1188,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/server": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How it stands with the server and its backups; the owner only */
+        get: operations["serverState"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/server/backups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have a backup made now; the owner only */
+        post: operations["backUpNow"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/set-up": {
         parameters: {
             query?: never;
@@ -1797,6 +1831,14 @@ export interface components {
             steps: number;
             title: string;
             word: string;
+        };
+        BackupState: {
+            dir: string;
+            last_good: components["schemas"]["Run"] | null;
+            late: boolean;
+            runs: components["schemas"]["Run"][];
+            /** Format: date-time */
+            since: string | null;
         };
         BadDay: {
             /** @enum {string} */
@@ -2602,6 +2644,7 @@ export interface components {
             person: components["schemas"]["Person"] | null;
             release: string;
             shop: components["schemas"]["Shop"] | null;
+            warnings: components["schemas"]["Warning"][];
         };
         Hold: {
             /** Format: double */
@@ -3135,7 +3178,7 @@ export interface components {
             charger_id: string;
         };
         /** @enum {string} */
-        Operation: "hello" | "signIn" | "signOut" | "setUp" | "useResetCode" | "description" | "mySessions" | "endMySession" | "endMyOtherSessions" | "changePassword" | "beginSecond" | "confirmSecond" | "dropSecond" | "people" | "today" | "choices" | "findVehicles" | "events" | "clocks" | "job" | "account" | "battery" | "photo" | "jobText" | "planCharge" | "charged" | "terminals" | "fitting" | "procedures" | "attempts" | "attempt" | "preview" | "assess" | "workOutJump" | "complete" | "sums" | "workSum" | "figures" | "instruments" | "shelf" | "chargeOnShelf" | "loggedCharge" | "makerCharge" | "yard" | "rounds" | "season" | "places" | "staysAt" | "chargers" | "staysOfBattery" | "stock" | "stockLabels" | "calendar" | "calendarFeeds" | "makeFeed" | "withdrawFeed" | "bringIn" | "describe" | "desk" | "answerStep" | "closeJob" | "reopenJob" | "keepPhoto" | "keepStock" | "leaveStock" | "askCharge" | "putAway" | "endStanding" | "stay" | "leave" | "keepReading" | "correctReading" | "mistakenReading" | "undoReading" | "keepLooseReading" | "clearStop" | "relabel" | "mount" | "keepSum" | "startClock" | "stopClock" | "instrumentsNow" | "importJob" | "beginAttempt" | "stepAttempt" | "keepWants" | "keepBody" | "replaceBattery" | "takeBackReplacement" | "fitBattery" | "takeOutBattery" | "keepCheck" | "followCharge" | "unfollowCharge" | "setMakerCharge" | "connectCharge" | "takeOffCharge" | "decideCharge" | "takeBackDecision" | "come" | "mistakenVisit" | "addPerson" | "changePerson" | "resetPerson" | "endSessions" | "setLimit" | "dropLimit" | "keepInstrument" | "dropInstrument" | "probeInstrument" | "keepPlace" | "dropPlace" | "keepCharger" | "dropCharger" | "setHands" | "keepClimate";
+        Operation: "hello" | "signIn" | "signOut" | "setUp" | "useResetCode" | "description" | "mySessions" | "endMySession" | "endMyOtherSessions" | "changePassword" | "beginSecond" | "confirmSecond" | "dropSecond" | "people" | "today" | "choices" | "findVehicles" | "events" | "clocks" | "job" | "account" | "battery" | "photo" | "jobText" | "planCharge" | "charged" | "terminals" | "fitting" | "procedures" | "attempts" | "attempt" | "preview" | "assess" | "workOutJump" | "complete" | "sums" | "workSum" | "figures" | "instruments" | "shelf" | "chargeOnShelf" | "loggedCharge" | "makerCharge" | "yard" | "rounds" | "season" | "places" | "staysAt" | "chargers" | "staysOfBattery" | "stock" | "stockLabels" | "calendar" | "calendarFeeds" | "makeFeed" | "withdrawFeed" | "bringIn" | "describe" | "desk" | "answerStep" | "closeJob" | "reopenJob" | "keepPhoto" | "keepStock" | "leaveStock" | "askCharge" | "putAway" | "endStanding" | "stay" | "leave" | "keepReading" | "correctReading" | "mistakenReading" | "undoReading" | "keepLooseReading" | "clearStop" | "relabel" | "mount" | "keepSum" | "startClock" | "stopClock" | "instrumentsNow" | "importJob" | "beginAttempt" | "stepAttempt" | "keepWants" | "keepBody" | "replaceBattery" | "takeBackReplacement" | "fitBattery" | "takeOutBattery" | "keepCheck" | "followCharge" | "unfollowCharge" | "setMakerCharge" | "connectCharge" | "takeOffCharge" | "decideCharge" | "takeBackDecision" | "come" | "mistakenVisit" | "addPerson" | "changePerson" | "resetPerson" | "endSessions" | "setLimit" | "dropLimit" | "keepInstrument" | "dropInstrument" | "probeInstrument" | "serverState" | "backUpNow" | "keepPlace" | "dropPlace" | "keepCharger" | "dropCharger" | "setHands" | "keepClimate";
         Option: {
             code: components["schemas"]["OptionCode"];
             proves: components["schemas"]["Statement"];
@@ -3535,6 +3578,21 @@ export interface components {
             today: string;
             walks: components["schemas"]["RoundWalk"][];
         };
+        Run: {
+            /** Format: int64 */
+            bytes: number;
+            host: string;
+            id: string;
+            /** Format: date-time */
+            made_at: string;
+            path: string;
+            /** Format: int64 */
+            rows: number;
+            /** Format: double */
+            seconds: number;
+            trouble: string;
+            why: string;
+        };
         RunningClock: {
             battery_id: string;
             begins: string;
@@ -3635,6 +3693,15 @@ export interface components {
         };
         SecondInputBody: {
             code: string;
+        };
+        ServerState: {
+            backups: components["schemas"]["BackupState"] | null;
+            /** Format: date-time */
+            certificate_until: string | null;
+            fingerprint: string;
+            plain: boolean;
+            release: string;
+            warnings: components["schemas"]["Warning"][];
         };
         Session: {
             address: string;
@@ -4247,6 +4314,10 @@ export interface components {
             /** Format: double */
             tray_width_mm: number | null;
             vent_side: string;
+        };
+        Warning: {
+            code: string;
+            text: string;
         };
         Way: {
             /** @enum {string} */
@@ -10541,6 +10612,154 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Hello"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    serverState: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerState"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    backUpNow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerState"];
                 };
             };
             /** @description Unauthorized */

@@ -49,5 +49,26 @@ CREATE TABLE IF NOT EXISTS recovery_code (
   CONSTRAINT recovery_code_person_fk FOREIGN KEY (person_id) REFERENCES person (id)
 );
 
+-- What one of the servers on the database does for all, until when it may.
+CREATE TABLE IF NOT EXISTS claim (
+  name     VARCHAR(32) NOT NULL PRIMARY KEY,
+  holder   BINARY(16)  NOT NULL,
+  until_at DATETIME(6) NOT NULL
+);
+
+-- Every backup that was tried. It is the whole database's, not a shop's.
+CREATE TABLE IF NOT EXISTS backup_run (
+  id        BINARY(16)   NOT NULL PRIMARY KEY,
+  made_at   DATETIME(6)  NOT NULL,
+  why       VARCHAR(16)  NOT NULL,
+  host      VARCHAR(120) NOT NULL,
+  path      VARCHAR(500) NOT NULL,
+  bytes     BIGINT       NOT NULL,
+  row_count BIGINT       NOT NULL,
+  seconds   DOUBLE       NOT NULL,
+  trouble   VARCHAR(500) NOT NULL,
+  KEY backup_run_made (made_at, id)
+);
+
 -- +goose Down
 SELECT 1;

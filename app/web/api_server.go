@@ -1,0 +1,136 @@
+package web
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"grapnel/app/backup"
+	"grapnel/app/people"
+	"grapnel/core/problem"
+)
+
+// ServerState is what the owner sees of the server.
+type ServerState struct {
+	Release string `json:"release"`
+	// Plain tells that others reach it over plain HTTP.
+	Plain bool `json:"plain"`
+	// Fingerprint is that of the workshop's own authority, CertificateUntil when the server's
+	// certificate ends; empty and null where it has none of its own.
+	Fingerprint      string     `json:"fingerprint"`
+	CertificateUntil *time.Time `json:"certificate_until"`
+	// Backups is null where none are kept.
+	Backups *BackupState `json:"backups"`
+	// Warnings are what the owner has to see to.
+	Warnings []Warning `json:"warnings"`
+}
+
+// BackupState is how it stands with the backups.
+type BackupState struct {
+	Dir string `json:"dir"`
+	// Since is when the one under way began; null for none.
+	Since *time.Time `json:"since"`
+	// LastGood is the latest that is good; null for none.
+	LastGood *backup.Run  `json:"last_good"`
+	Late     bool         `json:"late"`
+	Runs     []backup.Run `json:"runs"`
+}
+
+// Warning is one thing that the owner has to see to.
+type Warning struct {
+	Code string `json:"code"`
+	Text string `json:"text"`
+}
+
+// shownRuns is how many backups the owner sees.
+const shownRuns = 12
+
+func (s *Server) serverAPI(api huma.API) {
+	get(s, api, "/server", "serverState", "How it stands with the server and its backups; the owner only",
+		func(ctx context.Context, _ *none) (ServerState, error) { return s.state(ctx) })
+	post(s, api, "/server/backups", "backUpNow", "Have a backup made now; the owner only",
+		func(ctx context.Context, _ *none) (ServerState, error) {
+			if s.config.Backups == nil {
+				return ServerState{}, problem.List{problem.New("problem.refused", "backup", "This server", "Start it with -backups and a folder.")}
+			}
+			s.config.Backups.Ask()
+			return s.state(ctx)
+		})
+}
+
+// state is how it stands with the server.
+func (s *Server) state(ctx context.Context) (ServerState, error) {
+	out := ServerState{Release: s.config.Release, Plain: s.config.Plain, Fingerprint: s.config.Fingerprint}
+	if until := s.config.CertificateUntil; !until.IsZero() {
+		out.CertificateUntil = &until
+	}
+	var err error
+	if out.Backups, err = s.backups(ctx); err != nil {
+		return ServerState{}, err
+	}
+	out.Warnings = s.warnings(out)
+	return out, nil
+}
+
+func (s *Server) backups(ctx context.Context) (*BackupState, error) {
+	keeper := s.config.Backups
+	if keeper == nil {
+		return nil, nil
+	}
+	runs, err := s.book.BackupRuns(ctx, shownRuns)
+	if err != nil {
+		return nil, err
+	}
+	out := &BackupState{Dir: keeper.Dir(), Runs: runs, Late: true}
+	if since := keeper.Since(); !since.IsZero() {
+		out.Since = &since
+	}
+	if good, ok := backup.LastGood(runs); ok {
+		out.LastGood = &good
+		out.Late = s.config.Now().Sub(good.MadeAt) > backup.LateAfter
+	}
+	return out, nil
+}
+
+// certificateSoon is how long before its end a certificate is warned of: it is made anew at
+// a start, so that only a server that has run for a year comes near it.
+const certificateSoon = 30 * 24 * time.Hour
+
+// warnings are what the owner has to see to, the gravest first.
+func (s *Server) warnings(state ServerState) []Warning {
+	out := []Warning{}
+	add := func(code, text string) { out = append(out, Warning{code, text}) }
+	if b := state.Backups; b != nil && b.Late && b.Since == nil {
+		switch {
+		case len(b.Runs) > 0 && b.Runs[0].Trouble != "":
+			add("backup_failed", "The last backup failed. "+lastGood(b, s.config.Now()))
+		case b.LastGood != nil:
+			add("backup_late", "The backup is late. "+lastGood(b, s.config.Now()))
+		}
+	}
+	if state.Plain {
+		add("plain_http", "Others on the network reach Grapnel over plain HTTP: what they send can be read on the way, passwords too. Start it with -tls.")
+	}
+	if until := state.CertificateUntil; until != nil && until.Sub(s.config.Now()) < certificateSoon {
+		add("certificate", "The server's certificate ends on "+until.Format(time.DateOnly)+". Starting Grapnel again makes it anew.")
+	}
+	return out
+}
+
+func lastGood(b *BackupState, now time.Time) string {
+	if b.LastGood == nil {
+		return "There is none that is good."
+	}
+	return fmt.Sprintf("The last good one is %d h old.", int(now.Sub(b.LastGood.MadeAt).Hours()))
+}
+
+// warnedOf are the warnings that whoever is signed in sees.
+func (s *Server) warnedOf(ctx context.Context, p people.Person) ([]Warning, error) {
+	if !p.Role.May("serverState") {
+		return []Warning{}, nil
+	}
+	state, err := s.state(ctx)
+	return state.Warnings, err
+}

@@ -1,0 +1,153 @@
+package main
+
+import (
+	"database/sql"
+	"fmt"
+	"net/http"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"grapnel/app/demo"
+	"grapnel/app/localdb"
+	"grapnel/app/store"
+)
+
+// backups lists the backups in a folder.
+func backups(t *testing.T, dir string) []string {
+	t.Helper()
+	list, err := filepath.Glob(filepath.Join(dir, "grapnel-*.zip"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	return list
+}
+
+// TestBackupAndRestore backs the demo up while it is served, has a dry run say what is in it
+// and what will be missing, restores it into an empty folder, and works in what came of it.
+func TestBackupAndRestore(t *testing.T) {
+	dir, kept := dataDir(t), filepath.Join(t.TempDir(), "second disk")
+	running(t, "demo", "-address", "127.0.0.1:0", "-data", dir)
+	code, out, errs := command0([]string{"backup", "-shop", "demo", "-data", dir, "-backups", kept}, "")
+	list := backups(t, kept)
+	if code != 0 || len(list) != 1 || !strings.Contains(out, list[0]) || !strings.Contains(out, "counted") {
+		t.Fatalf("exit %d, %s %s, %v", code, out, errs, list)
+	}
+	again := filepath.Join(filepath.Dir(dir), "again")
+	code, out, errs = command0([]string{"restore", "-dry-run", "-data", again, list[0]}, "")
+	if code != 0 || !strings.Contains(out, "Lockside Garage") || !strings.Contains(out, "Missing will be:") || !strings.Contains(out, "certificate authority") || !strings.Contains(out, "Nothing was written") {
+		t.Errorf("exit %d, %s %s", code, out, errs)
+	}
+	if _, err := os.Stat(again); err == nil {
+		t.Error("a dry run wrote something")
+	}
+	if code, out, errs = command0([]string{"restore", "-data", again, list[0]}, ""); code != 0 || !strings.Contains(out, "Restored") {
+		t.Fatalf("exit %d, %s %s", code, out, errs)
+	}
+	if left, err := filepath.Glob(again + ".restoring*"); err != nil || len(left) > 0 {
+		t.Errorf("left beside it: %v", left)
+	}
+	url, screen := running(t, "serve", "-address", "127.0.0.1:0", "-data", again)
+	if strings.Contains(screen.String(), "First start") {
+		t.Error("the restored shop is to be set up")
+	}
+	p := demo.SignIns()[0]
+	r, err := http.Post(url+"/api/sign-in", "application/json", strings.NewReader(fmt.Sprintf(`{"sign_in":%q,"password":%q}`, p.SignIn, p.Password)))
+	if err != nil || r.StatusCode != http.StatusOK {
+		t.Fatalf("%v %v", r, err)
+	}
+	// The shop that is served keeps a backup of its own.
+	for n := 0; len(backups(t, again+"-backups")) == 0; n++ {
+		if n > 200 {
+			t.Fatal("no backup is kept of what is served")
+		}
+		get(t, url+"/healthz")
+	}
+	// What holds something is not restored over, and what is no backup is none.
+	if code, _, errs = command0([]string{"restore", "-data", dir, list[0]}, ""); code != exitBadInput || !strings.Contains(errs, "holds something") {
+		t.Errorf("over a shop: exit %d, %s", code, errs)
+	}
+	notes := filepath.Join(kept, "notes.txt")
+	if err := os.WriteFile(notes, []byte("not a backup"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	for _, file := range []string{notes, filepath.Join(kept, "none.zip")} {
+		if code, _, errs = command0([]string{"restore", "-data", filepath.Join(again, "x"), file}, ""); code != exitBadInput || !strings.Contains(errs, file) {
+			t.Errorf("%s: exit %d, %s", file, code, errs)
+		}
+	}
+}
+
+// get asks for a page and lets it go.
+func get(t *testing.T, url string) {
+	t.Helper()
+	r, err := http.Get(url)
+	if err != nil {
+		t.Fatal(err)
+	}
+	r.Body.Close()
+}
+
+// TestBackupBeforeUpgrade checks that a backup is kept before a release changes the database,
+// and that nothing is changed where none can be made.
+func TestBackupBeforeUpgrade(t *testing.T) {
+	own, err := localdb.Start(t.Context(), localdb.Options{Dir: dataDir(t), Throwaway: true})
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer func() {
+		if err := own.Stop(); err != nil {
+			t.Error(err)
+		}
+	}()
+	t.Setenv("GRAPNEL_DSN", own.DSN())
+	db, err := store.Open(own.DSN())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer db.Close()
+	if _, err := (store.Upgrade{To: 10}).Run(t.Context(), db); err != nil {
+		t.Fatal(err)
+	}
+	schema := func() (n int) {
+		t.Helper()
+		if err := db.QueryRowContext(t.Context(), "SELECT MAX(version_id) FROM goose_db_version").Scan(&n); err != nil {
+			t.Fatal(err)
+		}
+		return n
+	}
+	kept := filepath.Join(t.TempDir(), "kept")
+	file := filepath.Join(t.TempDir(), "file")
+	if err := os.WriteFile(file, nil, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if code, _, errs := command0([]string{"migrate", "-backups", file}, ""); code != exitFault || !strings.Contains(errs, "-without-backup") || schema() != 10 {
+		t.Errorf("where none can be made: exit %d, %s, schema %d", code, errs, schema())
+	}
+	if code, out, errs := command0([]string{"migrate", "-backups", kept}, ""); code != 0 || !strings.Contains(out, "schema version 11") || len(backups(t, kept)) != 1 {
+		t.Errorf("exit %d, %s %s, %v", code, out, errs, backups(t, kept))
+	}
+	if code, _, errs := command0([]string{"migrate", "-backups", kept}, ""); code != 0 || len(backups(t, kept)) != 1 {
+		t.Errorf("one with nothing to change: exit %d, %s, %v", code, errs, backups(t, kept))
+	}
+	// The way back: the backup restored makes the database as it was.
+	name := "back"
+	dsn, err := own.CreateDatabase(t.Context(), name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Setenv("GRAPNEL_DSN", dsn)
+	if code, out, errs := command0([]string{"restore", "-data", filepath.Join(t.TempDir(), "x"), backups(t, kept)[0]}, ""); code != 0 || !strings.Contains(out, "schema 10") {
+		t.Errorf("exit %d, %s %s", code, out, errs)
+	}
+	back, err := sql.Open("mysql", dsn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer back.Close()
+	var n int
+	if err := back.QueryRowContext(t.Context(), "SELECT MAX(version_id) FROM goose_db_version").Scan(&n); err != nil || n != 10 {
+		t.Errorf("schema %d, %v", n, err)
+	}
+}
