@@ -1,12 +1,22 @@
 package e2e_test
 
 import (
+	"fmt"
+	"log/slog"
+	"path/filepath"
 	"strings"
 	"testing"
 	"time"
 
 	"github.com/pquerna/otp/totp"
 
+	"grapnel/app/backup"
+	"grapnel/app/demo"
+	"grapnel/app/localdb/dbtest"
+	"grapnel/app/record"
+	"grapnel/app/store"
+	"grapnel/app/web"
+	"grapnel/e2e"
 	"grapnel/e2e/browser"
 )
 
@@ -110,4 +120,40 @@ func TestCounterLooksOn(t *testing.T) {
 	}
 	p.do(p.Open("/people"))
 	p.see("The owner adds people")
+}
+
+// TestServerScreen shows the owner, and nobody else, that backups fail and what others can
+// read on the way, on every screen, with the last good one and a way to try again.
+func TestServerScreen(t *testing.T) {
+	borrow(t)
+	db := dbtest.Filled(t, demo.Fill)
+	book := store.New(db)
+	good := backup.Run{ID: record.NewID(), MadeAt: time.Now().Add(-30 * time.Hour), Why: backup.Daily, Host: "bench", Path: "/kept/grapnel-2026-11-28T023000Z.zip", Bytes: 3 << 20, Rows: 4711, Seconds: 1.5}
+	if err := book.AddBackupRun(t.Context(), good); err != nil {
+		t.Fatal(err)
+	}
+	nowhere := backup.Source{DSN: "grapnel:x@tcp(127.0.0.1:1)/grapnel", Dir: filepath.Join(t.TempDir(), "kept")}
+	keeper := backup.NewKeeper(nowhere, book, time.Now, slog.New(slog.DiscardHandler))
+	shop, err := e2e.OpenWith(db, web.Config{Plain: true, Backups: keeper})
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(shop.Close)
+	p := visit(t, shop, 1280, 800)
+	p.tap("Mara Ostwick")
+	p.see("worst first", "Backup failed")
+	p.tap("Backup failed")
+	p.see("The last good one is 30 h old", "plain HTTP", "4,711 rows", "Failed:")
+	p.accessible("server and backups")
+	before := got[int](p, `document.querySelectorAll('tbody tr').length`)
+	p.tap("Make one now")
+	p.do(p.Until(fmt.Sprintf(`document.querySelectorAll('tbody tr').length === %d`, before+1)))
+	p.do(p.Size(390, 844))
+	p.narrow()
+	jonah := visit(t, shop, 390, 844)
+	jonah.tap("Jonah Pell")
+	jonah.see("worst first")
+	jonah.do(jonah.Gone("Backup failed"))
+	jonah.do(jonah.Open("/server"))
+	jonah.see("The owner looks after these")
 }

@@ -41,8 +41,12 @@ type Workshop struct {
 func (w *Workshop) Later(by time.Duration) { w.ahead.Add(int64(by)) }
 
 // Open serves the demo workshop from a database that holds it.
-func Open(db *sql.DB) (*Workshop, error) {
-	return serve(db, web.Config{DemoHint: demo.SignIns()})
+func Open(db *sql.DB) (*Workshop, error) { return OpenWith(db, web.Config{}) }
+
+// OpenWith serves the demo workshop by a server that is set otherwise.
+func OpenWith(db *sql.DB, config web.Config) (*Workshop, error) {
+	config.DemoHint = demo.SignIns()
+	return serve(db, config)
 }
 
 // OpenEmpty serves a shop that nobody has set up yet, with the code that its

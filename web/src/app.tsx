@@ -21,6 +21,7 @@ const ReportScreen = lazy(async () => ({ default: (await import('./screens/repor
 const HandOverScreen = lazy(async () => ({ default: (await import('./screens/report/handover')).HandOverScreen }))
 const BatteryScreen = lazy(async () => ({ default: (await import('./screens/battery/battery')).BatteryScreen }))
 const AccountScreen = lazy(async () => ({ default: (await import('./screens/account/account')).AccountScreen }))
+const ServerScreen = lazy(async () => ({ default: (await import('./screens/server/server')).ServerScreen }))
 const PeopleScreen = lazy(async () => ({ default: (await import('./screens/people/people')).PeopleScreen }))
 const ShelfScreen = lazy(async () => ({ default: (await import('./screens/shelf/shelf')).ShelfScreen }))
 const ChargeScreen = lazy(async () => ({ default: (await import('./screens/shelf/charge')).ChargeScreen }))
@@ -131,6 +132,7 @@ function Screens({ demo }: { demo: boolean }) {
         <Route path="/figures" element={<FiguresScreen />} />
         <Route path="/instruments" element={<InstrumentsScreen />} />
         <Route path="/account" element={<AccountScreen />} />
+        <Route path="/server" element={<ServerScreen />} />
         <Route path="/people" element={<PeopleScreen />} />
         {demo && <Route path="/kit" element={<KitScreen />} />}
         <Route path="*" element={<Navigate to="/" replace />} />

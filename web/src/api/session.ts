@@ -11,6 +11,8 @@ export function useHello() {
     queryKey: key,
     queryFn: async (): Promise<Hello & { left?: boolean }> => await take(client.GET('/hello')),
     staleTime: 60_000,
+    // What the owner has to see to is found out without being asked for.
+    refetchInterval: 10 * 60_000,
   })
 }
 

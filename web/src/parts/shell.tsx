@@ -4,7 +4,7 @@ import { Moon, Sun, WifiOff } from 'lucide-react'
 import type { ReactNode } from 'react'
 import { NavLink, useLocation, useNavigate } from 'react-router'
 import { useLineUp } from '../api/live'
-import { useHello, useSignOut } from '../api/session'
+import { useHello, useMay, useSignOut } from '../api/session'
 import { DeedsBar } from '../delivery/list'
 import { ClockBar } from './clocks'
 import { setTheme, useTheme } from './theme'
@@ -12,6 +12,7 @@ import { Find } from './find'
 import { Keys } from './keys'
 import { Mark } from './glyph'
 import { useTitle } from './title'
+import { Warned } from './warned'
 
 const links = [
   // On a phone the mark leads there.
@@ -46,6 +47,7 @@ const titles: Record<string, string> = {
   '/figures': 'Figures and their sources',
   '/instruments': 'Instruments',
   '/account': 'My account',
+  '/server': 'Server and backups',
   '/people': 'People of the shop',
 }
 
@@ -72,6 +74,7 @@ function TopBar() {
         ))}
       </nav>
       <div className="ml-auto flex min-w-0 items-center gap-1">
+        <Warned />
         <LineDown />
         <DeedsBar />
         <ClockBar />
@@ -118,6 +121,7 @@ function PersonMenu() {
   const signOut = useSignOut()
   const other = useTheme() === 'dark' ? 'light' : 'dark'
   const navigate = useNavigate()
+  const looksAfter = useMay('serverState')
   if (!data?.person) return null
   const item = 'rounded-part px-3 py-2.5 outline-none data-highlighted:bg-paper'
   return (
@@ -169,6 +173,11 @@ function PersonMenu() {
           <DropdownMenu.Item className={item} onSelect={() => void navigate('/people')}>
             People of the shop
           </DropdownMenu.Item>
+          {looksAfter && (
+            <DropdownMenu.Item className={item} onSelect={() => void navigate('/server')}>
+              Server and backups
+            </DropdownMenu.Item>
+          )}
           <DropdownMenu.Item
             className={item}
             onSelect={() => {
