@@ -95,13 +95,49 @@ type house struct {
 	// engine judges the cases and keeps the labels it has calibrated.
 	engine *diagnosis.Engine
 	feed   *Feed
+	// watch is told what work was done.
+	watch Observer
+}
+
+// Observer is told what work was done, for whoever looks after the server.
+type Observer struct {
+	// Kept is told how many readings a change kept, Assessed how long judging a case took.
+	Kept     func(readings int)
+	Assessed func(took time.Duration)
+}
+
+// Observe has the work observed; before anything else is done with the service.
+func (s *Service) Observe(o Observer) { s.house.watch = o }
+
+// counting counts the readings that a transaction keeps.
+type counting struct {
+	Tx
+	kept int
+}
+
+// AddReadings appends to the log.
+func (c *counting) AddReadings(ctx context.Context, shopID record.ID, rows ...record.Reading) error {
+	err := c.Tx.AddReadings(ctx, shopID, rows...)
+	if err == nil {
+		c.kept += len(rows)
+	}
+	return err
 }
 
 // write makes a change whole or not at all, and has everyone told who listens.
 func (h *house) write(ctx context.Context, do func(Tx) error) error {
-	err := h.store.Write(ctx, do)
+	kept := 0
+	err := h.store.Write(ctx, func(tx Tx) error {
+		counted := &counting{Tx: tx}
+		err := do(counted)
+		kept = counted.kept
+		return err
+	})
 	if err == nil {
 		h.feed.wake()
+		if h.watch.Kept != nil && kept > 0 {
+			h.watch.Kept(kept)
+		}
 	}
 	return err
 }

@@ -67,7 +67,11 @@ func (h *house) judge(ctx context.Context, tx Tx, shopID ID, now scene) error {
 	r, m := now.CaseRecords, now.Moment
 	var all []diagnosis.Assessment
 	for _, c := range r.Cases(m) {
+		began := time.Now()
 		a := h.engine.Assess(c.Case)
+		if h.watch.Assessed != nil {
+			h.watch.Assessed(time.Since(began))
+		}
 		all = append(all, a)
 		v := record.Verdict{
 			ID:        record.NewID(),

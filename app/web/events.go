@@ -45,6 +45,17 @@ func (o *openStreams) take(session record.ID) bool {
 	return true
 }
 
+// count is how many there are in all.
+func (o *openStreams) count() float64 {
+	o.mu.Lock()
+	defer o.mu.Unlock()
+	n := 0
+	for _, one := range o.list {
+		n += one
+	}
+	return float64(n)
+}
+
 func (o *openStreams) giveBack(session record.ID) {
 	o.mu.Lock()
 	defer o.mu.Unlock()

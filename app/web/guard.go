@@ -83,6 +83,7 @@ func (s *Server) guard(id string) func(huma.Context, func(huma.Context)) {
 
 // mayNot is why whoever asks may not do an operation; nil where they may.
 func (s *Server) mayNot(ctx context.Context, id string) *Problem {
+	is(ctx, id)
 	p := who(ctx)
 	if p.Role.May(id) {
 		return nil

@@ -24,6 +24,7 @@ const (
 	keyPerson
 	keySession
 	keyRequest
+	keyDone
 )
 
 // withRequestID names each request; no name is taken from outside.
@@ -40,18 +41,32 @@ func requestID(ctx context.Context) string {
 	return id
 }
 
-// logged writes one structured line a request.
+// done is what a request turned out to be, found out on the way.
+type done struct{ operation string }
+
+// is names the operation that a request asks for.
+func is(ctx context.Context, operation string) {
+	if d, ok := ctx.Value(keyDone).(*done); ok {
+		d.operation = operation
+	}
+}
+
+// logged writes one structured line a request, and has it counted.
 func (s *Server) logged(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		started := time.Now()
 		wrapped := middleware.NewWrapResponseWriter(w, r.ProtoMajor)
-		next.ServeHTTP(wrapped, r)
+		was := &done{"other"}
+		next.ServeHTTP(wrapped, r.WithContext(context.WithValue(r.Context(), keyDone, was)))
 		level := slog.LevelDebug
 		if wrapped.Status() >= 500 {
 			level = slog.LevelError
 		}
+		if s.counts != nil {
+			s.counts.Request(was.operation, wrapped.Status(), time.Since(started))
+		}
 		s.log.Log(r.Context(), level, "request", slog.String("method", r.Method), slog.String("path", plainPath(r)),
-			slog.Int("status", wrapped.Status()), slog.Int("bytes", wrapped.BytesWritten()),
+			slog.String("operation", was.operation), slog.Int("status", wrapped.Status()), slog.Int("bytes", wrapped.BytesWritten()),
 			slog.Duration("took", time.Since(started)), slog.String("request_id", requestID(r.Context())))
 	})
 }

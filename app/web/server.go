@@ -22,6 +22,7 @@ import (
 
 	"grapnel/app/backup"
 	"grapnel/app/instrument"
+	"grapnel/app/metrics"
 	"grapnel/app/people"
 	"grapnel/app/recorder"
 	"grapnel/app/shop"
@@ -81,6 +82,7 @@ type Server struct {
 	handler  http.Handler
 	pages    readyPages
 	screens  openStreams
+	counts   *metrics.Metrics
 	probes   *httprate.RateLimiter
 	watcher  *instrument.Watcher
 	// describe makes the description of the API, once.
@@ -126,6 +128,8 @@ func New(db *sql.DB, config Config) (*Server, error) {
 	s.sessions.Cookie.Name, s.sessions.Cookie.HttpOnly = cookieName(config.Secure), true
 	s.sessions.Cookie.SameSite, s.sessions.Cookie.Secure = http.SameSiteStrictMode, config.Secure
 	s.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) { s.fail(r, err).write(w) }
+	s.counts = metrics.New(db, config.Release, s.gauges())
+	s.shop.Observe(shop.Observer{Kept: s.counts.Kept, Assessed: s.counts.Assessed})
 	s.handler = s.routes()
 	s.streams, s.end = context.WithCancel(context.Background())
 	s.background.Go(func() {
@@ -195,6 +199,28 @@ func (s *Server) foreseeNow() {
 	select {
 	case s.stale <- struct{}{}:
 	default: // they are about to be
+	}
+}
+
+// Metrics serves what was counted, at an address that is not for the shop.
+func (s *Server) Metrics() http.Handler { return s.counts.Handler() }
+
+// gauges are what is looked up when the metrics are read.
+func (s *Server) gauges() metrics.Gauges {
+	return metrics.Gauges{
+		Streams: s.screens.count,
+		BackupAge: func() (float64, bool) {
+			ctx, cancel := context.WithTimeout(s.streams, 2*time.Second)
+			defer cancel()
+			state, err := s.backups(ctx)
+			if err != nil || state == nil || state.LastGood == nil {
+				return 0, false
+			}
+			return s.config.Now().Sub(state.LastGood.MadeAt).Seconds(), true
+		},
+		CertificateLeft: func() (float64, bool) {
+			return s.config.CertificateUntil.Sub(s.config.Now()).Seconds(), !s.config.CertificateUntil.IsZero()
+		},
 	}
 }
 

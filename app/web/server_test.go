@@ -3,8 +3,11 @@ package web_test
 import (
 	"log/slog"
 	"net/http"
+	"net/http/httptest"
 	"path/filepath"
+	"regexp"
 	"slices"
+	"strings"
 	"testing"
 	"time"
 
@@ -74,5 +77,51 @@ func TestServerState(t *testing.T) {
 	var problem web.Problem
 	if r := plain.call("POST", "/api/server/backups", nil, &problem); r.StatusCode != http.StatusUnprocessableEntity || none.Backups != nil || len(none.Warnings) != 0 {
 		t.Errorf("%s %+v", r.Status, none)
+	}
+}
+
+// TestMetrics works in the shop and finds it counted, at the operators' own handler alone.
+func TestMetrics(t *testing.T) {
+	db := dbtest.Filled(t, demo.Fill)
+	book := store.New(db)
+	good := backup.Run{ID: record.NewID(), MadeAt: time.Now().Add(-2 * time.Hour), Why: backup.Daily}
+	if err := book.AddBackupRun(t.Context(), good); err != nil {
+		t.Fatal(err)
+	}
+	keeper := backup.NewKeeper(backup.Source{}, book, time.Now, slog.New(slog.DiscardHandler))
+	v := newVisitorWith(t, db, web.Config{Backups: keeper, CertificateUntil: time.Now().Add(time.Hour)})
+	v.signIn(demo.SignIns()[0].SignIn, demo.SignIns()[0].Password)
+	job := v.bring(label("flooded", 12, 540))
+	v.keep(job, "12.4 v 18c rested 2h; ripple 0.02 v")
+	v.listen("").next(t, "hello")
+	v.call("GET", "/api/nowhere", nil, nil)
+	v.visitedAs(people.Counter).call("POST", "/api/people", map[string]any{}, nil)
+	page := func(handler http.Handler, path string) (int, string) {
+		answer := httptest.NewRecorder()
+		handler.ServeHTTP(answer, httptest.NewRequest(http.MethodGet, path, nil))
+		return answer.Code, answer.Body.String()
+	}
+	operators := v.handler.(*web.Server).Metrics()
+	status, text := page(operators, "/metrics")
+	for _, line := range []string{
+		`grapnel_requests_total{operation="keepReading",status="200"} 1`, `grapnel_requests_total{operation="addPerson",status="403"} 1`,
+		`grapnel_requests_total{operation="other",status="404"} 1`, `grapnel_request_seconds_count{operation="bringIn"} 1`, "grapnel_readings_kept_total 2",
+		"grapnel_streams 1", `go_sql_open_connections{db_name="grapnel"}`, "grapnel_backup_age_seconds 72", "grapnel_certificate_seconds_left 3", "go_goroutines",
+		`grapnel_build_info{release="test"} 1`,
+	} {
+		if !strings.Contains(text, line) {
+			t.Errorf("the metrics lack %s", line)
+		}
+	}
+	if status != http.StatusOK || !regexp.MustCompile(`grapnel_assess_seconds_count [1-9]`).MatchString(text) || strings.Contains(text, "Lockside") || strings.Contains(text, job.String()) {
+		t.Errorf("%d\n%s", status, text)
+	}
+	if status, _ := page(operators, "/debug/pprof/goroutine?debug=1"); status != http.StatusOK {
+		t.Errorf("profiles: %d", status)
+	}
+	for _, path := range []string{"/metrics", "/debug/pprof/", "/api/metrics"} {
+		if _, text := page(v.handler, path); strings.Contains(text, "grapnel_requests_total") || strings.Contains(text, "goroutine") {
+			t.Errorf("%s is served to everybody", path)
+		}
 	}
 }

@@ -47,6 +47,7 @@ func commands() []command {
 		{"instruments", "let simulated instruments measure a virtual battery over the network", instruments},
 		{"sources", "print every figure of the trade with its value, unit, source and tag", sources},
 		{"reading-line", "print the page on the reading line", readingLine},
+		{"doctor", "look the server over: what is wrong, and what to do", doctor},
 		{"backup", "make a backup while the shop is worked in", backUp},
 		{"restore", "make a shop again out of a backup, in an empty folder: restore [-dry-run] FILE", restore},
 		{"migrate", "bring the database's schema up to date", migrate},

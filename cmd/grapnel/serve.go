@@ -53,6 +53,8 @@ type serving struct {
 	kind      string
 	fresh     bool
 	lost      <-chan error
+	// metrics is where what was counted is served.
+	metrics string
 	// backups is the folder that backups go to, withoutBackup makes none before an upgrade.
 	backups       string
 	withoutBackup bool
@@ -87,6 +89,7 @@ func (s *serving) define(set *flag.FlagSet) {
 		"address, or range such as 10.0.0.0/24, of the proxy that speaks TLS for us; its forwarded header is believed, nobody else's",
 	)
 	set.StringVar(&s.hosts, "host", "", "names the shop is reached by besides this machine's own, parted by commas")
+	set.StringVar(&s.metrics, "metrics", usualMetrics, "address for /metrics and profiles, for this machine alone unless you say otherwise; empty for none")
 	set.BoolVar(&s.verbose, "verbose", false, "log every request")
 }
 
@@ -250,7 +253,39 @@ func (s *serving) run(ctx context.Context) (err error) {
 		return err
 	}
 	defer handler.Close()
+	counted, err := s.count(handler.Metrics())
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, counted.Close()) }()
 	return s.listen(ctx, handler, handler.EndStreams, code)
+}
+
+// usualMetrics is where metrics are served unless told otherwise.
+const usualMetrics = "127.0.0.1:8049"
+
+// count serves the metrics at an address of their own. At the usual one another copy on this
+// machine may have them already: that is said, and no reason not to serve.
+func (s *serving) count(handler http.Handler) (*http.Server, error) {
+	// A profile takes as long as is asked for, so there is no limit on writing.
+	server := &http.Server{Handler: handler, ReadHeaderTimeout: headerTimeout, ReadTimeout: readTimeout}
+	if s.metrics == "" {
+		return server, nil
+	}
+	listener, err := net.Listen("tcp", s.metrics)
+	if err != nil && s.metrics == usualMetrics {
+		s.log.Warn("no metrics", slog.Any("error", err))
+		return server, nil
+	}
+	if err != nil {
+		return nil, fmt.Errorf("metrics: %w (choose another address with -metrics, or none)", err)
+	}
+	go func() {
+		if err := server.Serve(listener); !errors.Is(err, http.ErrServerClosed) {
+			s.log.Error("metrics", slog.Any("error", err))
+		}
+	}()
+	return server, nil
 }
 
 // names are what the shop may be called in a browser's address besides an IP address.
