@@ -33,7 +33,7 @@ var rights = []right{
 	{everyone, []string{
 		"mySessions", "endMySession", "endMyOtherSessions", "changePassword", "beginSecond", "confirmSecond", "dropSecond",
 		"people", "today", "choices", "findVehicles", "events", "clocks",
-		"job", "account", "battery", "photo", "jobText", "planCharge", "charged", "terminals", "fitting", "procedures", "attempts", "attempt",
+		"job", "account", "verdicts", "battery", "photo", "jobText", "planCharge", "charged", "terminals", "fitting", "procedures", "attempts", "attempt",
 		"preview", "assess", "workOutJump", "complete", "sums", "workSum", "figures", "instruments",
 		"shelf", "chargeOnShelf", "loggedCharge", "makerCharge", "yard", "rounds", "season", "places", "staysAt", "chargers", "staysOfBattery",
 		"stock", "stockLabels", "calendar", "calendarFeeds", "makeFeed", "withdrawFeed",

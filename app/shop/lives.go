@@ -110,6 +110,38 @@ func (s lives) visits(ctx context.Context, who Person, b record.Battery) ([]Visi
 	return out, nil
 }
 
+// PastVerdict is what held of a battery on a job at a moment.
+type PastVerdict struct {
+	Revision  int               `json:"revision"`
+	MadeAt    time.Time         `json:"made_at"`
+	RulesHash string            `json:"rules_hash"`
+	Verdict   diagnosis.Verdict `json:"verdict"`
+}
+
+// Verdicts lists what held of a battery on a job, the latest first.
+func (s lives) Verdicts(ctx context.Context, who Person, jobID, batteryID ID) ([]PastVerdict, error) {
+	list, err := s.store.VerdictHistory(ctx, who.ShopID, jobID, batteryID)
+	if err == nil && len(list) == 0 {
+		return nil, ErrNotFound
+	}
+	out := make([]PastVerdict, len(list))
+	for i, v := range list {
+		out[i] = PastVerdict{v.Revision, v.MadeAt, v.RulesHash, v.Body.Verdict}
+	}
+	return out, err
+}
+
+// ThinVerdicts makes verdicts that no longer hold small, until none is left to do.
+func (s lives) ThinVerdicts(ctx context.Context) error {
+	for more := true; more; {
+		var err error
+		if more, err = s.store.ThinVerdicts(ctx); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // visitOf is one visit of the one battery of the records.
 func visitOf(r record.CaseRecords, m Moment, verdicts []record.Verdict) Visit {
 	c := r.Cases(m)[0]

@@ -31,6 +31,8 @@ type Store interface {
 	people.Store
 	// Sweep forgets the sessions and the failed tries of before a moment.
 	Sweep(ctx context.Context, before time.Time) error
+	// ThinVerdicts makes verdicts that no longer hold small; more says that some are left.
+	ThinVerdicts(ctx context.Context) (more bool, err error)
 	Write(ctx context.Context, do func(Tx) error) error
 }
 
@@ -163,6 +165,8 @@ type ReadingStore interface {
 type VerdictStore interface {
 	AddVerdict(ctx context.Context, shopID record.ID, v record.Verdict) error
 	VerdictsOfBattery(ctx context.Context, shopID, batteryID record.ID) ([]record.Verdict, error)
+	// VerdictHistory lists every verdict of a battery on a job, the latest first.
+	VerdictHistory(ctx context.Context, shopID, jobID, batteryID record.ID) ([]record.Verdict, error)
 }
 
 // EventStore keeps what was done.

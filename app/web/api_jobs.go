@@ -230,6 +230,10 @@ func (s *Server) jobAPI(api huma.API) {
 			return s.shop.Account(ctx, who(ctx), in.JobID, in.BatteryID)
 		},
 	)
+	get(s, api, "/jobs/{job}/batteries/{battery}/verdicts", "verdicts", "What held of a battery on a job, the latest first",
+		func(ctx context.Context, in *accountInput) ([]shop.PastVerdict, error) {
+			return s.shop.Verdicts(ctx, who(ctx), in.JobID, in.BatteryID)
+		})
 	get(s, api, "/jobs/{job}/batteries/{battery}/charge", "planCharge", "The charge of a battery planned, and judged by its checks",
 		func(ctx context.Context, in *chargeInput) (charging.Plan, error) {
 			return s.shop.PlanCharge(ctx, who(ctx), in.JobID, in.BatteryID, shop.WhichCharge{ChargerID: in.Charger, Until: in.Until})

@@ -157,7 +157,7 @@ func cookieName(secure bool) string {
 // reading elsewhere, another climate, a new month.
 const foreseeEvery = 15 * time.Second
 
-// sweep forgets sessions and failed tries of long ago.
+// sweep forgets sessions and failed tries of long ago, and makes small what no longer holds.
 func (s *Server) sweep() {
 	tick := time.NewTicker(sessionSweep)
 	defer tick.Stop()
@@ -166,7 +166,7 @@ func (s *Server) sweep() {
 		case <-s.streams.Done():
 			return
 		case <-tick.C:
-			if err := s.shop.Sweep(s.streams); err != nil && s.streams.Err() == nil && !store.Away(err) {
+			if err := errors.Join(s.shop.Sweep(s.streams), s.shop.ThinVerdicts(s.streams)); err != nil && s.streams.Err() == nil && !store.Away(err) {
 				s.log.Error("sweep", slog.Any("error", err))
 			}
 		}

@@ -521,4 +521,6 @@ type Verdict struct {
 	Action    string
 	RulesHash string
 	Body      json.RawMessage
+	Whole     bool
+	Past      []byte
 }

@@ -4771,6 +4771,39 @@ func (q *Queries) StockRow(ctx context.Context, arg StockRowParams) (StockRowRow
 	return i, err
 }
 
+const supersededVerdicts = `-- name: SupersededVerdicts :many
+SELECT shop_id, job_id, battery_id FROM verdict WHERE whole = 1 GROUP BY shop_id, job_id, battery_id HAVING COUNT(*) > 1 LIMIT ?
+`
+
+type SupersededVerdictsRow struct {
+	ShopID    record.ID
+	JobID     record.ID
+	BatteryID record.ID
+}
+
+func (q *Queries) SupersededVerdicts(ctx context.Context, limit int32) ([]SupersededVerdictsRow, error) {
+	rows, err := q.db.QueryContext(ctx, supersededVerdicts, limit)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []SupersededVerdictsRow
+	for rows.Next() {
+		var i SupersededVerdictsRow
+		if err := rows.Scan(&i.ShopID, &i.JobID, &i.BatteryID); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const sweepGuards = `-- name: SweepGuards :exec
 DELETE FROM sign_in_guard WHERE last_at < ? LIMIT 1000
 `
@@ -4827,6 +4860,21 @@ func (q *Queries) TakeClaim(ctx context.Context, arg TakeClaimParams) (int64, er
 		return 0, err
 	}
 	return result.RowsAffected()
+}
+
+const thinVerdict = `-- name: ThinVerdict :exec
+UPDATE verdict SET body = 'null', past = ?, whole = 0 WHERE shop_id = ? AND id = ?
+`
+
+type ThinVerdictParams struct {
+	Past   []byte
+	ShopID record.ID
+	ID     record.ID
+}
+
+func (q *Queries) ThinVerdict(ctx context.Context, arg ThinVerdictParams) error {
+	_, err := q.db.ExecContext(ctx, thinVerdict, arg.Past, arg.ShopID, arg.ID)
+	return err
 }
 
 const touchJobsOfBattery = `-- name: TouchJobsOfBattery :exec
@@ -5275,10 +5323,94 @@ func (q *Queries) VehiclesByPlate(ctx context.Context, arg VehiclesByPlateParams
 	return items, nil
 }
 
+const verdictHistory = `-- name: VerdictHistory :many
+SELECT id, shop_id, job_id, battery_id, revision, made_at, action, rules_hash, body, whole, past FROM verdict WHERE shop_id = ? AND job_id = ? AND battery_id = ? ORDER BY revision, made_at, id
+`
+
+type VerdictHistoryParams struct {
+	ShopID    record.ID
+	JobID     record.ID
+	BatteryID record.ID
+}
+
+func (q *Queries) VerdictHistory(ctx context.Context, arg VerdictHistoryParams) ([]Verdict, error) {
+	rows, err := q.db.QueryContext(ctx, verdictHistory, arg.ShopID, arg.JobID, arg.BatteryID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Verdict
+	for rows.Next() {
+		var i Verdict
+		if err := rows.Scan(
+			&i.ID,
+			&i.ShopID,
+			&i.JobID,
+			&i.BatteryID,
+			&i.Revision,
+			&i.MadeAt,
+			&i.Action,
+			&i.RulesHash,
+			&i.Body,
+			&i.Whole,
+			&i.Past,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const verdictsForUpdate = `-- name: VerdictsForUpdate :many
+SELECT id, revision, body FROM verdict WHERE shop_id = ? AND job_id = ? AND battery_id = ? AND whole = 1 ORDER BY revision, made_at, id FOR UPDATE
+`
+
+type VerdictsForUpdateParams struct {
+	ShopID    record.ID
+	JobID     record.ID
+	BatteryID record.ID
+}
+
+type VerdictsForUpdateRow struct {
+	ID       record.ID
+	Revision int32
+	Body     json.RawMessage
+}
+
+func (q *Queries) VerdictsForUpdate(ctx context.Context, arg VerdictsForUpdateParams) ([]VerdictsForUpdateRow, error) {
+	rows, err := q.db.QueryContext(ctx, verdictsForUpdate, arg.ShopID, arg.JobID, arg.BatteryID)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []VerdictsForUpdateRow
+	for rows.Next() {
+		var i VerdictsForUpdateRow
+		if err := rows.Scan(&i.ID, &i.Revision, &i.Body); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const verdictsOfBattery = `-- name: VerdictsOfBattery :many
 SELECT verdict.id, verdict.job_id, verdict.revision, verdict.made_at, verdict.rules_hash, verdict.body
 FROM verdict JOIN job ON job.id = verdict.job_id
-WHERE verdict.shop_id = ? AND verdict.battery_id = ? AND verdict.revision = job.revision
+WHERE verdict.shop_id = ? AND verdict.battery_id = ? AND verdict.revision = job.revision AND verdict.whole = 1
 ORDER BY verdict.made_at DESC LIMIT 50
 `
 

@@ -70,5 +70,11 @@ CREATE TABLE IF NOT EXISTS backup_run (
   KEY backup_run_made (made_at, id)
 );
 
+-- The verdict that holds is kept whole; of those before it what changed to the next is.
+ALTER TABLE verdict
+  ADD COLUMN IF NOT EXISTS whole TINYINT(1) NOT NULL DEFAULT 1,
+  ADD COLUMN IF NOT EXISTS past  MEDIUMBLOB NOT NULL DEFAULT '';
+ALTER TABLE verdict ADD KEY verdict_whole (whole, shop_id, job_id, battery_id);
+
 -- +goose Down
 SELECT 1;

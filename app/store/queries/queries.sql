@@ -358,7 +358,7 @@ INSERT INTO verdict (id, shop_id, job_id, battery_id, revision, made_at, action,
 -- name: VerdictsOfBattery :many
 SELECT verdict.id, verdict.job_id, verdict.revision, verdict.made_at, verdict.rules_hash, verdict.body
 FROM verdict JOIN job ON job.id = verdict.job_id
-WHERE verdict.shop_id = ? AND verdict.battery_id = ? AND verdict.revision = job.revision
+WHERE verdict.shop_id = ? AND verdict.battery_id = ? AND verdict.revision = job.revision AND verdict.whole = 1
 ORDER BY verdict.made_at DESC LIMIT 50;
 
 -- name: AddEvent :exec
@@ -607,3 +607,15 @@ INSERT INTO backup_run (id, made_at, why, host, path, bytes, row_count, seconds,
 
 -- name: BackupRuns :many
 SELECT * FROM backup_run ORDER BY made_at DESC, id DESC LIMIT ?;
+
+-- name: SupersededVerdicts :many
+SELECT shop_id, job_id, battery_id FROM verdict WHERE whole = 1 GROUP BY shop_id, job_id, battery_id HAVING COUNT(*) > 1 LIMIT ?;
+
+-- name: VerdictsForUpdate :many
+SELECT id, revision, body FROM verdict WHERE shop_id = ? AND job_id = ? AND battery_id = ? AND whole = 1 ORDER BY revision, made_at, id FOR UPDATE;
+
+-- name: ThinVerdict :exec
+UPDATE verdict SET body = 'null', past = ?, whole = 0 WHERE shop_id = ? AND id = ?;
+
+-- name: VerdictHistory :many
+SELECT * FROM verdict WHERE shop_id = ? AND job_id = ? AND battery_id = ? ORDER BY revision, made_at, id;

@@ -638,6 +638,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/jobs/{job}/batteries/{battery}/verdicts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What held of a battery on a job, the latest first */
+        get: operations["verdicts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/jobs/{job}/charges": {
         parameters: {
             query?: never;
@@ -3178,7 +3195,7 @@ export interface components {
             charger_id: string;
         };
         /** @enum {string} */
-        Operation: "hello" | "signIn" | "signOut" | "setUp" | "useResetCode" | "description" | "mySessions" | "endMySession" | "endMyOtherSessions" | "changePassword" | "beginSecond" | "confirmSecond" | "dropSecond" | "people" | "today" | "choices" | "findVehicles" | "events" | "clocks" | "job" | "account" | "battery" | "photo" | "jobText" | "planCharge" | "charged" | "terminals" | "fitting" | "procedures" | "attempts" | "attempt" | "preview" | "assess" | "workOutJump" | "complete" | "sums" | "workSum" | "figures" | "instruments" | "shelf" | "chargeOnShelf" | "loggedCharge" | "makerCharge" | "yard" | "rounds" | "season" | "places" | "staysAt" | "chargers" | "staysOfBattery" | "stock" | "stockLabels" | "calendar" | "calendarFeeds" | "makeFeed" | "withdrawFeed" | "bringIn" | "describe" | "desk" | "answerStep" | "closeJob" | "reopenJob" | "keepPhoto" | "keepStock" | "leaveStock" | "askCharge" | "putAway" | "endStanding" | "stay" | "leave" | "keepReading" | "correctReading" | "mistakenReading" | "undoReading" | "keepLooseReading" | "clearStop" | "relabel" | "mount" | "keepSum" | "startClock" | "stopClock" | "instrumentsNow" | "importJob" | "beginAttempt" | "stepAttempt" | "keepWants" | "keepBody" | "replaceBattery" | "takeBackReplacement" | "fitBattery" | "takeOutBattery" | "keepCheck" | "followCharge" | "unfollowCharge" | "setMakerCharge" | "connectCharge" | "takeOffCharge" | "decideCharge" | "takeBackDecision" | "come" | "mistakenVisit" | "addPerson" | "changePerson" | "resetPerson" | "endSessions" | "setLimit" | "dropLimit" | "keepInstrument" | "dropInstrument" | "probeInstrument" | "serverState" | "backUpNow" | "keepPlace" | "dropPlace" | "keepCharger" | "dropCharger" | "setHands" | "keepClimate";
+        Operation: "hello" | "signIn" | "signOut" | "setUp" | "useResetCode" | "description" | "mySessions" | "endMySession" | "endMyOtherSessions" | "changePassword" | "beginSecond" | "confirmSecond" | "dropSecond" | "people" | "today" | "choices" | "findVehicles" | "events" | "clocks" | "job" | "account" | "verdicts" | "battery" | "photo" | "jobText" | "planCharge" | "charged" | "terminals" | "fitting" | "procedures" | "attempts" | "attempt" | "preview" | "assess" | "workOutJump" | "complete" | "sums" | "workSum" | "figures" | "instruments" | "shelf" | "chargeOnShelf" | "loggedCharge" | "makerCharge" | "yard" | "rounds" | "season" | "places" | "staysAt" | "chargers" | "staysOfBattery" | "stock" | "stockLabels" | "calendar" | "calendarFeeds" | "makeFeed" | "withdrawFeed" | "bringIn" | "describe" | "desk" | "answerStep" | "closeJob" | "reopenJob" | "keepPhoto" | "keepStock" | "leaveStock" | "askCharge" | "putAway" | "endStanding" | "stay" | "leave" | "keepReading" | "correctReading" | "mistakenReading" | "undoReading" | "keepLooseReading" | "clearStop" | "relabel" | "mount" | "keepSum" | "startClock" | "stopClock" | "instrumentsNow" | "importJob" | "beginAttempt" | "stepAttempt" | "keepWants" | "keepBody" | "replaceBattery" | "takeBackReplacement" | "fitBattery" | "takeOutBattery" | "keepCheck" | "followCharge" | "unfollowCharge" | "setMakerCharge" | "connectCharge" | "takeOffCharge" | "decideCharge" | "takeBackDecision" | "come" | "mistakenVisit" | "addPerson" | "changePerson" | "resetPerson" | "endSessions" | "setLimit" | "dropLimit" | "keepInstrument" | "dropInstrument" | "probeInstrument" | "serverState" | "backUpNow" | "keepPlace" | "dropPlace" | "keepCharger" | "dropCharger" | "setHands" | "keepClimate";
         Option: {
             code: components["schemas"]["OptionCode"];
             proves: components["schemas"]["Statement"];
@@ -3234,6 +3251,14 @@ export interface components {
             had: string;
             /** @description What it becomes */
             password: string;
+        };
+        PastVerdict: {
+            /** Format: date-time */
+            made_at: string;
+            /** Format: int64 */
+            revision: number;
+            rules_hash: string;
+            verdict: components["schemas"]["Verdict"];
         };
         Person: {
             active: boolean;
@@ -7626,6 +7651,83 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TerminalsSum"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    verdicts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                battery: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastVerdict"][];
                 };
             };
             /** @description Unauthorized */
