@@ -267,7 +267,7 @@ func (s Source) between(ctx context.Context, before map[string]int64, m Manifest
 // moment.
 func dump(ctx context.Context, config *mysql.Config, into io.Writer) error {
 	return tool(ctx, config, "mariadb-dump", nil, into, "--single-transaction", "--quick", "--skip-extended-insert", "--complete-insert", "--hex-blob",
-		"--no-tablespaces", "--skip-lock-tables", "--skip-add-drop-table", "--tz-utc", "--default-character-set=utf8mb4", config.DBName)
+		"--no-tablespaces", "--skip-lock-tables", "--skip-add-locks", "--skip-disable-keys", "--skip-add-drop-table", "--tz-utc", "--default-character-set=utf8mb4", config.DBName)
 }
 
 // tool runs a program of MariaDB's on a database. The password goes by a file that nobody
