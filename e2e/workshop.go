@@ -87,11 +87,11 @@ func (w *Workshop) EndSessions(ctx context.Context) error {
 // service acts on the workshop beside its server, as a person of it.
 func (w *Workshop) service(ctx context.Context, role people.Role) (*shop.Service, people.Person, error) {
 	service := shop.NewService(store.New(w.db), w.config.Now)
-	sh, err := service.Shop(ctx)
+	shops, err := service.Shops(ctx)
 	if err != nil {
 		return nil, people.Person{}, err
 	}
-	staff, err := service.People(ctx, people.Person{ShopID: sh.ID})
+	staff, err := service.People(ctx, people.Person{ShopID: shops[0].ID})
 	if err != nil {
 		return nil, people.Person{}, err
 	}

@@ -43,10 +43,11 @@ func open(t *testing.T) *workshop {
 	}
 	clock := func() time.Time { return now }
 	w := &workshop{t: t, server: shop.NewService(kept, clock), device: device.New(handbook.RulesHash(), time.UTC, clock), now: now}
-	sh, err := w.server.Shop(t.Context())
+	shops, err := w.server.Shops(t.Context())
 	if err != nil {
 		t.Fatal(err)
 	}
+	sh := shops[0]
 	staff, err := w.server.People(t.Context(), people.Person{ShopID: sh.ID})
 	if err != nil {
 		t.Fatal(err)

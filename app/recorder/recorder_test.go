@@ -68,11 +68,11 @@ func follow(t *testing.T, fault instrument.Fault) (b *bay, charge record.ID, run
 	b = &bay{t: t}
 	db := dbtest.Filled(t, demo.Fill)
 	b.Service = shop.NewService(store.New(db), b.now)
-	sh, err := b.Shop(t.Context())
+	shops, err := b.Shops(t.Context())
 	if err != nil {
 		t.Fatal(err)
 	}
-	staff, err := b.People(t.Context(), people.Person{ShopID: sh.ID})
+	staff, err := b.People(t.Context(), people.Person{ShopID: shops[0].ID})
 	if err != nil {
 		t.Fatal(err)
 	}

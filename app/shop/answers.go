@@ -30,7 +30,7 @@ func (s answers) Answer(ctx context.Context, who Person, jobID ID, in record.Ste
 		if err != nil {
 			return done{}, err
 		}
-		m, err := s.moment(ctx, tx)
+		m, err := s.moment(ctx, tx, who.ShopID)
 		if err != nil {
 			return done{}, err
 		}

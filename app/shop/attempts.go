@@ -88,7 +88,7 @@ func (s attempts) Begin(ctx context.Context, who Person, in record.Attempt) erro
 		if err != nil {
 			return done{}, err
 		}
-		m, err := s.moment(ctx, tx)
+		m, err := s.moment(ctx, tx, who.ShopID)
 		if err != nil {
 			return done{}, err
 		}
@@ -137,7 +137,7 @@ func (s attempts) StepAttempt(ctx context.Context, who Person, jobID ID, in reco
 		if in.Step < 0 || in.Step > len(w.Steps) {
 			return done{}, problem.List{problem.New("problem.range", "step", fmt.Sprint(in.Step), problem.Range(0, float64(len(w.Steps)), ""))}
 		}
-		m, err := s.moment(ctx, tx)
+		m, err := s.moment(ctx, tx, who.ShopID)
 		if err != nil {
 			return done{}, err
 		}

@@ -56,7 +56,7 @@ type Today struct {
 // Today lists what is in the shop, latest first, from a point on; the zero
 // time starts at the top. With it comes what was handed back since midnight.
 func (s board) Today(ctx context.Context, who Person, before time.Time, beforeID ID) (Today, error) {
-	sh, err := s.store.OnlyShop(ctx)
+	sh, err := s.store.Shop(ctx, who.ShopID)
 	if err != nil {
 		return Today{}, err
 	}

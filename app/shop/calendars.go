@@ -22,7 +22,7 @@ var epochOfSequences = time.Date(2020, 1, 1, 0, 0, 0, 0, time.UTC)
 // Calendar is the visits that are due, each on the day of its walk. It names what stands, and no
 // customer: a calendar travels.
 func (s standings) Calendar(ctx context.Context, who Person) (archive.Calendar, error) {
-	sh, err := s.store.OnlyShop(ctx)
+	sh, err := s.store.Shop(ctx, who.ShopID)
 	if err != nil {
 		return archive.Calendar{}, err
 	}

@@ -97,7 +97,11 @@ func (d Deed) differs(before Deed) problem.List {
 	say := func(field string, now, then any) {
 		list = append(list, problem.New("problem.key_used", field, fmt.Sprint(now), fmt.Sprint(then)))
 	}
-	if d.ShopID != before.ShopID || d.Kind != before.Kind {
+	if d.ShopID != before.ShopID {
+		say("id", d.Kind, "another deed")
+		return list
+	}
+	if d.Kind != before.Kind {
 		say("id", d.Kind, before.Kind)
 		return list
 	}

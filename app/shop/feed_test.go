@@ -8,7 +8,6 @@ import (
 	"testing"
 	"time"
 
-	"grapnel/app/record"
 	"grapnel/app/shop"
 )
 
@@ -20,9 +19,7 @@ type eventsOnly struct {
 	list []shop.Change
 }
 
-func (e *eventsOnly) OnlyShop(context.Context) (record.Shop, error) { return record.Shop{}, nil }
-
-func (e *eventsOnly) LastEvent(context.Context, record.ID) (int64, error) {
+func (e *eventsOnly) LastEvent(context.Context) (int64, error) {
 	e.mu.Lock()
 	defer e.mu.Unlock()
 	last := int64(0)
@@ -32,7 +29,7 @@ func (e *eventsOnly) LastEvent(context.Context, record.ID) (int64, error) {
 	return last, nil
 }
 
-func (e *eventsOnly) EventsAfter(_ context.Context, _ record.ID, id int64, limit int) ([]shop.Change, error) {
+func (e *eventsOnly) EventsAfter(_ context.Context, id int64, limit int) ([]shop.Change, error) {
 	e.mu.Lock()
 	defer e.mu.Unlock()
 	out := []shop.Change{}

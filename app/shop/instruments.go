@@ -37,7 +37,7 @@ var instrumentName = regexp.MustCompile(`^[\p{L}\d][\p{L}\d_-]{0,39}$`)
 
 // Instruments lists the shop's instruments. A calibration is due by the shop's own day.
 func (s instruments) Instruments(ctx context.Context, who Person) ([]record.Instrument, error) {
-	m, err := s.moment(ctx, s.store)
+	m, err := s.moment(ctx, s.store, who.ShopID)
 	if err != nil {
 		return nil, err
 	}

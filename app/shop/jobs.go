@@ -137,7 +137,7 @@ func (s jobs) BringIn(ctx context.Context, who Person, in BringIn) (record.Job, 
 		if err != nil {
 			return err
 		}
-		m, err := s.moment(ctx, tx)
+		m, err := s.moment(ctx, tx, who.ShopID)
 		if err != nil {
 			return err
 		}
@@ -172,7 +172,7 @@ type broughtIn struct {
 
 // newJob is the job as it is opened.
 func (s jobs) newJob(ctx context.Context, tx Tx, who Person, in BringIn) (record.Job, error) {
-	sh, err := tx.OnlyShop(ctx)
+	sh, err := tx.Shop(ctx, who.ShopID)
 	if err != nil {
 		return record.Job{}, err
 	}
@@ -571,7 +571,7 @@ func (s jobs) JobPage(ctx context.Context, who Person, jobID ID) (record.JobPage
 // StampedPage is the page with the stamp it was gathered under: the same stamp is the
 // same page.
 func (s jobs) StampedPage(ctx context.Context, who Person, jobID ID) (record.JobPage, PageStamp, error) {
-	m, err := s.moment(ctx, s.store)
+	m, err := s.moment(ctx, s.store, who.ShopID)
 	if err != nil {
 		return record.JobPage{}, PageStamp{}, err
 	}

@@ -6,13 +6,13 @@ import (
 	"slices"
 	"sync"
 	"time"
-
-	"grapnel/app/record"
 )
 
 // Change is one event as it is told to every open screen: what changed, not how.
 type Change struct {
-	ID       int64     `json:"id"`
+	ID int64 `json:"id"`
+	// ShopID is whose it is; nobody else is told.
+	ShopID   ID        `json:"-"`
 	JobID    *ID       `json:"job_id,omitempty"`
 	Revision int       `json:"revision"`
 	PersonID *ID       `json:"person_id,omitempty"`
@@ -20,7 +20,8 @@ type Change struct {
 	At       time.Time `json:"at"`
 }
 
-// Feed tells everyone who listens what has changed. It reads the event table: at
+// Feed tells everyone who listens what has changed, in every shop of the database; whoever
+// passes it on passes on their own shop's. It reads the event table: at
 // once when this process has written, and every feedEvery for what other copies of
 // the server wrote. Transactions may commit in another order than their events are
 // numbered, so a stretch before the latest is always read again.
@@ -58,9 +59,8 @@ func newFeed(store feedStore) *Feed {
 
 // feedStore is where a feed reads.
 type feedStore interface {
-	OnlyShop(ctx context.Context) (record.Shop, error)
-	LastEvent(ctx context.Context, shopID ID) (int64, error)
-	EventsAfter(ctx context.Context, shopID ID, id int64, limit int) ([]Change, error)
+	LastEvent(ctx context.Context) (int64, error)
+	EventsAfter(ctx context.Context, id int64, limit int) ([]Change, error)
 }
 
 // wake makes the feed look at once.
@@ -91,15 +91,8 @@ func (f *Feed) Run(ctx context.Context, say func(error)) {
 
 // look takes what is new out of the event table.
 func (f *Feed) look(ctx context.Context) error {
-	sh, err := f.store.OnlyShop(ctx)
-	if errors.Is(err, ErrNotFound) {
-		return nil
-	}
-	if err != nil {
-		return err
-	}
 	if !f.Begun() {
-		last, err := f.store.LastEvent(ctx, sh.ID)
+		last, err := f.store.LastEvent(ctx)
 		if err != nil {
 			return err
 		}
@@ -107,7 +100,7 @@ func (f *Feed) look(ctx context.Context) error {
 		f.floor, f.last, f.begun = last, last, true
 		f.mu.Unlock()
 	}
-	list, err := f.store.EventsAfter(ctx, sh.ID, max(f.floor, f.last-feedOverlap), feedKept)
+	list, err := f.store.EventsAfter(ctx, max(f.floor, f.last-feedOverlap), feedKept)
 	if err == nil {
 		f.take(list)
 	}

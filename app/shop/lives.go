@@ -63,7 +63,7 @@ func (s lives) BatteryPage(ctx context.Context, who Person, batteryID ID) (Batte
 }
 
 func (s lives) visits(ctx context.Context, who Person, b record.Battery) ([]Visit, error) {
-	m, err := s.moment(ctx, s.store)
+	m, err := s.moment(ctx, s.store, who.ShopID)
 	if err != nil {
 		return nil, err
 	}

@@ -91,7 +91,7 @@ func (s logbooks) take(ctx context.Context, tx Tx, who Person, in BringIn, book 
 	if err != nil {
 		return err
 	}
-	m, err := s.moment(ctx, tx)
+	m, err := s.moment(ctx, tx, who.ShopID)
 	if err != nil {
 		return err
 	}

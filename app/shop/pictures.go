@@ -41,7 +41,7 @@ func (s pictures) KeepPhoto(ctx context.Context, who Person, jobID ID, p record.
 	p.MediaType = picture.MediaType
 	c := command{who: who, jobID: jobID, kind: "photo_kept", key: &keyed{id: p.ID, kind: "photo_kept", subject: &jobID, body: asked}}
 	return s.run(ctx, c, func(tx Tx, j *record.Job) (done, error) {
-		m, err := s.moment(ctx, tx)
+		m, err := s.moment(ctx, tx, who.ShopID)
 		if err != nil {
 			return done{}, err
 		}

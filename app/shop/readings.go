@@ -135,7 +135,7 @@ func (s readings) KeepOf(ctx context.Context, who Person, of record.Subject, in 
 		if err := known(ctx, tx, who.ShopID, of); err != nil {
 			return err
 		}
-		m, err := s.moment(ctx, tx)
+		m, err := s.moment(ctx, tx, who.ShopID)
 		if err != nil {
 			return err
 		}

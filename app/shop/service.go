@@ -83,8 +83,13 @@ func (s *Service) Judge(c evidence.Case) diagnosis.Assessment { return s.house.e
 // Feed is what listeners wait on.
 func (s *Service) Feed() *Feed { return s.house.feed }
 
-// Shop is the shop of this database.
-func (s *Service) Shop(ctx context.Context) (record.Shop, error) { return s.house.store.OnlyShop(ctx) }
+// Shop is the shop that somebody works in.
+func (s *Service) Shop(ctx context.Context, who Person) (record.Shop, error) {
+	return s.house.store.Shop(ctx, who.ShopID)
+}
+
+// Shops lists the shops of this database.
+func (s *Service) Shops(ctx context.Context) ([]record.Shop, error) { return s.house.store.Shops(ctx) }
 
 // house is what every part of the service shares.
 type house struct {
@@ -145,9 +150,9 @@ func (h *house) write(ctx context.Context, do func(Tx) error) error {
 // stamp is the present in the precision the database keeps.
 func (h *house) stamp() time.Time { return h.now().UTC().Truncate(time.Microsecond) }
 
-// moment is now in the zone of the shop.
-func (h *house) moment(ctx context.Context, tx FoundingStore) (Moment, error) {
-	sh, err := tx.OnlyShop(ctx)
+// moment is now in the zone of a shop.
+func (h *house) moment(ctx context.Context, tx FoundingStore, shopID ID) (Moment, error) {
+	sh, err := tx.Shop(ctx, shopID)
 	return Moment{Now: h.stamp(), Zone: sh.Location()}, err
 }
 

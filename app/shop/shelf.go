@@ -361,7 +361,7 @@ func (s shelves) SetHands(ctx context.Context, who Person, hours []record.Hours)
 		return err
 	}
 	return s.write(ctx, func(tx Tx) error {
-		sh, err := tx.OnlyShop(ctx)
+		sh, err := tx.Shop(ctx, who.ShopID)
 		if err != nil || sameJSON(sh.Hands, hours) {
 			return err
 		}

@@ -215,7 +215,7 @@ func (s shelves) planned(ctx context.Context, who Person) (*draft, shelf.Plan, e
 
 // gather reads what the shop has for charging, and gives what is charged.
 func (d *draft) gather(ctx context.Context, who Person) (open []record.Charge, err error) {
-	if d.page.Shop, err = d.store.OnlyShop(ctx); err != nil {
+	if d.page.Shop, err = d.store.Shop(ctx, who.ShopID); err != nil {
 		return nil, err
 	}
 	if d.chargers, err = d.store.Chargers(ctx, who.ShopID); err != nil {

@@ -253,7 +253,7 @@ func (s standings) work(ctx context.Context, tx Tx, shopID ID, row StandingRow, 
 // RefreshStanding forecasts anew what was forecast from something else than holds now, and says
 // how many that were. It is meant for the background: the list is drawn from what is stored.
 func (s standings) RefreshStanding(ctx context.Context, shopID ID) (int, error) {
-	m, err := s.moment(ctx, s.store)
+	m, err := s.moment(ctx, s.store, shopID)
 	if err != nil {
 		return 0, err
 	}
@@ -400,7 +400,7 @@ func (s standings) told(ctx context.Context, tx Tx, who Person, id ID, kind stri
 	if err != nil {
 		return err
 	}
-	m, err := s.moment(ctx, tx)
+	m, err := s.moment(ctx, tx, who.ShopID)
 	if err != nil {
 		return err
 	}
@@ -530,7 +530,7 @@ func (s standings) Come(ctx context.Context, who Person, id ID, in Come) error {
 		if err != nil {
 			return err
 		}
-		m, err := s.moment(ctx, tx)
+		m, err := s.moment(ctx, tx, who.ShopID)
 		if err != nil {
 			return err
 		}

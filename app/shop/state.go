@@ -165,7 +165,7 @@ func (h *house) see(ctx context.Context, tx interface {
 	if err != nil {
 		return scene{}, err
 	}
-	m, err := h.moment(ctx, tx)
+	m, err := h.moment(ctx, tx, shopID)
 	return scene{r, m}, err
 }
 

@@ -118,7 +118,7 @@ func (s stocks) Stock(ctx context.Context, who Person) (StockPage, error) {
 	if err != nil {
 		return StockPage{}, err
 	}
-	m, err := s.moment(ctx, s.store)
+	m, err := s.moment(ctx, s.store, who.ShopID)
 	page := StockPage{Rows: []StockRow{}}
 	for _, i := range items {
 		page.Rows = append(page.Rows, rowOf(i, today(m)))

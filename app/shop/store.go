@@ -60,7 +60,9 @@ type Tx interface {
 
 // FoundingStore keeps the shop itself and who works in it.
 type FoundingStore interface {
-	OnlyShop(ctx context.Context) (record.Shop, error)
+	Shop(ctx context.Context, id record.ID) (record.Shop, error)
+	// Shops lists the shops of the database.
+	Shops(ctx context.Context) ([]record.Shop, error)
 	AddShop(ctx context.Context, s record.Shop) error
 	// Once marks something that happens once in a shop's life; ErrTaken when it has.
 	Once(ctx context.Context, milestone string) error
@@ -174,8 +176,9 @@ type EventStore interface {
 	AddEvent(ctx context.Context, shopID record.ID, e Event) error
 	EventsOfJobKind(ctx context.Context, shopID, jobID record.ID, kind string) ([]Event, error)
 	EventsOfJob(ctx context.Context, shopID, jobID record.ID) ([]Event, error)
-	LastEvent(ctx context.Context, shopID record.ID) (int64, error)
-	EventsAfter(ctx context.Context, shopID record.ID, id int64, limit int) ([]Change, error)
+	// LastEvent and EventsAfter are of every shop: one feed serves them all.
+	LastEvent(ctx context.Context) (int64, error)
+	EventsAfter(ctx context.Context, id int64, limit int) ([]Change, error)
 }
 
 // LimitStore keeps the shop's own figures.

@@ -24,7 +24,7 @@ func (s sums) WorkSum(ctx context.Context, who Person, id string, inputs map[str
 	if err != nil {
 		return bench.Result{}, err
 	}
-	m, err := s.moment(ctx, s.store)
+	m, err := s.moment(ctx, s.store, who.ShopID)
 	if err != nil {
 		return bench.Result{}, err
 	}

@@ -60,7 +60,7 @@ type YardPage struct {
 // Yard lists what stands, worst first. Tonight is the forecast low outdoors, °C; with it who has
 // to be looked at first stands first.
 func (s standings) Yard(ctx context.Context, who Person, tonight *float64) (YardPage, error) {
-	m, err := s.moment(ctx, s.store)
+	m, err := s.moment(ctx, s.store, who.ShopID)
 	if err != nil {
 		return YardPage{}, err
 	}
@@ -235,7 +235,7 @@ func (s standings) Season(ctx context.Context, who Person, id ID) (SeasonPage, e
 	if err != nil {
 		return SeasonPage{}, err
 	}
-	m, err := s.moment(ctx, s.store)
+	m, err := s.moment(ctx, s.store, who.ShopID)
 	if err != nil {
 		return SeasonPage{}, err
 	}

@@ -29,8 +29,6 @@ const firstWithSteps = 4
 
 // Upgrade says how a schema is brought up to date.
 type Upgrade struct {
-	// Say is told what is being done; nil for silence.
-	Say func(string)
 	// Before is done to a database that holds something before it is changed; an error
 	// leaves it as it is. Nil for nothing.
 	Before func(ctx context.Context, from int64) error
@@ -254,12 +252,6 @@ func (u Upgrade) told(version int64, step int) error {
 		return nil
 	}
 	return u.after(version, step)
-}
-
-func (u Upgrade) say(text string) {
-	if u.Say != nil {
-		u.Say(text)
-	}
 }
 
 // OpenAndUpgrade brings the schema of a DSN up to date on connections of its own, which

@@ -60,7 +60,7 @@ func (s *Store) ThinVerdicts(ctx context.Context) (more bool, err error) {
 // thin makes all but the last of the verdicts of a battery on a job small. Those that are
 // whole are the latest ones, so that each has its next beside it.
 func (s *Store) thin(ctx context.Context, of gen.SupersededVerdictsRow) error {
-	rows, err := s.q.VerdictsForUpdate(ctx, gen.VerdictsForUpdateParams{ShopID: of.ShopID, JobID: of.JobID, BatteryID: of.BatteryID})
+	rows, err := s.q.VerdictsForUpdate(ctx, gen.VerdictsForUpdateParams(of))
 	if err != nil {
 		return err
 	}

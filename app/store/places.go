@@ -20,6 +20,9 @@ func (s *Store) Places(ctx context.Context, shopID record.ID) ([]record.Place, e
 
 // KeepPlace adds a place or changes one.
 func (s *Store) KeepPlace(ctx context.Context, shopID record.ID, p record.Place, at time.Time) error {
+	if err := s.ours(ctx, "place", "id", p.ID, shopID); err != nil {
+		return err
+	}
 	return s.q.AddPlace(ctx, gen.AddPlaceParams{
 		ID: p.ID, ShopID: shopID, Name: p.Name, Kind: p.Kind, Indoors: p.Indoors, Watts: p.Watts, RoomM3: p.RoomM3, AirM3h: p.AirM3h,
 		Ordinal: int32(p.Ordinal), CreatedAt: at,
@@ -60,6 +63,9 @@ func (s *Store) Chargers(ctx context.Context, shopID record.ID) ([]record.Charge
 
 // KeepCharger adds a charger or changes one.
 func (s *Store) KeepCharger(ctx context.Context, shopID record.ID, c record.Charger, at time.Time) error {
+	if err := s.ours(ctx, "charger", "id", c.ID, shopID); err != nil {
+		return err
+	}
 	amps, err := encode(c.Amps)
 	if err != nil {
 		return err

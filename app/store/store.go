@@ -166,12 +166,25 @@ func found(err error) error {
 	return err
 }
 
-// OnlyShop is the shop this database belongs to.
-func (s *Store) OnlyShop(ctx context.Context) (record.Shop, error) {
-	row, err := s.q.OnlyShop(ctx)
+// Shop finds a shop.
+func (s *Store) Shop(ctx context.Context, id record.ID) (record.Shop, error) {
+	row, err := s.q.ShopByID(ctx, id)
 	if err != nil {
 		return record.Shop{}, found(err)
 	}
+	return shopFrom(row)
+}
+
+// Shops lists the shops of the database, the oldest first.
+func (s *Store) Shops(ctx context.Context) ([]record.Shop, error) {
+	rows, err := s.q.Shops(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return eachOrFail(rows, shopFrom)
+}
+
+func shopFrom(row gen.Shop) (record.Shop, error) {
 	hands, err := handsFrom(row.Hands)
 	return record.Shop{
 		ID:        row.ID,
@@ -188,6 +201,24 @@ func (s *Store) OnlyShop(ctx context.Context) (record.Shop, error) {
 func (s *Store) Once(ctx context.Context, milestone string) error {
 	return taken(s.q.AddMilestone(ctx, milestone))
 }
+
+// ours makes sure that a row that is about to be written over under an ID of the client's making
+// is not another shop's: for that shop alone it is there.
+func (s *Store) ours(ctx context.Context, table, key string, id, shopID record.ID) error {
+	var whose record.ID
+	err := s.run.QueryRowContext(ctx, "SELECT shop_id FROM `"+table+"` WHERE `"+key+"` = ?", id).Scan(&whose)
+	switch {
+	case errors.Is(err, sql.ErrNoRows):
+		return nil
+	case err == nil && whose != shopID:
+		return shop.ErrNotFound
+	}
+	return err
+}
+
+// IsThere reports an error that says that a row under that ID is there already, and is not
+// the one that was meant.
+func IsThere(err error) bool { return number(err) == errDuplicate }
 
 // taken turns a row that is there already into the shop's own error.
 func taken(err error) error {

@@ -204,8 +204,9 @@ func ofTen(t *testing.T, s *shop.Service, who people.Person) {
 
 func onlyPerson(t *testing.T, s *shop.Service) people.Person {
 	t.Helper()
-	sh, err := s.Shop(t.Context())
+	shops, err := s.Shops(t.Context())
 	must(t, err)
+	sh := shops[0]
 	list, err := s.People(t.Context(), people.Person{ShopID: sh.ID})
 	if err != nil || len(list) != 1 {
 		t.Fatalf("%v %v", list, err)

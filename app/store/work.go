@@ -14,16 +14,16 @@ import (
 )
 
 // LastEvent is the number of the shop's latest event, zero for none.
-func (s *Store) LastEvent(ctx context.Context, shopID record.ID) (int64, error) {
-	return s.q.LastEvent(ctx, shopID)
+func (s *Store) LastEvent(ctx context.Context) (int64, error) {
+	return s.q.LastEvent(ctx)
 }
 
 // EventsAfter lists the shop's events behind one, oldest first, without their
 // bodies.
-func (s *Store) EventsAfter(ctx context.Context, shopID record.ID, id int64, limit int) ([]shop.Change, error) {
-	rows, err := s.q.EventsAfter(ctx, gen.EventsAfterParams{ShopID: shopID, ID: id, Limit: int32(limit)})
+func (s *Store) EventsAfter(ctx context.Context, id int64, limit int) ([]shop.Change, error) {
+	rows, err := s.q.EventsAfter(ctx, gen.EventsAfterParams{ID: id, Limit: int32(limit)})
 	return each(rows, func(r gen.EventsAfterRow) shop.Change {
-		return shop.Change{ID: r.ID, JobID: r.JobID, Revision: int(r.Revision), PersonID: r.PersonID, Kind: r.Kind, At: r.At}
+		return shop.Change{ID: r.ID, ShopID: r.ShopID, JobID: r.JobID, Revision: int(r.Revision), PersonID: r.PersonID, Kind: r.Kind, At: r.At}
 	}), err
 }
 
@@ -148,6 +148,9 @@ func (s *Store) Instruments(ctx context.Context, shopID record.ID) ([]record.Ins
 
 // KeepInstrument adds an instrument or changes one.
 func (s *Store) KeepInstrument(ctx context.Context, shopID record.ID, i record.Instrument, at time.Time) error {
+	if err := s.ours(ctx, "instrument", "id", i.ID, shopID); err != nil {
+		return err
+	}
 	return s.q.KeepInstrument(ctx, gen.KeepInstrumentParams{
 		ID: i.ID, ShopID: shopID, Name: i.Name, Kind: i.Kind, Protocol: i.Protocol, Address: i.Address, DueOn: i.DueOn, CreatedAt: at,
 	})

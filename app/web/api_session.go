@@ -150,7 +150,7 @@ func (s *Server) hello(ctx context.Context, p people.Person) (Hello, error) {
 	if p.ID.IsZero() {
 		return h, nil
 	}
-	sh, err := s.shop.Shop(ctx)
+	sh, err := s.shop.Shop(ctx, p)
 	if err != nil {
 		return h, err
 	}
@@ -172,7 +172,7 @@ func (s *Server) beginSecond(ctx context.Context, _ *none) (SecondBegun, error) 
 	if err != nil {
 		return SecondBegun{}, err
 	}
-	sh, err := s.shop.Shop(ctx)
+	sh, err := s.shop.Shop(ctx, who(ctx))
 	if err != nil {
 		return SecondBegun{}, err
 	}

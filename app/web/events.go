@@ -117,7 +117,9 @@ func (s *Server) follow(w http.ResponseWriter, r *http.Request, control *http.Re
 			err = writeEvent(w, control, "ping", 0, struct{}{})
 		default:
 			for _, c := range list {
-				err = errors.Join(err, writeEvent(w, control, "change", c.ID, c))
+				if c.ShopID == who(r.Context()).ShopID {
+					err = errors.Join(err, writeEvent(w, control, "change", c.ID, c))
+				}
 			}
 		}
 		if err != nil {

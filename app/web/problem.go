@@ -156,6 +156,8 @@ func (s *Server) problemFor(r *http.Request, err error) *Problem {
 		)
 	case errors.Is(err, shop.ErrTaken):
 		return newProblem(http.StatusConflict, "The shop is set up already. Sign in.")
+	case store.IsThere(err):
+		return newProblem(http.StatusConflict, "Something else is there already under an ID that was sent. Make a new one and try again.")
 	case r.Context().Err() != nil:
 		return newProblem(http.StatusServiceUnavailable, "The request took too long, or ended before it was done. Try again.")
 	case store.Away(err):

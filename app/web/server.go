@@ -178,11 +178,7 @@ func (s *Server) foresee() {
 	tick := time.NewTicker(foreseeEvery)
 	defer tick.Stop()
 	for {
-		sh, err := s.shop.Shop(s.streams)
-		if err == nil {
-			_, err = s.shop.RefreshStanding(s.streams, sh.ID)
-		}
-		if err != nil && s.streams.Err() == nil && !errors.Is(err, shop.ErrNotFound) && !store.Away(err) {
+		if err := s.foreseeAll(); err != nil && s.streams.Err() == nil && !store.Away(err) {
 			s.log.Error("forecasts", slog.Any("error", err))
 		}
 		select {
@@ -192,6 +188,18 @@ func (s *Server) foresee() {
 		case <-s.stale:
 		}
 	}
+}
+
+// foreseeAll looks the forecasts of every shop over.
+func (s *Server) foreseeAll() error {
+	list, err := s.shop.Shops(s.streams)
+	for _, one := range list {
+		if err != nil {
+			return err
+		}
+		_, err = s.shop.RefreshStanding(s.streams, one.ID)
+	}
+	return err
 }
 
 // foreseeNow has the forecasts looked over at once.

@@ -235,22 +235,27 @@ func (i *importing) with(ctx context.Context, do func(*shop.Service, people.Pers
 	return do(s, who)
 }
 
+// person is who does it: whoever is named, or an owner where there is one shop.
 func (i *importing) person(ctx context.Context, s *shop.Service) (people.Person, error) {
-	sh, err := s.Shop(ctx)
-	if errors.Is(err, shop.ErrNotFound) {
+	shops, err := s.Shops(ctx)
+	if err != nil {
+		return people.Person{}, err
+	}
+	switch {
+	case len(shops) == 0:
 		return people.Person{}, errors.New("there is no shop yet: start it with grapnel serve, set it up, then import")
+	case len(shops) > 1 && i.as == "":
+		return people.Person{}, fmt.Errorf("there are %d shops in this database: name who does it with -as", len(shops))
 	}
-	if err != nil {
-		return people.Person{}, err
-	}
-	list, err := s.People(ctx, people.Person{ShopID: sh.ID})
-	if err != nil {
-		return people.Person{}, err
-	}
-	for _, p := range list {
-		if p.Active && (i.as == p.SignIn || i.as == "" && p.Role == people.Owner) {
-			p.ShopID = sh.ID
-			return p, nil
+	for _, sh := range shops {
+		list, err := s.People(ctx, people.Person{ShopID: sh.ID})
+		if err != nil {
+			return people.Person{}, err
+		}
+		for _, p := range list {
+			if p.Active && (i.as == p.SignIn || i.as == "" && p.Role == people.Owner) {
+				return p, nil
+			}
 		}
 	}
 	return people.Person{}, fmt.Errorf("nobody signs in as %q", i.as)

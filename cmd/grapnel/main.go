@@ -52,6 +52,7 @@ func commands() []command {
 		{"restore", "make a shop again out of a backup, in an empty folder: restore [-dry-run] FILE", restore},
 		{"migrate", "bring the database's schema up to date", migrate},
 		{"reset-password", "make a code with which somebody sets another password: reset-password NAME", resetPassword},
+		{"add-shop", "make another shop in the database, which sees nothing of the others", addShop},
 		{"version", "print the version", version},
 	}
 }

@@ -170,7 +170,7 @@ func (s *serving) database(ctx context.Context) (_ *sql.DB, stop func() error, e
 	s.dsn = dsn
 	if !s.asItIs {
 		err = s.steadily(ctx, func() (err error) {
-			s.version, err = store.OpenAndUpgrade(ctx, dsn, store.Upgrade{Say: s.say, Before: s.beforeUpgrade(dsn)})
+			s.version, err = store.OpenAndUpgrade(ctx, dsn, store.Upgrade{Before: s.beforeUpgrade(dsn)})
 			return err
 		})
 	}

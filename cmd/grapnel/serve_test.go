@@ -296,3 +296,38 @@ func TestResetPassword(t *testing.T) {
 		}
 	}
 }
+
+// TestAddShop makes a second shop beside the first, whose owner comes in with the code, and
+// finds what is wrong named.
+func TestAddShop(t *testing.T) {
+	dir := dataDir(t)
+	if code, _, errs := command0([]string{"add-shop", "-data", dir, "-name", "Second", "-owner", "Oda Vane", "-sign-in", "oda"}, ""); code != exitBadInput || !strings.Contains(errs, "grapnel serve") {
+		t.Errorf("before the first: exit %d, %s", code, errs)
+	}
+	url, screen := running(t, "serve", "-address", "127.0.0.1:0", "-data", dir)
+	code := regexp.MustCompile(`give the code (\S+)`).FindStringSubmatch(screen.String())
+	post := func(path, body string) int {
+		t.Helper()
+		r, err := http.Post(url+path, "application/json", strings.NewReader(body))
+		if err != nil {
+			t.Fatal(err)
+		}
+		r.Body.Close()
+		return r.StatusCode
+	}
+	first := fmt.Sprintf(`{"code":%q,"shop_name":"First","time_zone":"UTC","name":"Ada Quill","sign_in":"ada","password":"blue heron on the lock"}`, code[1])
+	if status := post("/api/set-up", first); status != http.StatusOK {
+		t.Fatal(status)
+	}
+	if code, _, errs := command0([]string{"add-shop", "-data", dir, "-name", "", "-owner", "Oda Vane", "-sign-in", "ADA"}, ""); code != exitBadInput || !strings.Contains(errs, "shop_name") {
+		t.Errorf("without a name: exit %d, %s", code, errs)
+	}
+	if code, _, errs := command0([]string{"add-shop", "-data", dir, "-name", "Second", "-owner", "Oda Vane", "-sign-in", "ADA"}, ""); code != exitBadInput || !strings.Contains(errs, "sign_in") {
+		t.Errorf("a name that is taken: exit %d, %s", code, errs)
+	}
+	exit, out, errs := command0([]string{"add-shop", "-data", dir, "-name", "Second", "-owner", "Oda Vane", "-sign-in", "oda"}, "")
+	made, _, _ := strings.Cut(out, "\n")
+	if exit != 0 || post("/api/reset", fmt.Sprintf(`{"sign_in":"oda","code":%q,"password":"two herons on the lock"}`, made)) != http.StatusOK {
+		t.Errorf("exit %d, %s %s", exit, out, errs)
+	}
+}

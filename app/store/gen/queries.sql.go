@@ -2136,17 +2136,17 @@ func (q *Queries) EndStaysOfVehicle(ctx context.Context, arg EndStaysOfVehiclePa
 }
 
 const eventsAfter = `-- name: EventsAfter :many
-SELECT id, job_id, revision, person_id, kind, at FROM event WHERE shop_id = ? AND id > ? ORDER BY id LIMIT ?
+SELECT id, shop_id, job_id, revision, person_id, kind, at FROM event WHERE id > ? ORDER BY id LIMIT ?
 `
 
 type EventsAfterParams struct {
-	ShopID record.ID
-	ID     int64
-	Limit  int32
+	ID    int64
+	Limit int32
 }
 
 type EventsAfterRow struct {
 	ID       int64
+	ShopID   record.ID
 	JobID    *record.ID
 	Revision int32
 	PersonID *record.ID
@@ -2155,7 +2155,7 @@ type EventsAfterRow struct {
 }
 
 func (q *Queries) EventsAfter(ctx context.Context, arg EventsAfterParams) ([]EventsAfterRow, error) {
-	rows, err := q.db.QueryContext(ctx, eventsAfter, arg.ShopID, arg.ID, arg.Limit)
+	rows, err := q.db.QueryContext(ctx, eventsAfter, arg.ID, arg.Limit)
 	if err != nil {
 		return nil, err
 	}
@@ -2165,6 +2165,7 @@ func (q *Queries) EventsAfter(ctx context.Context, arg EventsAfterParams) ([]Eve
 		var i EventsAfterRow
 		if err := rows.Scan(
 			&i.ID,
+			&i.ShopID,
 			&i.JobID,
 			&i.Revision,
 			&i.PersonID,
@@ -3029,11 +3030,11 @@ func (q *Queries) KeepWants(ctx context.Context, arg KeepWantsParams) error {
 }
 
 const lastEvent = `-- name: LastEvent :one
-SELECT CAST(COALESCE(MAX(id), 0) AS SIGNED) AS last FROM event WHERE shop_id = ?
+SELECT CAST(COALESCE(MAX(id), 0) AS SIGNED) AS last FROM event
 `
 
-func (q *Queries) LastEvent(ctx context.Context, shopID record.ID) (int64, error) {
-	row := q.db.QueryRowContext(ctx, lastEvent, shopID)
+func (q *Queries) LastEvent(ctx context.Context) (int64, error) {
+	row := q.db.QueryRowContext(ctx, lastEvent)
 	var last int64
 	err := row.Scan(&last)
 	return last, err
@@ -3182,26 +3183,6 @@ type MistakenVisitParams struct {
 func (q *Queries) MistakenVisit(ctx context.Context, arg MistakenVisitParams) error {
 	_, err := q.db.ExecContext(ctx, mistakenVisit, arg.ShopID, arg.ID)
 	return err
-}
-
-const onlyShop = `-- name: OnlyShop :one
-SELECT id, name, time_zone, school, created_at, touched, hands, climate FROM shop ORDER BY created_at LIMIT 1
-`
-
-func (q *Queries) OnlyShop(ctx context.Context) (Shop, error) {
-	row := q.db.QueryRowContext(ctx, onlyShop)
-	var i Shop
-	err := row.Scan(
-		&i.ID,
-		&i.Name,
-		&i.TimeZone,
-		&i.School,
-		&i.CreatedAt,
-		&i.Touched,
-		&i.Hands,
-		&i.Climate,
-	)
-	return i, err
 }
 
 const openCharges = `-- name: OpenCharges :many
@@ -4209,6 +4190,26 @@ func (q *Queries) SetShopLimit(ctx context.Context, arg SetShopLimitParams) erro
 	return err
 }
 
+const shopByID = `-- name: ShopByID :one
+SELECT id, name, time_zone, school, created_at, touched, hands, climate FROM shop WHERE id = ?
+`
+
+func (q *Queries) ShopByID(ctx context.Context, id record.ID) (Shop, error) {
+	row := q.db.QueryRowContext(ctx, shopByID, id)
+	var i Shop
+	err := row.Scan(
+		&i.ID,
+		&i.Name,
+		&i.TimeZone,
+		&i.School,
+		&i.CreatedAt,
+		&i.Touched,
+		&i.Hands,
+		&i.Climate,
+	)
+	return i, err
+}
+
 const shopLimits = `-- name: ShopLimits :many
 SELECT shop_limit.limit_id, shop_limit.value, shop_limit.note, shop_limit.set_at, person.name AS set_by_name
 FROM shop_limit JOIN person ON person.id = shop_limit.set_by
@@ -4238,6 +4239,42 @@ func (q *Queries) ShopLimits(ctx context.Context, shopID record.ID) ([]ShopLimit
 			&i.Note,
 			&i.SetAt,
 			&i.SetByName,
+		); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Close(); err != nil {
+		return nil, err
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
+const shops = `-- name: Shops :many
+SELECT id, name, time_zone, school, created_at, touched, hands, climate FROM shop ORDER BY created_at, id LIMIT 1000
+`
+
+func (q *Queries) Shops(ctx context.Context) ([]Shop, error) {
+	rows, err := q.db.QueryContext(ctx, shops)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var items []Shop
+	for rows.Next() {
+		var i Shop
+		if err := rows.Scan(
+			&i.ID,
+			&i.Name,
+			&i.TimeZone,
+			&i.School,
+			&i.CreatedAt,
+			&i.Touched,
+			&i.Hands,
+			&i.Climate,
 		); err != nil {
 			return nil, err
 		}

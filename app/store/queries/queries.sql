@@ -1,8 +1,11 @@
 -- name: AddShop :exec
 INSERT INTO shop (id, name, time_zone, school, created_at) VALUES (?, ?, ?, ?, ?);
 
--- name: OnlyShop :one
-SELECT * FROM shop ORDER BY created_at LIMIT 1;
+-- name: ShopByID :one
+SELECT * FROM shop WHERE id = ?;
+
+-- name: Shops :many
+SELECT * FROM shop ORDER BY created_at, id LIMIT 1000;
 
 -- name: SetHands :exec
 UPDATE shop SET hands = ? WHERE id = ?;
@@ -376,10 +379,10 @@ FROM event LEFT JOIN person ON person.id = event.person_id
 WHERE event.shop_id = ? AND event.job_id = ? AND event.kind = ? ORDER BY event.id DESC LIMIT 200;
 
 -- name: LastEvent :one
-SELECT CAST(COALESCE(MAX(id), 0) AS SIGNED) AS last FROM event WHERE shop_id = ?;
+SELECT CAST(COALESCE(MAX(id), 0) AS SIGNED) AS last FROM event;
 
 -- name: EventsAfter :many
-SELECT id, job_id, revision, person_id, kind, at FROM event WHERE shop_id = ? AND id > ? ORDER BY id LIMIT ?;
+SELECT id, shop_id, job_id, revision, person_id, kind, at FROM event WHERE id > ? ORDER BY id LIMIT ?;
 
 -- name: ShopLimits :many
 SELECT shop_limit.limit_id, shop_limit.value, shop_limit.note, shop_limit.set_at, person.name AS set_by_name
