@@ -21,6 +21,8 @@ import (
 	"time"
 
 	"github.com/go-sql-driver/mysql"
+
+	"grapnel/app/dsn"
 )
 
 // Source is what is backed up, and where to.
@@ -128,7 +130,7 @@ func (s Source) check(path string, m Manifest) error {
 // write writes the file and puts it to disk.
 func (s Source) write(ctx context.Context, path string, at time.Time) (Manifest, error) {
 	m := Manifest{MadeAt: at.UTC(), Release: s.Release}
-	config, err := mysql.ParseDSN(s.DSN)
+	config, err := dsn.Parse(s.DSN)
 	if err != nil {
 		return m, err
 	}
@@ -199,7 +201,11 @@ var growing = []string{"reading", "event", "deed"}
 
 // about finds out what the database says of itself, and how much there is of what only grows.
 func (s Source) about(ctx context.Context, m *Manifest) (map[string]int64, error) {
-	db, err := sql.Open("mysql", s.DSN)
+	config, err := dsn.Parse(s.DSN)
+	if err != nil {
+		return nil, err
+	}
+	db, err := dsn.Open(config)
 	if err != nil {
 		return nil, err
 	}
@@ -278,7 +284,7 @@ func tool(ctx context.Context, config *mysql.Config, name string, in io.Reader, 
 		return err
 	}
 	defer os.Remove(options.Name())
-	if _, err := options.WriteString(clientOptions(config)); err != nil {
+	if _, err := options.WriteString(clientOptions(dsn.One(ctx, config))); err != nil {
 		return errors.Join(err, options.Close())
 	}
 	if err := options.Close(); err != nil {

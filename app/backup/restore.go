@@ -15,6 +15,8 @@ import (
 	"strings"
 
 	"github.com/go-sql-driver/mysql"
+
+	"grapnel/app/dsn"
 )
 
 // ErrBroken is returned for a file that is no whole backup.
@@ -74,16 +76,16 @@ func partOf(archive *zip.ReadCloser, name string) ([]byte, error) {
 // Restore makes the database again in one that is empty, counts what came, and puts the
 // authority into its folder. Whoever was signed in signs in again. The schema stays that of
 // the backup: what upgrades one does so afterwards.
-func Restore(ctx context.Context, path, dsn, authority string) (Manifest, error) {
+func Restore(ctx context.Context, path, database, authority string) (Manifest, error) {
 	m, err := Read(path)
 	if err != nil {
 		return m, err
 	}
-	config, err := mysql.ParseDSN(dsn)
+	config, err := dsn.Parse(database)
 	if err != nil {
 		return m, err
 	}
-	db, err := sql.Open("mysql", dsn)
+	db, err := dsn.Open(config)
 	if err != nil {
 		return m, err
 	}

@@ -18,6 +18,8 @@ const (
 	errQueryKilled  = 1317
 	errNormalEnding = 1077
 	errTooLong      = 1969
+	// errNoCluster is a node's that has lost its cluster.
+	errNoCluster = 1047
 )
 
 // Away reports an error that says that the database does not answer: it was stopped,
@@ -29,5 +31,5 @@ func Away(err error) bool {
 		errors.Is(err, io.EOF) {
 		return true
 	}
-	return slices.Contains([]uint16{errShutdown, errTooMany, errKilled, errQueryKilled, errNormalEnding, errTooLong}, number(err))
+	return slices.Contains([]uint16{errShutdown, errTooMany, errKilled, errQueryKilled, errNormalEnding, errTooLong, errNoCluster}, number(err))
 }

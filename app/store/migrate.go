@@ -13,8 +13,9 @@ import (
 	"strings"
 	"time"
 
-	"github.com/go-sql-driver/mysql"
 	"github.com/pressly/goose/v3"
+
+	"grapnel/app/dsn"
 )
 
 //go:embed migrations/*.sql
@@ -256,10 +257,10 @@ func (u Upgrade) told(version int64, step int) error {
 
 // OpenAndUpgrade brings the schema of a DSN up to date on connections of its own, which
 // wait for as long as the work takes.
-func OpenAndUpgrade(ctx context.Context, dsn string, u Upgrade) (int64, error) {
-	config, err := mysql.ParseDSN(dsn)
+func OpenAndUpgrade(ctx context.Context, text string, u Upgrade) (int64, error) {
+	config, err := dsn.Parse(text)
 	if err != nil {
-		return 0, badDSN(err)
+		return 0, err
 	}
 	config.Timeout, config.ReadTimeout, config.WriteTimeout = dialTimeout, slowAnswer, slowAnswer
 	db, err := open(config)

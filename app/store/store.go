@@ -15,6 +15,7 @@ import (
 
 	"github.com/go-sql-driver/mysql"
 
+	"grapnel/app/dsn"
 	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/app/store/gen"
@@ -42,10 +43,10 @@ func New(db *sql.DB) *Store {
 }
 
 // Open connects to a MariaDB by its DSN, with the settings the store relies on.
-func Open(dsn string) (*sql.DB, error) {
-	config, err := mysql.ParseDSN(dsn)
+func Open(text string) (*sql.DB, error) {
+	config, err := dsn.Parse(text)
 	if err != nil {
-		return nil, badDSN(err)
+		return nil, err
 	}
 	// A server that does not answer is found out; a DSN may say otherwise.
 	if config.Timeout == 0 {
@@ -58,10 +59,6 @@ func Open(dsn string) (*sql.DB, error) {
 		config.WriteTimeout = answerTimeout
 	}
 	return open(config)
-}
-
-func badDSN(err error) error {
-	return fmt.Errorf("GRAPNEL_DSN: %w (like grapnel:secret@tcp(127.0.0.1:3306)/grapnel)", err)
 }
 
 func open(config *mysql.Config) (*sql.DB, error) {
@@ -77,11 +74,10 @@ func open(config *mysql.Config) (*sql.DB, error) {
 	config.Params["max_statement_time"] = fmt.Sprintf("%d", int(config.ReadTimeout.Seconds()))
 	config.Params["innodb_lock_wait_timeout"] = "10"
 	config.Collation = "utf8mb4_general_ci"
-	connector, err := mysql.NewConnector(config)
+	db, err := dsn.Open(config)
 	if err != nil {
 		return nil, err
 	}
-	db := sql.OpenDB(connector)
 	db.SetMaxOpenConns(16)
 	db.SetMaxIdleConns(16)
 	db.SetConnMaxLifetime(30 * time.Minute)
