@@ -98,6 +98,7 @@ func TestAnswersAreAsDescribed(t *testing.T) {
 		v.call("GET", "/api"+job, nil, &page)
 		for _, b := range page.Batteries {
 			ask("GET", "/jobs/{job}/batteries/{battery}/account", job+"/batteries/"+b.ID.String()+"/account", nil)
+			ask("GET", "/jobs/{job}/batteries/{battery}/verdicts", job+"/batteries/"+b.ID.String()+"/verdicts", nil)
 			ask("GET", "/jobs/{job}/batteries/{battery}/charge", job+"/batteries/"+b.ID.String()+"/charge", nil)
 			ask("GET", "/batteries/{battery}", "/batteries/"+b.ID.String(), nil)
 			ask("GET", "/batteries/{battery}/maker-charge", "/batteries/"+b.ID.String()+"/maker-charge", nil)

@@ -290,7 +290,12 @@ func (s *serving) count(handler http.Handler) (*http.Server, error) {
 
 // names are what the shop may be called in a browser's address besides an IP address.
 func (s *serving) names() []string {
-	return append(authority.Hosts(), strings.FieldsFunc(s.hosts, func(c rune) bool { return c == ',' || c == ' ' })...)
+	list := authority.Hosts()
+	if name, err := os.Hostname(); err == nil {
+		short, _, _ := strings.Cut(name, ".")
+		list = append(list, name, short)
+	}
+	return append(list, strings.FieldsFunc(s.hosts, func(c rune) bool { return c == ',' || c == ' ' })...)
 }
 
 // secure reports whether browsers reach us over TLS.

@@ -1,5 +1,3 @@
-// Command year works a busy shop for a year in a database of its own and says how large it
-// became: go run ./scripts/year [-jobs 6000]. It takes some minutes.
 package main
 
 import (
@@ -24,16 +22,7 @@ import (
 	"grapnel/core/trail"
 )
 
-func main() {
-	jobs := flag.Int("jobs", 6000, "jobs of the year: 20 a day on 300 days")
-	flag.Parse()
-	if err := run(context.Background(), *jobs); err != nil {
-		fmt.Fprintln(os.Stderr, err)
-		os.Exit(1)
-	}
-}
-
-// visit is what is called out on one job.
+// visits are what is called out on one job.
 var visits = [][]string{
 	{"12.24 v 17c rested 2h", "look corrosion positive heavy", "load 270a 15s 8.9v", "charge 14.2v 6.1a 90min cool no gas", "12.66 v rested 3h after charge", "load 270a 15s 10.1v", "running 14.2 v", "drop positive_clamp 0.08v 150a"},
 	{"11.9 v 12c rested 8h", "sg 1180 1185 1175 1180 1110 1180 at 15c", "eye dark", "charge 14.4v 5.0a 120min warm gas", "12.5 v rested 2h after charge", "load 270a 15s 8.2v"},
@@ -41,7 +30,12 @@ var visits = [][]string{
 	{"12.4 v rested 1h", "crank 9.8v 3s slow", "starter 145a 10.1v stud 9.6v", "drop negative_clamp 0.45v 150a", "drop negative_clamp 0.06v 150a", "crank 10.6v 1s", "running 14.3 v"},
 }
 
-func run(ctx context.Context, jobs int) (err error) {
+// year works a busy shop for a year in a database of its own and says how large it became.
+func year(ctx context.Context, args []string) (err error) {
+	set := flag.NewFlagSet("year", flag.ExitOnError)
+	asked := set.Int("jobs", 6000, "jobs of the year: 20 a day on 300 days")
+	_ = set.Parse(args) // it ends the program where something is wrong
+	jobs := *asked
 	dir, err := os.MkdirTemp("", "grapnel-year-")
 	if err != nil {
 		return err

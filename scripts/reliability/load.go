@@ -1,0 +1,94 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"flag"
+	"fmt"
+	"os"
+	"path/filepath"
+	"sync"
+	"time"
+)
+
+// load has many technicians work on one server and says how long they wait.
+func load(ctx context.Context, args []string) (err error) {
+	set := flag.NewFlagSet("load", flag.ExitOnError)
+	people := set.Int("people", 100, "technicians at once")
+	think := set.Duration("think", 2*time.Second, "how long each thinks between two deeds")
+	last := set.Duration("for", 60*time.Second, "how long they work")
+	_ = set.Parse(args) // it ends the program where something is wrong
+	dir, err := workDir()
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, os.RemoveAll(dir)) }()
+	port := freePort()
+	server := grapnel("demo", port, nil, "-data", filepath.Join(dir, "demo"))
+	if err := server.start(); err != nil {
+		return err
+	}
+	defer server.stop()
+	if err := healthy(ctx, baseOf(port), 2*time.Minute); err != nil {
+		return fmt.Errorf("%w\n%s", err, &server.said)
+	}
+	b := newBook()
+	before, _ := server.memory()
+	if err := crew(ctx, b, *people, *think, *last, baseOf(port)); err != nil {
+		return err
+	}
+	now, most := server.memory()
+	fmt.Printf("%d technicians, %s to think, %s\n", *people, *think, *last)
+	b.said()
+	fmt.Printf("memory of the server: %.0f MB before, %.0f MB after, %.0f MB at the most\n", before, now, most)
+	return nil
+}
+
+// workDir is a folder that the database's own user can reach.
+func workDir() (string, error) {
+	dir, err := os.MkdirTemp("", "grapnel-reliability-")
+	if err != nil {
+		return "", err
+	}
+	return dir, os.Chmod(dir, 0o755)
+}
+
+// crew signs technicians in and has them work for a while, each at one of the copies first.
+func crew(ctx context.Context, b *book, people int, think, last time.Duration, bases ...string) error {
+	var list []*technician
+	for n := range people {
+		t, err := newTechnician(b, think, n, bases...)
+		if err != nil {
+			return err
+		}
+		list = append(list, t)
+	}
+	var hands sync.WaitGroup
+	failed := make(chan error, people)
+	for _, t := range list {
+		hands.Go(func() {
+			if err := t.signIn(ctx); err != nil {
+				failed <- err
+			}
+		})
+	}
+	hands.Wait()
+	close(failed)
+	if err := <-failed; err != nil {
+		return fmt.Errorf("sign in: %w", err)
+	}
+	working, stop := context.WithTimeout(ctx, last)
+	defer stop()
+	b.mu.Lock()
+	b.from, b.answered, b.stall = time.Now(), time.Now(), 0
+	b.mu.Unlock()
+	for _, t := range list {
+		hands.Go(func() {
+			// They do not all begin at once.
+			t.pause(working)
+			t.work(working, ctx)
+		})
+	}
+	hands.Wait()
+	return nil
+}

@@ -1,0 +1,45 @@
+// Command reliability makes the figures of docs/reliability.md, with the binary as it is
+// built (make build): go run ./scripts/reliability WHAT [flags]. Everything it starts is on
+// loopback and in folders of its own, and is gone afterwards.
+package main
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"os/signal"
+	"syscall"
+)
+
+// jobs are what can be measured.
+var jobs = []struct {
+	name, about string
+	run         func(context.Context, []string) error
+}{
+	{"year", "a busy shop's year: how large its database becomes", year},
+	{"load", "many technicians at once: how long they wait, what it takes in memory", load},
+	{"kills", "the server, its private database or one of its own killed again and again while many work", kills},
+	{"cluster", "three copies on a Galera cluster of three; a node and a copy are killed in the middle", clustered},
+}
+
+func main() {
+	if len(os.Args) > 1 {
+		for _, j := range jobs {
+			if j.name == os.Args[1] {
+				ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+				err := j.run(ctx, os.Args[2:])
+				stop()
+				if err != nil {
+					fmt.Fprintln(os.Stderr, err)
+					os.Exit(1)
+				}
+				return
+			}
+		}
+	}
+	fmt.Fprintln(os.Stderr, "go run ./scripts/reliability WHAT [flags]")
+	for _, j := range jobs {
+		fmt.Fprintf(os.Stderr, "  %-8s %s\n", j.name, j.about)
+	}
+	os.Exit(2)
+}
