@@ -6,6 +6,7 @@ import (
 	"crypto/subtle"
 	"encoding/base64"
 	"fmt"
+	"runtime"
 	"strings"
 
 	"golang.org/x/crypto/argon2"
@@ -21,9 +22,10 @@ const (
 	argonSalt   = 16
 )
 
-// mostHashes is how many passwords are worked on at once; each takes argonMemory, and a
-// hundred tries at a time are not to take it a hundred times.
-const mostHashes = 4
+// mostHashes is how many passwords are worked on at once, four or as many as there are
+// processors: each takes argonMemory, and a hundred tries at a time are not to take it a
+// hundred times.
+var mostHashes = min(4, runtime.GOMAXPROCS(0))
 
 // hashing holds a place for each that is worked on: one for the whole program, because it
 // is the program's memory.

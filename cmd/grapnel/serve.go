@@ -15,6 +15,7 @@ import (
 	"net/http"
 	"net/netip"
 	"os"
+	"runtime/debug"
 	"strconv"
 	"strings"
 	"time"
@@ -208,7 +209,18 @@ func (s *serving) steadily(ctx context.Context, do func() error) error {
 	}
 }
 
+// softMemory is how much memory the program holds itself to, in bytes, unless Go's own
+// GOMEMLIMIT says otherwise: a shop's server may be a small machine that the database shares.
+const softMemory = 124 << 20
+
+func sparing() {
+	if os.Getenv("GOMEMLIMIT") == "" {
+		debug.SetMemoryLimit(softMemory)
+	}
+}
+
 func (s *serving) run(ctx context.Context) (err error) {
+	sparing()
 	if s.proxies, err = web.Proxies(s.proxy); err != nil {
 		fmt.Fprintf(s.errs, "grapnel: -behind-proxy: %v\n", err)
 		return errBadInput

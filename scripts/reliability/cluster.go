@@ -200,7 +200,7 @@ func clustered(ctx context.Context, args []string) (err error) {
 		fmt.Println("killing a copy of the server")
 		copies[1].kill()
 	}()
-	if err := crew(ctx, b, *people, *think, *last, bases...); err != nil {
+	if err := crew(ctx, b, *people, *think, 0, *last, bases...); err != nil {
 		return err
 	}
 	fmt.Printf("%d technicians, %s to think, %s, on three copies over a cluster of three\n", *people, *think, *last)

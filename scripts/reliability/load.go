@@ -17,6 +17,7 @@ func load(ctx context.Context, args []string) (err error) {
 	people := set.Int("people", 100, "technicians at once")
 	think := set.Duration("think", 2*time.Second, "how long each thinks between two deeds")
 	last := set.Duration("for", 60*time.Second, "how long they work")
+	warm := set.Duration("warm", 10*time.Second, "how long they work before it is counted: all begin at once, as nobody does")
 	_ = set.Parse(args) // it ends the program where something is wrong
 	dir, err := workDir()
 	if err != nil {
@@ -34,7 +35,7 @@ func load(ctx context.Context, args []string) (err error) {
 	}
 	b := newBook()
 	before, _ := server.memory()
-	if err := crew(ctx, b, *people, *think, *last, baseOf(port)); err != nil {
+	if err := crew(ctx, b, *people, *think, *warm, *last, baseOf(port)); err != nil {
 		return err
 	}
 	now, most := server.memory()
@@ -54,7 +55,7 @@ func workDir() (string, error) {
 }
 
 // crew signs technicians in and has them work for a while, each at one of the copies first.
-func crew(ctx context.Context, b *book, people int, think, last time.Duration, bases ...string) error {
+func crew(ctx context.Context, b *book, people int, think, warm, last time.Duration, bases ...string) error {
 	var list []*technician
 	for n := range people {
 		t, err := newTechnician(b, think, n, bases...)
@@ -77,10 +78,10 @@ func crew(ctx context.Context, b *book, people int, think, last time.Duration, b
 	if err := <-failed; err != nil {
 		return fmt.Errorf("sign in: %w", err)
 	}
-	working, stop := context.WithTimeout(ctx, last)
+	working, stop := context.WithTimeout(ctx, warm+last)
 	defer stop()
 	b.mu.Lock()
-	b.from, b.answered, b.stall = time.Now(), time.Now(), 0
+	b.from, b.answered, b.stall = time.Now().Add(warm), time.Now(), 0
 	b.mu.Unlock()
 	for _, t := range list {
 		hands.Go(func() {

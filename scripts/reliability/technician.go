@@ -60,7 +60,9 @@ func (b *book) wrote(what string, took time.Duration, status int) {
 	if status >= 500 {
 		return
 	}
-	b.stall = max(b.stall, now.Sub(b.answered))
+	if now.After(b.from) {
+		b.stall = max(b.stall, now.Sub(b.answered))
+	}
 	b.answered = now
 	if now.After(b.from) {
 		b.took[what] = append(b.took[what], took)
@@ -174,6 +176,9 @@ func (t *technician) visit(ctx, whole context.Context, v *visit) error {
 	lines := visits[rand.IntN(len(visits))]
 	for n, line := range lines {
 		t.pause(ctx)
+		if ctx.Err() != nil {
+			return nil // all end at once, as nobody does
+		}
 		id := record.NewID()
 		keep := map[string]any{"battery_id": battery, "line": line, "taken_at": time.Now().UTC()}
 		if err := t.do(whole, "keep a reading", http.MethodPut, fmt.Sprintf("/api/jobs/%s/readings/%s", v.job, id), keep, nil); err != nil {
@@ -186,9 +191,6 @@ func (t *technician) visit(ctx, whole context.Context, v *visit) error {
 		}
 		if err := t.do(whole, what, http.MethodGet, look, nil, nil); err != nil {
 			return err
-		}
-		if ctx.Err() != nil {
-			return nil
 		}
 	}
 	return nil
