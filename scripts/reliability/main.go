@@ -19,6 +19,8 @@ var jobs = []struct {
 	{"year", "a busy shop's year: how large its database becomes", year},
 	{"load", "many technicians at once: how long they wait, what it takes in memory", load},
 	{"kills", "the server, its private database or one of its own killed again and again while many work", kills},
+	{"starts", "first starts and the upgrades from every schema killed: does the next start come through", starts},
+	{"badinput", "what no operation that writes wants, field by field: how many answers of 500", badInput},
 	{"cluster", "three copies on a Galera cluster of three; a node and a copy are killed in the middle", clustered},
 }
 
