@@ -25,6 +25,8 @@ import (
 	"slices"
 	"strings"
 	"time"
+
+	"grapnel/app/whole"
 )
 
 // How long certificates hold. Phones refuse one for a server that holds longer than
@@ -155,10 +157,10 @@ func (a *Authority) keep(certName, keyName string, der []byte, key *ecdsa.Privat
 	}
 	cert := pem.EncodeToMemory(&pem.Block{Type: "CERTIFICATE", Bytes: der})
 	secretPEM := pem.EncodeToMemory(&pem.Block{Type: "PRIVATE KEY", Bytes: secret})
-	if err := os.WriteFile(a.path(keyName), secretPEM, 0o600); err != nil {
+	if err := whole.Write(a.path(keyName), secretPEM, 0o600); err != nil {
 		return nil, fmt.Errorf("certificate authority: %w", err)
 	}
-	if err := os.WriteFile(a.path(certName), cert, 0o644); err != nil {
+	if err := whole.Write(a.path(certName), cert, 0o644); err != nil {
 		return nil, fmt.Errorf("certificate authority: %w", err)
 	}
 	return cert, nil

@@ -8,6 +8,8 @@ import (
 	"path/filepath"
 	"slices"
 	"strings"
+
+	"grapnel/app/whole"
 )
 
 // What a data folder is for. It is written down in the folder, so that a demo never
@@ -38,7 +40,7 @@ func (s *Server) check(o Options) (kind string, err error) {
 	}
 	var others []string
 	for _, e := range entries {
-		if !slices.Contains(own, e.Name()) {
+		if !slices.Contains(own, e.Name()) && !halfWritten(e.Name()) {
 			others = append(others, e.Name())
 		}
 	}
@@ -54,6 +56,11 @@ func (s *Server) check(o Options) (kind string, err error) {
 		return "", fmt.Errorf("%s holds a %s, not a %s. Name another folder with -data", s.dir, kind, o.Kind)
 	}
 	return kind, nil
+}
+
+// halfWritten reports a file of ours that a kill left beside its place.
+func halfWritten(name string) bool {
+	return slices.ContainsFunc(own, func(one string) bool { return strings.HasPrefix(name, "."+one+"-") })
 }
 
 // kind is what a folder is for; the one asked for where it is new.
@@ -96,7 +103,7 @@ func Discard(dir, kind string) error {
 
 // mark writes down what the folder is for.
 func (s *Server) mark(kind string) error {
-	if err := os.WriteFile(s.markFile(), []byte(kind+"\n"), 0o644); err != nil {
+	if err := whole.Write(s.markFile(), []byte(kind+"\n"), 0o644); err != nil {
 		return fmt.Errorf("data folder: %w", err)
 	}
 	return nil

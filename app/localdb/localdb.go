@@ -26,6 +26,8 @@ import (
 	"time"
 
 	"github.com/go-sql-driver/mysql"
+
+	"grapnel/app/whole"
 )
 
 // ErrInUse is returned when another Grapnel runs on the same data folder.
@@ -172,6 +174,12 @@ func (s *Server) start(ctx context.Context, o Options) error {
 	fresh, err := s.initialise(ctx, as, o.Say)
 	if err != nil {
 		return err
+	}
+	if !fresh {
+		// A first start that was killed at its very end leaves what it was told.
+		if err := os.Remove(s.initFile()); err != nil && !errors.Is(err, os.ErrNotExist) {
+			return err
+		}
 	}
 	for try := 0; ; try++ {
 		if s.port, err = freePort(); err != nil {
@@ -482,10 +490,10 @@ func (s *Server) keepAccounts() error {
 	if err != nil {
 		return err
 	}
-	if err := os.Remove(s.initFile()); err != nil {
+	if err := whole.Write(s.credentialsFile(), data, 0o600); err != nil {
 		return err
 	}
-	return os.WriteFile(s.credentialsFile(), data, 0o600)
+	return os.Remove(s.initFile())
 }
 
 func secret() string {
