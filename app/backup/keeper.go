@@ -110,7 +110,7 @@ func (k *Keeper) Run(ctx context.Context) {
 
 // look makes a backup where one is asked for or due and no other server makes it.
 func (k *Keeper) look(ctx context.Context, why string) error {
-	if due, err := k.due(ctx); err != nil || why == Daily && !due {
+	if due, err := k.wanted(ctx, why); err != nil || !due {
 		return err
 	}
 	release, held, err := k.book.HoldBackups(ctx)
@@ -119,10 +119,18 @@ func (k *Keeper) look(ctx context.Context, why string) error {
 	}
 	defer release()
 	// Another may have made it while this one waited.
-	if due, err := k.due(ctx); err != nil || why == Daily && !due {
+	if due, err := k.wanted(ctx, why); err != nil || !due {
 		return err
 	}
 	return k.make(ctx, why)
+}
+
+// wanted reports that one is to be made: it was asked for, or is due.
+func (k *Keeper) wanted(ctx context.Context, why string) (bool, error) {
+	if why != Daily {
+		return true, nil
+	}
+	return k.due(ctx)
 }
 
 // due reports that the last good backup is a day old, and that the last that failed lies far

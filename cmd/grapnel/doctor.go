@@ -48,7 +48,7 @@ func doctor(ctx context.Context, args []string, _ io.Reader, out, errs io.Writer
 	if _, err := s.source(""); err != nil { // settles where backups go
 		return err
 	}
-	list := append(s.disks(dir), s.certificate(dir), program())
+	list := append(s.disks(dir), s.certificate(), program())
 	list = append(list, s.looked(ctx, dir)...)
 	wrong := 0
 	for _, f := range list {
@@ -98,14 +98,18 @@ func (s *serving) disks(dir string) []finding {
 }
 
 // certificate looks when the server's own certificate ends.
-func (s *serving) certificate(dir string) finding {
+func (s *serving) certificate() finding {
 	const what = "certificate"
-	pair, err := tls.LoadX509KeyPair(filepath.Join(dir+"-tls", "server.pem"), filepath.Join(dir+"-tls", "server.key"))
+	dir, err := s.authorityDir()
+	if err != nil {
+		return bad(what, err.Error(), "name the shop's folder with -data")
+	}
+	pair, err := tls.LoadX509KeyPair(filepath.Join(dir, "server.pem"), filepath.Join(dir, "server.key"))
 	if errors.Is(err, fs.ErrNotExist) {
 		return good(what, "none of the workshop's own: -tls was not used here")
 	}
 	if err != nil {
-		return bad(what, err.Error(), "restore "+dir+"-tls from a backup")
+		return bad(what, err.Error(), "restore "+dir+" from a backup")
 	}
 	left := time.Until(pair.Leaf.NotAfter)
 	found := fmt.Sprintf("holds until %s", pair.Leaf.NotAfter.Format(time.DateOnly))

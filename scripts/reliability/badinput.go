@@ -13,7 +13,6 @@ import (
 	"net/http"
 	"net/http/cookiejar"
 	"os"
-	"path/filepath"
 	"regexp"
 	"slices"
 	"strings"
@@ -66,16 +65,12 @@ func badInput(ctx context.Context, args []string) (err error) {
 		return err
 	}
 	defer func() { err = errors.Join(err, os.RemoveAll(dir)) }()
-	port := freePort()
-	server := grapnel("demo", port, nil, "-data", filepath.Join(dir, "demo"))
-	if err := server.start(); err != nil {
+	server, base, err := demo(ctx, dir)
+	if err != nil {
 		return err
 	}
 	defer server.stop()
-	if err := healthy(ctx, baseOf(port), 2*time.Minute); err != nil {
-		return fmt.Errorf("%w\n%s", err, &server.said)
-	}
-	c, err := newCaller(ctx, baseOf(port))
+	c, err := newCaller(ctx, base)
 	if err != nil {
 		return err
 	}
@@ -87,7 +82,7 @@ func badInput(ctx context.Context, args []string) (err error) {
 		fmt.Println(text)
 	}
 	fmt.Printf("%d answers of 500 and above\n", len(c.faults))
-	return healthy(ctx, baseOf(port), time.Second)
+	return healthy(ctx, base, time.Second)
 }
 
 // caller is somebody who sends what is not wanted.

@@ -6,7 +6,6 @@ import (
 	"flag"
 	"fmt"
 	"os"
-	"path/filepath"
 	"sync"
 	"time"
 )
@@ -24,18 +23,14 @@ func load(ctx context.Context, args []string) (err error) {
 		return err
 	}
 	defer func() { err = errors.Join(err, os.RemoveAll(dir)) }()
-	port := freePort()
-	server := grapnel("demo", port, nil, "-data", filepath.Join(dir, "demo"))
-	if err := server.start(); err != nil {
+	server, base, err := demo(ctx, dir)
+	if err != nil {
 		return err
 	}
 	defer server.stop()
-	if err := healthy(ctx, baseOf(port), 2*time.Minute); err != nil {
-		return fmt.Errorf("%w\n%s", err, &server.said)
-	}
 	b := newBook()
 	before, _ := server.memory()
-	if err := crew(ctx, b, *people, *think, *warm, *last, baseOf(port)); err != nil {
+	if err := crew(ctx, b, *people, *think, *warm, *last, base); err != nil {
 		return err
 	}
 	now, most := server.memory()

@@ -8,6 +8,7 @@ import (
 	"net/http"
 	"os"
 	"os/exec"
+	"path/filepath"
 	"strconv"
 	"strings"
 	"sync"
@@ -133,6 +134,20 @@ const binary = "bin/grapnel"
 func grapnel(verb string, port int, env []string, args ...string) *process {
 	args = append([]string{verb, "-address", "127.0.0.1:" + strconv.Itoa(port), "-metrics", ""}, args...)
 	return &process{name: "grapnel " + verb, path: binary, args: args, env: env}
+}
+
+// demo serves the demo workshop out of a folder, and returns when it can be worked with.
+func demo(ctx context.Context, dir string) (server *process, base string, err error) {
+	port := freePort()
+	server = grapnel("demo", port, nil, "-data", filepath.Join(dir, "demo"))
+	if err := server.start(); err != nil {
+		return nil, "", err
+	}
+	if err := healthy(ctx, baseOf(port), 2*time.Minute); err != nil {
+		server.stop()
+		return nil, "", fmt.Errorf("%w\n%s", err, &server.said)
+	}
+	return server, baseOf(port), nil
 }
 
 func baseOf(port int) string { return "http://127.0.0.1:" + strconv.Itoa(port) }
