@@ -28,8 +28,14 @@ type Records struct {
 	Event int64 `json:"event"`
 }
 
+// Judge judges cases and draws what it finds.
+type Judge interface {
+	Assess(c evidence.Case) diagnosis.Assessment
+	Draw(c evidence.Case) diagnosis.Picture
+}
+
 // Page is everything the job screen shows.
-func (r Records) Page(engine *diagnosis.Engine, m Moment) JobPage {
+func (r Records) Page(engine Judge, m Moment) JobPage {
 	page := JobPage{Job: r.Job, Customer: r.Customer, Vehicle: r.Vehicle, Batteries: []BatteryOnJob{}, Sums: r.Sums, Photos: r.Photos, Event: r.Event, Replacements: append([]Replacement{}, r.Replacements...)}
 	cautions := []school.Caution{}
 	for _, c := range r.Cases(m) {

@@ -100,7 +100,7 @@ func TestFeedBehind(t *testing.T) {
 	if _, err := feed.From(3); !errors.Is(err, shop.ErrBehind) {
 		t.Errorf("one from before the feed began: %v", err)
 	}
-	many := make([]int64, 1500)
+	many := make([]int64, 2500)
 	for i := range many {
 		many[i] = int64(i + 6)
 	}
@@ -116,12 +116,12 @@ func TestFeedBehind(t *testing.T) {
 		}
 	}
 	if _, _, err := feed.After(ctx, 0); !errors.Is(err, shop.ErrBehind) {
-		t.Errorf("1500 changes behind: %v", err)
+		t.Errorf("2500 changes behind: %v", err)
 	}
 	if _, err := feed.From(10); !errors.Is(err, shop.ErrBehind) {
 		t.Errorf("one whose last is no longer kept: %v", err)
 	}
-	if at, err := feed.From(1505); err != nil || at > place {
+	if at, err := feed.From(2505); err != nil || at > place {
 		t.Errorf("one who saw the last: %d, %v", at, err)
 	}
 }

@@ -624,7 +624,7 @@ func (s jobs) gather(ctx context.Context, who Person, jobID ID, m Moment, event 
 		return record.JobPage{}, err
 	}
 	r.CaseRecords = of
-	page := r.Page(s.engine, m)
+	page := r.Page(s.judged, m)
 	page.RulesHash = s.rules
 	page.Records, err = json.Marshal(r)
 	return page, err

@@ -43,11 +43,13 @@ type Feed struct {
 
 const (
 	feedEvery = time.Second
-	// feedKept is how many changes a listener may be behind before it is told to
-	// read everything anew.
+	// feedKept is how many changes a listener may be behind, and up to twice as many,
+	// before it is told to read everything anew.
 	feedKept = 1024
 	// feedOverlap is how far back the table is read again.
 	feedOverlap = 128
+	// feedPause is between two looks: what many change at once is read together.
+	feedPause = 20 * time.Millisecond
 )
 
 // ErrBehind is returned to a listener that has missed changes.
@@ -84,6 +86,7 @@ func (f *Feed) Run(ctx context.Context, say func(error)) {
 		case <-ctx.Done():
 			return
 		case <-f.woken:
+			time.Sleep(feedPause)
 		case <-tick.C:
 		}
 	}
@@ -119,9 +122,14 @@ func (f *Feed) take(list []Change) {
 	f.mu.Lock()
 	defer f.mu.Unlock()
 	before := len(f.recent)
+	had := map[int64]bool{}
+	for _, c := range f.recent {
+		if c.ID > f.last-feedOverlap {
+			had[c.ID] = true
+		}
+	}
 	for _, c := range list {
-		seen := c.ID <= f.last && slices.ContainsFunc(f.recent[:before], func(old Change) bool { return old.ID == c.ID })
-		if !seen {
+		if !had[c.ID] {
 			f.recent = append(f.recent, c)
 		}
 	}
@@ -131,7 +139,8 @@ func (f *Feed) take(list []Change) {
 	for _, c := range f.recent[before:] {
 		f.last = max(f.last, c.ID)
 	}
-	if over := len(f.recent) - feedKept; over > 0 {
+	// They are cut by many at once, and not at each change.
+	if over := len(f.recent) - feedKept; over > feedKept {
 		f.recent, f.first = slices.Clone(f.recent[over:]), f.first+over
 	}
 	close(f.told)

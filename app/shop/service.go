@@ -3,6 +3,7 @@ package shop
 import (
 	"context"
 	"fmt"
+	"sync"
 	"time"
 
 	"grapnel/app/people"
@@ -63,6 +64,7 @@ type Service struct {
 // NewService works on a store; now tells the time.
 func NewService(store Store, now func() time.Time) *Service {
 	h := &house{store: store, now: now, rules: handbook.RulesHash(), engine: diagnosis.New(), feed: newFeed(store)}
+	h.judged = newJudged(h.engine)
 	planner := charging.Planner{Designs: new(twin.Designs)}
 	desk := people.NewDesk(store, now)
 	return &Service{
@@ -99,7 +101,12 @@ type house struct {
 	rules string
 	// engine judges the cases and keeps the labels it has calibrated.
 	engine *diagnosis.Engine
+	// judged is the engine with what it found last.
+	judged *judged
 	feed   *Feed
+	// zones are the time zones of shops by their IDs: one is said when the shop is founded
+	// and stays.
+	zones sync.Map
 	// watch is told what work was done.
 	watch Observer
 }
@@ -112,7 +119,7 @@ type Observer struct {
 }
 
 // Observe has the work observed; before anything else is done with the service.
-func (s *Service) Observe(o Observer) { s.house.watch = o }
+func (s *Service) Observe(o Observer) { s.house.watch, s.house.judged.watched = o, o.Assessed }
 
 // counting counts the readings that a transaction keeps.
 type counting struct {
@@ -152,8 +159,15 @@ func (h *house) stamp() time.Time { return h.now().UTC().Truncate(time.Microseco
 
 // moment is now in the zone of a shop.
 func (h *house) moment(ctx context.Context, tx FoundingStore, shopID ID) (Moment, error) {
+	if zone, ok := h.zones.Load(shopID); ok {
+		return Moment{Now: h.stamp(), Zone: zone.(*time.Location)}, nil
+	}
 	sh, err := tx.Shop(ctx, shopID)
-	return Moment{Now: h.stamp(), Zone: sh.Location()}, err
+	if err != nil {
+		return Moment{}, err
+	}
+	h.zones.Store(shopID, sh.Location())
+	return Moment{Now: h.stamp(), Zone: sh.Location()}, nil
 }
 
 // Limits of texts, in characters.

@@ -67,11 +67,7 @@ func (h *house) judge(ctx context.Context, tx Tx, shopID ID, now scene) error {
 	r, m := now.CaseRecords, now.Moment
 	var all []diagnosis.Assessment
 	for _, c := range r.Cases(m) {
-		began := time.Now()
-		a := h.engine.Assess(c.Case)
-		if h.watch.Assessed != nil {
-			h.watch.Assessed(time.Since(began))
-		}
+		a := h.judged.Assess(c.Case)
 		all = append(all, a)
 		v := record.Verdict{
 			ID:        record.NewID(),

@@ -7,6 +7,7 @@ import (
 
 	"grapnel/app/record"
 	"grapnel/app/shop"
+	"grapnel/app/store"
 	"grapnel/core/trail"
 )
 
@@ -78,6 +79,8 @@ func TestDaysAreTheShops(t *testing.T) {
 	b := newBench(t)
 	_, err := b.db.ExecContext(t.Context(), "UPDATE shop SET time_zone = 'Pacific/Auckland'")
 	b.must(err)
+	// A server that is started finds it so.
+	b.Service = shop.NewService(store.New(b.db), func() time.Time { return b.now })
 	// It is the 25th there.
 	for due, overdue := range map[string]bool{"2026-11-24": true, "2026-11-25": false} {
 		id := record.NewID()

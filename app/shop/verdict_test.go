@@ -327,3 +327,18 @@ func TestExportCarriesEverything(t *testing.T) {
 		t.Errorf("here %s, there %s", one, two)
 	}
 }
+
+// A change judges, and the page behind it asks about the very same case. No source: it is how
+// the program is to behave.
+func TestThePageAsksAboutTheCaseThatWasJudged(t *testing.T) {
+	b := newBench(t)
+	judged := 0
+	b.Observe(shop.Observer{Assessed: func(time.Duration) { judged++ }})
+	b.keep("12.4v rested 4h")
+	if b.battery(); judged != 1 {
+		t.Errorf("judged %d times for one reading and its page", judged)
+	}
+	if b.keep("12.3v rested 5h"); judged != 2 {
+		t.Errorf("judged %d times for two readings", judged)
+	}
+}

@@ -88,6 +88,11 @@ func add[I, O any](s *Server, api huma.API, op operation, do func(context.Contex
 		OperationID: op.id, Method: op.method, Path: op.path, Summary: op.about, SkipValidateBody: op.raw,
 		Errors: []int{http.StatusUnauthorized, http.StatusForbidden, http.StatusNotFound, http.StatusConflict, http.StatusUnprocessableEntity},
 	}, func(ctx context.Context, in *I) (*answer[O], error) {
+		leave, err := s.bay(ctx, op.id)
+		if err != nil {
+			return nil, s.fail(request(ctx), err)
+		}
+		defer leave()
 		out, err := do(ctx, in)
 		if err != nil {
 			return nil, s.fail(request(ctx), err)

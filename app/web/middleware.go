@@ -12,6 +12,7 @@ import (
 	"time"
 
 	"github.com/go-chi/chi/v5/middleware"
+	"github.com/klauspost/compress/gzhttp"
 
 	"grapnel/app/record"
 )
@@ -154,3 +155,17 @@ func noStore(next http.Handler) http.Handler {
 		next.ServeHTTP(w, r)
 	})
 }
+
+// packed sends answers packed to whoever takes them so. What packs, most of a megabyte, is
+// taken when there is something to pack: not by those who wait, nor for as long as a stream
+// of events lasts.
+var packed = func() func(http.Handler) http.Handler {
+	wrap, err := gzhttp.NewWrapper(
+		gzhttp.CompressionLevel(compression), gzhttp.EnableZstd(false),
+		gzhttp.ExceptContentTypes([]string{"text/event-stream", "image/jpeg", "image/png", "font/woff2"}),
+	)
+	if err != nil {
+		panic(err) // the options are constants
+	}
+	return func(next http.Handler) http.Handler { return wrap(next) }
+}()

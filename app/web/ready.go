@@ -2,13 +2,13 @@ package web
 
 import (
 	"bytes"
-	"compress/gzip"
 	"encoding/json"
 	"fmt"
 	"net/http"
 	"strings"
 	"sync"
 
+	"github.com/klauspost/compress/gzip"
 	"golang.org/x/sync/singleflight"
 
 	"grapnel/app/record"
@@ -45,7 +45,13 @@ func (s *Server) readyPage(next http.Handler) http.Handler {
 			p.write(w)
 			return
 		}
+		leave, err := s.bays.enter(r.Context())
+		if err != nil {
+			s.fail(r, err).write(w)
+			return
+		}
 		packed, err := s.pack(r, id)
+		leave()
 		if err != nil {
 			s.fail(r, err).write(w)
 			return

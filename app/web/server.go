@@ -19,6 +19,7 @@ import (
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httprate"
+	"github.com/klauspost/compress/gzip"
 
 	"grapnel/app/backup"
 	"grapnel/app/instrument"
@@ -82,6 +83,7 @@ type Server struct {
 	handler  http.Handler
 	pages    readyPages
 	screens  openStreams
+	bays     bays
 	counts   *metrics.Metrics
 	probes   *httprate.RateLimiter
 	watcher  *instrument.Watcher
@@ -99,7 +101,7 @@ type Server struct {
 const (
 	sessionSweep = 15 * time.Minute
 	// compression favours time over size: the line is the workshop's own.
-	compression = 2
+	compression = gzip.BestSpeed
 	// mostBody is the largest request body taken, in bytes.
 	mostBody = 1<<20 + shop.MostPhoto
 )
@@ -119,6 +121,7 @@ func New(db *sql.DB, config Config) (*Server, error) {
 	}
 	s := &Server{config: config, log: config.Log, db: db, shop: shop.NewService(store.New(db), config.Now), book: store.New(db), front: front}
 	s.watcher, s.stale = instrument.NewWatcher(config.Network), make(chan struct{}, 1)
+	s.bays = make(bays, mostAtOnce)
 	s.probes = httprate.NewRateLimiter(probesAMinute, time.Minute)
 	s.describe = sync.OnceValues(func() ([]byte, error) { return OpenAPI(config.Release) })
 	s.cleanup = mysqlstore.NewWithCleanupInterval(db, sessionSweep)
@@ -248,7 +251,7 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.S
 
 func (s *Server) routes() http.Handler {
 	r := chi.NewRouter()
-	r.Use(withRequestID, s.logged, s.recovered, s.secured, s.hosted, s.front.named, middleware.Compress(compression))
+	r.Use(withRequestID, s.logged, s.recovered, s.secured, s.hosted, s.front.named, packed)
 	r.Get("/healthz", s.ready)
 	r.Get("/readyz", s.ready)
 	r.Route("/api", func(r chi.Router) {

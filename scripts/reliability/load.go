@@ -17,13 +17,14 @@ func load(ctx context.Context, args []string) (err error) {
 	think := set.Duration("think", 2*time.Second, "how long each thinks between two deeds")
 	last := set.Duration("for", 60*time.Second, "how long they work")
 	warm := set.Duration("warm", 10*time.Second, "how long they work before it is counted: all begin at once, as nobody does")
+	metrics := set.String("metrics", "", "where the server tells its metrics and profiles while it is loaded, as 127.0.0.1:8049")
 	_ = set.Parse(args) // it ends the program where something is wrong
 	dir, err := workDir()
 	if err != nil {
 		return err
 	}
 	defer func() { err = errors.Join(err, os.RemoveAll(dir)) }()
-	server, base, err := demo(ctx, dir)
+	server, base, err := demo(ctx, dir, "-metrics", *metrics)
 	if err != nil {
 		return err
 	}

@@ -137,9 +137,9 @@ func grapnel(verb string, port int, env []string, args ...string) *process {
 }
 
 // demo serves the demo workshop out of a folder, and returns when it can be worked with.
-func demo(ctx context.Context, dir string) (server *process, base string, err error) {
+func demo(ctx context.Context, dir string, args ...string) (server *process, base string, err error) {
 	port := freePort()
-	server = grapnel("demo", port, nil, "-data", filepath.Join(dir, "demo"))
+	server = grapnel("demo", port, nil, append([]string{"-data", filepath.Join(dir, "demo")}, args...)...)
 	if err := server.start(); err != nil {
 		return nil, "", err
 	}
