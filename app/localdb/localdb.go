@@ -27,6 +27,7 @@ import (
 
 	"github.com/go-sql-driver/mysql"
 
+	"grapnel/app/room"
 	"grapnel/app/whole"
 )
 
@@ -46,6 +47,15 @@ type Options struct {
 	Throwaway bool
 	// Say is told what is being done, a line at a time; nil for silence.
 	Say func(string)
+	// Left is how much room there is at a folder, in bytes; nil for the disk's own word.
+	Left func(dir string) (int64, error)
+}
+
+// full reports that there is too little room for a server to start: one that is started
+// without does not answer, and does not go either.
+func (o Options) full(dir string) (left int64, full bool) {
+	left, err := o.Left(dir)
+	return left, err == nil && left < room.Least
 }
 
 // Server is a running private MariaDB.
@@ -130,6 +140,9 @@ func Start(ctx context.Context, o Options) (*Server, error) {
 	if o.Say == nil {
 		o.Say = func(string) {}
 	}
+	if o.Left == nil {
+		o.Left = room.Left
+	}
 	dir, err := filepath.Abs(o.Dir)
 	if err != nil {
 		return nil, err
@@ -140,6 +153,9 @@ func Start(ctx context.Context, o Options) (*Server, error) {
 	}
 	if err := os.MkdirAll(dir, 0o755); err != nil {
 		return nil, fmt.Errorf("data folder: %w", err)
+	}
+	if left, full := o.full(dir); full {
+		return nil, fmt.Errorf("%s are left on the disk of %s, and the database needs %s: make room, then start again", room.Text(left), dir, room.Text(room.Least))
 	}
 	if err := s.takeLock(); err != nil {
 		return nil, err

@@ -9,11 +9,13 @@ import (
 	"path/filepath"
 	"strconv"
 	"strings"
+	"sync/atomic"
 	"syscall"
 	"testing"
 	"time"
 
 	"grapnel/app/localdb"
+	"grapnel/app/room"
 )
 
 func start(t *testing.T, dir string) *localdb.Server {
@@ -393,6 +395,51 @@ func TestStartsAgain(t *testing.T) {
 	case <-time.After(90 * time.Second):
 		t.Error("nobody was told")
 	}
+}
+
+// TestWaitsForRoom checks that a server whose disk is full is started again when there is
+// room, however long that takes, and that none is started without. No source: it is how the
+// program is to behave.
+func TestWaitsForRoom(t *testing.T) {
+	dir := reachable(t)
+	var full atomic.Bool
+	said := make(chan string, 64)
+	options := localdb.Options{Dir: dir, Say: func(line string) { said <- line }, Left: func(string) (int64, error) {
+		if full.Load() {
+			return room.Least - 1, nil
+		}
+		return room.Least, nil
+	}}
+	full.Store(true)
+	if s, err := localdb.Start(t.Context(), options); err == nil {
+		stop(t, s)
+		t.Fatal("started without room")
+	} else if !strings.Contains(err.Error(), "64.0 MB are left") {
+		t.Errorf("it says %v", err)
+	}
+	full.Store(false)
+	s, err := localdb.Start(t.Context(), options)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer stop(t, s)
+	exec(t, s.DSN(), "CREATE TABLE kept (n INT)")
+	full.Store(true)
+	if err := syscall.Kill(serverPID(t, dir), syscall.SIGKILL); err != nil {
+		t.Fatal(err)
+	}
+	for waiting := false; !waiting; {
+		select {
+		case line := <-said:
+			waiting = strings.Contains(line, "Waiting for room")
+		case err := <-s.Lost():
+			t.Fatal(err)
+		case <-time.After(30 * time.Second):
+			t.Fatal("nobody said that the disk is full")
+		}
+	}
+	full.Store(false)
+	answers(t, s.DSN(), 0)
 }
 
 // answers waits until the table of a database has so many rows.

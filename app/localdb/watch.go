@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"syscall"
 	"time"
+
+	"grapnel/app/room"
 )
 
 // How long the first try to start a lost server again waits, how long a later one at the
@@ -13,6 +15,8 @@ const (
 	firstPause = 100 * time.Millisecond
 	mostPause  = 10 * time.Second
 	mostTries  = 6
+	// roomPause is how often it is looked whether a disk that is full has room again.
+	roomPause = time.Second
 )
 
 // Lost tells, once, that the server has gone and could not be started again.
@@ -39,7 +43,8 @@ func (s *Server) watch(as *syscall.Credential, o Options) {
 	}
 }
 
-// startAgain tries with growing pauses; nil where it runs or is to be stopped.
+// startAgain tries with growing pauses; nil where it runs or is to be stopped. While its disk
+// is full there is nothing to try.
 func (s *Server) startAgain(as *syscall.Credential, o Options) (err error) {
 	pause := firstPause
 	for range mostTries {
@@ -48,6 +53,9 @@ func (s *Server) startAgain(as *syscall.Credential, o Options) (err error) {
 			return nil
 		case <-time.After(pause):
 		}
+		if !s.waitForRoom(o) {
+			return nil
+		}
 		o.Say("The database has gone; starting it again")
 		if err = s.run(context.Background(), as, o.Throwaway, false); err == nil {
 			return nil
@@ -55,4 +63,22 @@ func (s *Server) startAgain(as *syscall.Credential, o Options) (err error) {
 		pause = min(2*pause, mostPause)
 	}
 	return fmt.Errorf("the database has gone and does not start again: %w", err)
+}
+
+// waitForRoom waits until the disk has room for a server; false where it is to be stopped.
+func (s *Server) waitForRoom(o Options) bool {
+	for said := false; ; said = true {
+		left, full := o.full(s.dir)
+		if !full {
+			return true
+		}
+		if !said {
+			o.Say(fmt.Sprintf("The disk is full: %s are left at %s, and the database needs %s. Waiting for room.", room.Text(left), s.dir, room.Text(room.Least)))
+		}
+		select {
+		case <-s.stopping:
+			return false
+		case <-time.After(roomPause):
+		}
+	}
 }

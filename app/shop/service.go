@@ -109,6 +109,9 @@ type house struct {
 	zones sync.Map
 	// watch is told what work was done.
 	watch Observer
+	// room refuses a change where there is no room to write it down; nil for one that
+	// there always is.
+	room func() error
 }
 
 // Observer is told what work was done, for whoever looks after the server.
@@ -120,6 +123,10 @@ type Observer struct {
 
 // Observe has the work observed; before anything else is done with the service.
 func (s *Service) Observe(o Observer) { s.house.watch, s.house.judged.watched = o, o.Assessed }
+
+// AskForRoom has every change ask first whether there is room to write it down; its error
+// refuses the change. Before anything else is done with the service.
+func (s *Service) AskForRoom(room func() error) { s.house.room = room }
 
 // counting counts the readings that a transaction keeps.
 type counting struct {
@@ -138,6 +145,11 @@ func (c *counting) AddReadings(ctx context.Context, shopID record.ID, rows ...re
 
 // write makes a change whole or not at all, and has everyone told who listens.
 func (h *house) write(ctx context.Context, do func(Tx) error) error {
+	if h.room != nil {
+		if err := h.room(); err != nil {
+			return err
+		}
+	}
 	kept := 0
 	err := h.store.Write(ctx, func(tx Tx) error {
 		counted := &counting{Tx: tx}

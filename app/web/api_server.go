@@ -3,12 +3,15 @@ package web
 import (
 	"context"
 	"fmt"
+	"log/slog"
+	"net/http"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
 	"grapnel/app/backup"
 	"grapnel/app/people"
+	"grapnel/app/room"
 	"grapnel/core/problem"
 )
 
@@ -116,7 +119,32 @@ func (s *Server) warnings(state ServerState) []Warning {
 	if until := state.CertificateUntil; until != nil && until.Sub(s.config.Now()) < certificateSoon {
 		add("certificate", "The server's certificate ends on "+until.Format(time.DateOnly)+". Starting Grapnel again makes it anew.")
 	}
+	if left, ok := s.left(); ok && left < room.Little {
+		add("disk", fmt.Sprintf("The server's disk is nearly full: %s are left. Below %s nothing is written down any more. Make room.", room.Text(left), room.Text(room.Least)))
+	}
 	return out
+}
+
+// left is how much room there is where the database is; false where nobody knows.
+func (s *Server) left() (int64, bool) {
+	if s.config.Room == nil {
+		return 0, false
+	}
+	left, err := s.config.Room()
+	if err != nil {
+		s.log.Warn("room", slog.Any("error", err))
+	}
+	return left, err == nil
+}
+
+// room refuses changes before the disk is so full that the database breaks off in the middle
+// of one.
+func (s *Server) room() error {
+	if left, ok := s.left(); ok && left < room.Least {
+		return newProblem(http.StatusServiceUnavailable, fmt.Sprintf(
+			"The server's disk is full: %s are left. Nothing was written down; what is there can be looked at. Make room on the server, then try again.", room.Text(left)))
+	}
+	return nil
 }
 
 func lastGood(b *BackupState, now time.Time) string {

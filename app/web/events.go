@@ -18,12 +18,11 @@ import (
 // screen has gone; a screen that hears none for a while knows that its line is down.
 const usualPing = 5 * time.Second
 
-// How long a screen may take to read what is sent to it before it is let go, and how many
-// streams one session may have: a browser has one for all its tabs.
-const (
-	slowScreen  = 10 * time.Second
-	mostStreams = 10
-)
+// usualPatience is how long a screen may take to read what is sent to it before it is let go.
+const usualPatience = 10 * time.Second
+
+// mostStreams is how many streams one session may have: a browser has one for all its tabs.
+const mostStreams = 10
 
 // openStreams counts the streams by the session they hang on.
 type openStreams struct {
@@ -90,14 +89,15 @@ func (s *Server) events(w http.ResponseWriter, r *http.Request) {
 	if err != nil {
 		begun = "anew"
 	}
-	if writeEvent(w, control, begun, 0, struct{}{}) != nil {
+	out := eventWriter{w, control, s.config.Patience}
+	if out.write(begun, 0, struct{}{}) != nil {
 		return
 	}
-	s.follow(w, r, control, feed, place)
+	s.follow(out, r, feed, place)
 }
 
 // follow writes changes until the screen goes, its session ends or the server stops.
-func (s *Server) follow(w http.ResponseWriter, r *http.Request, control *http.ResponseController, feed *shop.Feed, place int) {
+func (s *Server) follow(out eventWriter, r *http.Request, feed *shop.Feed, place int) {
 	for asked := time.Now(); ; {
 		if time.Since(asked) >= s.config.Ping {
 			asked = time.Now()
@@ -112,13 +112,13 @@ func (s *Server) follow(w http.ResponseWriter, r *http.Request, control *http.Re
 		case r.Context().Err() != nil || s.streams.Err() != nil:
 			return
 		case errors.Is(err, shop.ErrBehind):
-			err = writeEvent(w, control, "anew", 0, struct{}{})
+			err = out.write("anew", 0, struct{}{})
 		case err != nil:
-			err = writeEvent(w, control, "ping", 0, struct{}{})
+			err = out.write("ping", 0, struct{}{})
 		default:
 			for _, c := range list {
 				if c.ShopID == who(r.Context()).ShopID {
-					err = errors.Join(err, writeEvent(w, control, "change", c.ID, c))
+					err = errors.Join(err, out.write("change", c.ID, c))
 				}
 			}
 		}
@@ -135,7 +135,14 @@ func (s *Server) ended(ctx context.Context) bool {
 	return errors.Is(s.shop.Still(ctx, from(ctx).ID), record.ErrNotFound)
 }
 
-func writeEvent(w http.ResponseWriter, control *http.ResponseController, name string, id int64, body any) error {
+// eventWriter sends events to one screen; each has its own time to be taken in.
+type eventWriter struct {
+	w        http.ResponseWriter
+	control  *http.ResponseController
+	patience time.Duration
+}
+
+func (e eventWriter) write(name string, id int64, body any) error {
 	data, err := json.Marshal(body)
 	if err != nil {
 		return err
@@ -144,13 +151,13 @@ func writeEvent(w http.ResponseWriter, control *http.ResponseController, name st
 	if id > 0 {
 		number = fmt.Sprintf("id: %d\n", id)
 	}
-	if err := control.SetWriteDeadline(time.Now().Add(slowScreen)); err != nil {
+	if err := e.control.SetWriteDeadline(time.Now().Add(e.patience)); err != nil {
 		return err
 	}
-	if _, err := fmt.Fprintf(w, "event: %s\n%sdata: %s\n\n", name, number, data); err != nil {
+	if _, err := fmt.Fprintf(e.w, "event: %s\n%sdata: %s\n\n", name, number, data); err != nil {
 		return err
 	}
-	return control.Flush()
+	return e.control.Flush()
 }
 
 // contextOfBoth ends with either of two contexts, or after a while.

@@ -160,6 +160,12 @@ func (s *Server) problemFor(r *http.Request, err error) *Problem {
 		return newProblem(http.StatusConflict, "Something else is there already under an ID that was sent. Make a new one and try again.")
 	case r.Context().Err() != nil:
 		return newProblem(http.StatusServiceUnavailable, "The request took too long, or ended before it was done. Try again.")
+	case store.Full(err):
+		s.log.ErrorContext(r.Context(), "disk full", slog.Any("error", err), slog.String("path", r.URL.Path))
+		return newProblem(
+			http.StatusServiceUnavailable,
+			"The disk of the workshop's database is full. Nothing was written by halves. Make room on it, then try again.",
+		)
 	case store.Away(err):
 		s.log.WarnContext(r.Context(), "database away", slog.Any("error", err), slog.String("path", r.URL.Path))
 		return newProblem(

@@ -49,6 +49,9 @@ type Config struct {
 	// certificate ends; empty where another speaks TLS for us, or nobody.
 	Fingerprint      string
 	CertificateUntil time.Time
+	// Room is how many bytes may still be written where the database is; nil where that is
+	// not known from here.
+	Room func() (int64, error)
 	// Backups keeps the backups; nil where none are kept.
 	Backups *backup.Keeper
 	// SetUpCode guards the first start's page; empty when people exist.
@@ -57,8 +60,11 @@ type Config struct {
 	DemoHint []DemoPerson
 	// Ping is how often a stream of events says that it is there; zero for the usual.
 	Ping time.Duration
-	Log  *slog.Logger
-	Now  func() time.Time
+	// Patience is how long a screen may take to read an event before it is let go; zero for
+	// the usual.
+	Patience time.Duration
+	Log      *slog.Logger
+	Now      func() time.Time
 }
 
 // DemoPerson is someone the demo's sign-in page offers.
@@ -114,7 +120,7 @@ func New(db *sql.DB, config Config) (*Server, error) {
 	if config.Log == nil {
 		config.Log = slog.Default()
 	}
-	config.Ping = cmp.Or(config.Ping, usualPing)
+	config.Ping, config.Patience = cmp.Or(config.Ping, usualPing), cmp.Or(config.Patience, usualPatience)
 	front, err := loadFrontEnd()
 	if err != nil {
 		return nil, err
@@ -133,6 +139,9 @@ func New(db *sql.DB, config Config) (*Server, error) {
 	s.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) { s.fail(r, err).write(w) }
 	s.counts = metrics.New(db, config.Release, s.gauges())
 	s.shop.Observe(shop.Observer{Kept: s.counts.Kept, Assessed: s.counts.Assessed})
+	if config.Room != nil {
+		s.shop.AskForRoom(s.room)
+	}
 	s.handler = s.routes()
 	s.streams, s.end = context.WithCancel(context.Background())
 	s.background.Go(func() {

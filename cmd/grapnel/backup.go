@@ -16,6 +16,7 @@ import (
 
 	"grapnel/app/backup"
 	"grapnel/app/localdb"
+	"grapnel/app/room"
 	"grapnel/app/store"
 )
 
@@ -85,15 +86,8 @@ func backUp(ctx context.Context, args []string, _ io.Reader, out, errs io.Writer
 	}
 	// A database of an earlier release has no list of them.
 	_ = store.New(db).AddBackupRun(ctx, run)
-	fmt.Fprintf(out, "%s\n%d rows, %s, read back and counted, in %.1f s\n", run.Path, run.Rows, size(run.Bytes), run.Seconds)
+	fmt.Fprintf(out, "%s\n%d rows, %s, read back and counted, in %.1f s\n", run.Path, run.Rows, room.Text(run.Bytes), run.Seconds)
 	return backup.Rotate(source.Dir, time.Now())
-}
-
-func size(bytes int64) string {
-	if bytes < 1<<20 {
-		return fmt.Sprintf("%.0f kB", float64(bytes)/1024)
-	}
-	return fmt.Sprintf("%.1f MB", float64(bytes)/(1<<20))
 }
 
 // restore makes a shop again out of a backup, in an empty folder or an empty database.

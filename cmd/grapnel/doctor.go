@@ -12,11 +12,11 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
-	"syscall"
 	"time"
 
 	"grapnel/app/backup"
 	"grapnel/app/localdb"
+	"grapnel/app/room"
 	"grapnel/app/store"
 )
 
@@ -67,29 +67,18 @@ func doctor(ctx context.Context, args []string, _ io.Reader, out, errs io.Writer
 	return nil
 }
 
-// leastDisk is how much room there has to be, in bytes: a year of a busy shop.
-const leastDisk = 2 << 30
-
 // disks looks how much room there is for the data and its backups.
 func (s *serving) disks(dir string) []finding {
 	var out []finding
 	for _, one := range []struct{ what, dir string }{{"disk", dir}, {"backup disk", s.backups}} {
-		at := one.dir
-		for {
-			if _, err := os.Stat(at); err == nil || at == filepath.Dir(at) {
-				break
-			}
-			at = filepath.Dir(at)
-		}
-		var room syscall.Statfs_t
-		if err := syscall.Statfs(at, &room); err != nil {
+		left, err := room.Left(one.dir)
+		if err != nil {
 			out = append(out, bad(one.what, err.Error(), "make "+one.dir+" reachable"))
 			continue
 		}
-		free := int64(room.Bavail) * int64(room.Bsize)
-		found := fmt.Sprintf("%s free at %s", size(free), at)
-		if free < leastDisk {
-			out = append(out, bad(one.what, found, fmt.Sprintf("make room: at least %s", size(leastDisk))))
+		found := fmt.Sprintf("%s free for %s", room.Text(left), one.dir)
+		if left < room.Little {
+			out = append(out, bad(one.what, found, fmt.Sprintf("make room: at least %s", room.Text(room.Little))))
 			continue
 		}
 		out = append(out, good(one.what, found))

@@ -25,6 +25,7 @@ import (
 	"grapnel/app/demo"
 	"grapnel/app/localdb"
 	"grapnel/app/shop"
+	"grapnel/app/room"
 	"grapnel/app/store"
 	"grapnel/app/web"
 )
@@ -54,6 +55,8 @@ type serving struct {
 	kind      string
 	fresh     bool
 	lost      <-chan error
+	// private is the folder of the private database; empty for a database of one's own.
+	private string
 	// metrics is where what was counted is served.
 	metrics string
 	// backups is the folder that backups go to, withoutBackup makes none before an upgrade.
@@ -159,7 +162,7 @@ func (s *serving) database(ctx context.Context) (_ *sql.DB, stop func() error, e
 		server, err := localdb.Start(ctx, localdb.Options{Dir: dir, Kind: s.must(), Fresh: s.fresh, Say: s.say})
 		switch {
 		case err == nil:
-			dsn, stop, s.lost = server.DSN(), server.Stop, server.Lost()
+			dsn, stop, s.lost, s.private = server.DSN(), server.Stop, server.Lost(), dir
 		case s.attach && errors.Is(err, localdb.ErrInUse):
 			if dsn, err = localdb.Attach(dir); err != nil {
 				return nil, stop, err
@@ -246,6 +249,9 @@ func (s *serving) run(ctx context.Context) (err error) {
 	}
 	config := web.Config{
 		Release: release, Secure: s.secure(), Proxies: s.proxies, Hosts: s.names(), Plain: s.plain(), SetUpCode: code, DemoHint: s.hint, Log: s.log,
+	}
+	if s.private != "" {
+		config.Room = func() (int64, error) { return room.Left(s.private) }
 	}
 	if s.own {
 		if err := s.certify(&config); err != nil {

@@ -69,6 +69,13 @@ func (b *book) wrote(what string, took time.Duration, status int) {
 	}
 }
 
+// answeredSoFar counts what was answered well.
+func (b *book) answeredSoFar() int {
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	return b.statuses[http.StatusOK] + b.statuses[http.StatusCreated]
+}
+
 func (b *book) strange(text string) {
 	b.mu.Lock()
 	defer b.mu.Unlock()

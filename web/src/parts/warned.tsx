@@ -10,6 +10,7 @@ const short: Record<string, string> = {
   backup_late: 'Backup late',
   plain_http: 'Plain HTTP',
   certificate: 'Certificate ends',
+  disk: 'Disk nearly full',
 }
 
 /** How often a late backup rings, in milliseconds. */
