@@ -13,6 +13,7 @@ import (
 	"sync/atomic"
 	"testing"
 	"time"
+	"unicode/utf8"
 
 	"grapnel/app/instrument"
 	"grapnel/core/battery"
@@ -422,5 +423,62 @@ func TestLog(t *testing.T) {
 	}))
 	if protocol != instrument.Log || err != nil {
 		t.Errorf("a logger is asked what it is: %s, %v", protocol, err)
+	}
+}
+
+// FuzzSCPI has an instrument answer anything: it is a figure that can be counted with, or one
+// of the errors that a person is told, in words that can be shown. No source: it is how the
+// program is to behave.
+func FuzzSCPI(f *testing.F) {
+	for _, text := range []string{
+		"Ridgeway,MM-1,0042,1.2\nVOLT:DC\n+1.24100000E+01\n", "a,b,c,d\r\n\"CURR:AC\"\r\n9.9E37\r\n", "a,b,c,d\nRES\nNaN\n", "a,b,c,d\nTEMP\n1e999\n",
+		"\n\n\n", "a,b,c,d\nVOLT\n-", "\x00\xff,,,\nVOLT\n1\n", strings.Repeat("9", 700) + "\nVOLT\n12\n", "a,b,c,d\nCURR\n1,5\n",
+	} {
+		f.Add(text)
+	}
+	f.Fuzz(func(t *testing.T, text string) {
+		here, there := net.Pipe()
+		defer here.Close()
+		go func() { _, _ = io.Copy(io.Discard, there) }() // what it is asked
+		go func() {
+			_, _ = io.WriteString(there, text) // the line may be hung up before it is all said
+			there.Close()
+		}()
+		s := instrument.Converse(here)
+		began := time.Now()
+		defer func() {
+			if took := time.Since(began); took > time.Second {
+				t.Errorf("it took %s of an instrument that had hung up", took)
+			}
+		}()
+		name, err := s.Identify(t.Context())
+		told(t, err)
+		if err == nil && strings.ContainsFunc(name, func(c rune) bool { return c < ' ' || c > '~' }) {
+			t.Errorf("it calls itself %q", name)
+		}
+		for range 3 {
+			sample, err := s.Read(t.Context())
+			told(t, err)
+			if err == nil && (math.IsNaN(sample.Value) || math.IsInf(sample.Value, 0) || sample.Unit == "") {
+				t.Errorf("it shows %+v", sample)
+			}
+		}
+		if c, ok := instrument.ParseCharge(text); ok && (math.IsNaN(float64(c.Volts)) || math.IsNaN(float64(c.Amps)) || math.IsInf(float64(c.Volts), 0) || math.IsInf(float64(c.Amps), 0)) {
+			t.Errorf("a logger says %+v", c)
+		}
+	})
+}
+
+// told checks that an error is one that a person is told, in words that can be shown.
+func told(t *testing.T, err error) {
+	t.Helper()
+	if err == nil {
+		return
+	}
+	if !errors.Is(err, instrument.ErrSilent) && !errors.Is(err, instrument.ErrRubbish) && !errors.Is(err, instrument.ErrOverload) {
+		t.Errorf("another error: %v", err)
+	}
+	if said := err.Error(); !utf8.ValidString(said) || len(said) > 300 {
+		t.Errorf("said in %d bytes: %q", len(said), said)
 	}
 }

@@ -70,7 +70,7 @@ func (s *scpi) Read(ctx context.Context) (Sample, error) {
 // ask sends one question and takes the line that answers it.
 func (s *scpi) ask(ctx context.Context, question string) (string, error) {
 	if err := s.conn.SetDeadline(deadline(ctx)); err != nil {
-		return "", err
+		return "", broken(err)
 	}
 	if _, err := fmt.Fprintf(s.conn, "%s\n", question); err != nil {
 		return "", broken(err)

@@ -9,6 +9,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"unicode/utf8"
 
 	"grapnel/core/battery"
 	"grapnel/core/evidence"
@@ -349,14 +350,48 @@ func FuzzFinite(f *testing.F) {
 		if !ok {
 			return
 		}
-		account := judged.Explain(c)
-		for name, said := range map[string]any{"assessment": judged.Assess(c), "picture": judged.Draw(c), "account": account, "evidence": evidence.Examine(c).Findings} {
-			if bad := notFinite(reflect.ValueOf(said), name); bad != "" {
-				t.Errorf("%v: %s", c.Readings, bad)
-			}
-			if _, err := json.Marshal(said); err != nil {
-				t.Errorf("%v: %s: %v", c.Readings, name, err)
-			}
+		allFinite(t, c)
+	})
+}
+
+// allFinite reports what the core says of a case that has no end, is no number or cannot be
+// written as JSON.
+func allFinite(t *testing.T, c evidence.Case) {
+	t.Helper()
+	for name, said := range map[string]any{"assessment": judged.Assess(c), "picture": judged.Draw(c), "account": judged.Explain(c), "evidence": evidence.Examine(c).Findings} {
+		if bad := notFinite(reflect.ValueOf(said), name); bad != "" {
+			t.Errorf("%v: %s", c.Readings, bad)
+		}
+		if _, err := json.Marshal(said); err != nil {
+			t.Errorf("%v: %s: %v", c.Readings, name, err)
+		}
+	}
+}
+
+// FuzzCase takes anything for a case in JSON: it is refused by its fields, or judged to the
+// end. No source: it is how the program is to behave.
+func FuzzCase(f *testing.F) {
+	for _, text := range []string{
+		`{"as_of":"2026-11-24","battery":{"chemistry":"flooded","nominal_v":12,"rating":{"value":650,"standard":"SAE"}},"vehicle":{"kind":"car"},"symptom":["slow_crank"],"readings":[{"kind":"ocv","v":12.4,"temp_c":18,"rested":true}]}`,
+		`{"battery":{"chemistry":"agm","nominal_v":6,"capacity_ah":12,"reserve_min":90},"vehicle":{"kind":"motorcycle"},"tools":["multimeter"],"readings":["load 325a 15s 9.4v","594/650 cca"],"limits":{"age_years":5}}`,
+		`{"battery":{"chemistry":"flooded","nominal_v":12},"readings":["look leak"],"cleared":[{"stop":"leak","readings":[0]}]}`,
+		`{"battery":null,"readings":[null]}`, `[]`, `{"readings":1e999}`,
+	} {
+		f.Add(text)
+	}
+	for line := range strings.SplitSeq("12.4 v 18c rested 2h|load 325a 15s 9.4v|594/650 cca|sg 1.265 1.260 1.265 1.200 1.265 1.260 20c|crank 9.1v|running 14.2v|ripple 0.02 v|drop 0.2v|drain 0.03a|charge 14.2v 6.1a 90min|eye green|look frozen|age 4y|jumps 3", "|") {
+		f.Add(fmt.Sprintf(`{"battery":{"chemistry":"flooded","nominal_v":12,"rating":{"value":650,"standard":"SAE"}},"vehicle":{"kind":"car"},"readings":[%q]}`, line))
+	}
+	f.Fuzz(func(t *testing.T, text string) {
+		if len(text) > 4000 {
+			return // a body that large is refused before
+		}
+		c, err := evidence.Decode(strings.NewReader(text))
+		switch {
+		case err != nil && (err.Error() == "" || !utf8.ValidString(err.Error())):
+			t.Errorf("refused without a word that can be read: %q", err)
+		case err == nil:
+			allFinite(t, c)
 		}
 	})
 }
