@@ -8,6 +8,8 @@ import (
 	"time"
 
 	"grapnel/app/record"
+
+	"grapnel/core/problem"
 )
 
 // Run is one backup that was tried, as the owner sees it.
@@ -179,7 +181,7 @@ func (k *Keeper) under(at time.Time) {
 }
 
 // mostTrouble is how much of what went wrong is kept, in bytes.
-const mostTrouble = 500
+const mostTrouble = 490
 
 // Tried makes a backup and says how it went.
 func (s Source) Tried(ctx context.Context, at time.Time, why string) Run {
@@ -191,8 +193,7 @@ func (s Source) Tried(ctx context.Context, at time.Time, why string) Run {
 	made, err := s.Make(ctx, at)
 	run := Run{ID: record.NewID(), MadeAt: at.UTC(), Why: why, Host: host, Path: made.Path, Bytes: made.Bytes, Rows: made.Rows(), Seconds: time.Since(began).Seconds()}
 	if err != nil {
-		run.Trouble = err.Error()
-		run.Trouble = run.Trouble[:min(len(run.Trouble), mostTrouble)]
+		run.Trouble = problem.Cut(err.Error(), mostTrouble)
 	}
 	return run
 }

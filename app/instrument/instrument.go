@@ -14,6 +14,8 @@ import (
 	"strconv"
 	"strings"
 	"time"
+
+	"grapnel/core/problem"
 )
 
 // Protocol is how an instrument is spoken to.
@@ -134,9 +136,5 @@ func unitOf(text string) (Sample, bool) {
 
 // rubbish quotes what came, shortened and printable.
 func rubbish(line string) error {
-	shown := strconv.Quote(line)
-	if len(shown) > 60 {
-		shown = shown[:60] + "…"
-	}
-	return fmt.Errorf("%w: %s", ErrRubbish, shown)
+	return fmt.Errorf("%w: %s", ErrRubbish, problem.Cut(strconv.Quote(line), 60))
 }

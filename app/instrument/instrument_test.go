@@ -433,6 +433,7 @@ func FuzzSCPI(f *testing.F) {
 	for _, text := range []string{
 		"Ridgeway,MM-1,0042,1.2\nVOLT:DC\n+1.24100000E+01\n", "a,b,c,d\r\n\"CURR:AC\"\r\n9.9E37\r\n", "a,b,c,d\nRES\nNaN\n", "a,b,c,d\nTEMP\n1e999\n",
 		"\n\n\n", "a,b,c,d\nVOLT\n-", "\x00\xff,,,\nVOLT\n1\n", strings.Repeat("9", 700) + "\nVOLT\n12\n", "a,b,c,d\nCURR\n1,5\n",
+		"\xc10\xee\x7f\xe1\xe8؊00\xb30\x930\x04\xb7\xfe000\xb0\x83߯\n",
 	} {
 		f.Add(text)
 	}

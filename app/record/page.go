@@ -58,7 +58,7 @@ const MostLine = 500
 // ParseLine understands a line of one or several readings.
 func ParseLine(line string) ([]reading.Parsed, error) {
 	if len(line) > MostLine {
-		return nil, problem.List{problem.New("problem.text", "line", line[:40]+"…", problem.Range(1, MostLine, "characters"))}
+		return nil, problem.List{problem.New("problem.text", "line", problem.Cut(line, 40), problem.Range(1, MostLine, "characters"))}
 	}
 	return reading.ParseAll(line)
 }

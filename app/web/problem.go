@@ -105,7 +105,7 @@ func humaFields(errs []error) []ProblemField {
 		field := strings.TrimPrefix(detail.Location, "body.")
 		given := fmt.Sprint(detail.Value)
 		if encoded, err := json.Marshal(detail.Value); err == nil && len(given) > 80 {
-			given = string(encoded[:min(len(encoded), 80)])
+			given = problem.Cut(string(encoded), 80)
 		}
 		fields = append(
 			fields,

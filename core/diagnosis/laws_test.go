@@ -375,7 +375,7 @@ func FuzzCase(f *testing.F) {
 		`{"as_of":"2026-11-24","battery":{"chemistry":"flooded","nominal_v":12,"rating":{"value":650,"standard":"SAE"}},"vehicle":{"kind":"car"},"symptom":["slow_crank"],"readings":[{"kind":"ocv","v":12.4,"temp_c":18,"rested":true}]}`,
 		`{"battery":{"chemistry":"agm","nominal_v":6,"capacity_ah":12,"reserve_min":90},"vehicle":{"kind":"motorcycle"},"tools":["multimeter"],"readings":["load 325a 15s 9.4v","594/650 cca"],"limits":{"age_years":5}}`,
 		`{"battery":{"chemistry":"flooded","nominal_v":12},"readings":["look leak"],"cleared":[{"stop":"leak","readings":[0]}]}`,
-		`{"battery":null,"readings":[null]}`, `[]`, `{"readings":1e999}`,
+		`{"battery":null,"readings":[null]}`, `[]`, `"` + strings.Repeat("\xf7", 27) + `"`, `{"readings":1e999}`,
 	} {
 		f.Add(text)
 	}

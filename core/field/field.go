@@ -209,6 +209,9 @@ func (f Field[T]) Allowed() string {
 	return f.Form
 }
 
+// mostShort is how much of a value is quoted, in bytes.
+const mostShort = 80
+
 // Short prints a given value briefly.
 func Short(value any) string {
 	if value == nil {
@@ -221,10 +224,7 @@ func Short(value any) string {
 	if s, ok := value.(string); ok {
 		text = []byte(s)
 	}
-	if len(text) > 80 {
-		return string(text[:77]) + "…"
-	}
-	return string(text)
+	return problem.Cut(string(text), mostShort)
 }
 
 func plain(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }

@@ -51,6 +51,18 @@ func (l List) Err() error {
 	return l
 }
 
+// Cut shortens what is quoted to about so many bytes, between two characters, and marks that
+// something is missing.
+func Cut(text string, most int) string {
+	if len(text) <= most {
+		return text
+	}
+	for most > 0 && !utf8.RuneStart(text[most]) {
+		most--
+	}
+	return text[:most] + "…"
+}
+
 // New words a problem. The code is looked up in the wording catalogue with the
 // values field, given and allowed.
 func New(code, field, given, allowed string) Problem {

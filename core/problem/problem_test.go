@@ -37,3 +37,19 @@ func TestList(t *testing.T) {
 		t.Errorf("%+v", p)
 	}
 }
+
+// What is quoted is cut between two characters. The bytes of the characters are UTF-8's, RFC
+// 3629.
+func TestCut(t *testing.T) {
+	for _, c := range []struct {
+		text string
+		most int
+		want string
+	}{
+		{"12.4 v", 6, "12.4 v"}, {"12.4 v", 5, "12.4 …"}, {"ÅÅÅ", 6, "ÅÅÅ"}, {"ÅÅÅ", 5, "ÅÅ…"}, {"ÅÅÅ", 4, "ÅÅ…"}, {"€uro", 2, "…"}, {"", 3, ""}, {"abc", 0, "…"},
+	} {
+		if got := Cut(c.text, c.most); got != c.want {
+			t.Errorf("%q to %d: %q, want %q", c.text, c.most, got, c.want)
+		}
+	}
+}
