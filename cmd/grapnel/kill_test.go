@@ -184,12 +184,13 @@ func (w *worker) work(readings int) visit {
 	return v
 }
 
-// TestKilledThirtyTimes kills the server or its database at thirty random moments while
+// TestKilledAgainAndAgain kills the server or its database at random moments while
 // four people work: nothing that was answered is lost, nothing is there twice, and the
 // workshop is served again by itself. Whoever asks meanwhile is told to come again, or
 // finds the line down.
-func TestKilledThirtyTimes(t *testing.T) {
-	const kills, people = 30, 4
+func TestKilledAgainAndAgain(t *testing.T) {
+	// Fifty of each: go run ./scripts/reliability kills.
+	const kills, people = 10, 4
 	k := &killed{t: t, dir: dataDir(t), address: freeAddress(t)}
 	k.begin()
 	defer func() {
