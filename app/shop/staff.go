@@ -244,11 +244,16 @@ func (s staff) ConfirmSecond(ctx context.Context, who Person, code string) ([]st
 		hashes[i] = people.HashCode(one)
 	}
 	err := s.secondOf(ctx, who, func(tx Tx, p Person) error {
-		if _, ok := people.SecondMatches(p.SecondSecret, code, s.now()); !ok || p.SecondSecret == "" || p.SecondStep {
+		step, ok := people.SecondMatches(p.SecondSecret, code, s.now())
+		if !ok || p.SecondSecret == "" || p.SecondStep {
 			return problem.List{problem.New("problem.second", "code", code, "the six figures that the phone shows now")}
 		}
 		p.SecondStep = true
 		if err := tx.SetSecond(ctx, p, p.SecondSecret, true, hashes); err != nil {
+			return err
+		}
+		// The code that switches it on lets nobody in as well.
+		if _, err := tx.UseSecondStep(ctx, p.ShopID, p.ID, step); err != nil {
 			return err
 		}
 		return s.tell(ctx, tx, who, nil, "second_on", p)

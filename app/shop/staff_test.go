@@ -253,6 +253,10 @@ func TestSecondStep(t *testing.T) {
 	if err := b.enter("jo", "a guess at it", code()); !errors.Is(err, shop.ErrNotFound) || errors.Is(err, people.ErrSecond) {
 		t.Errorf("a wrong password tells of the second: %v", err)
 	}
+	if err := b.enter("jo", joSecret, code()); !errors.Is(err, people.ErrSecond) {
+		t.Errorf("the code that switched it on, used again: %v", err)
+	}
+	b.now = b.now.Add(time.Minute)
 	b.must(b.enter("jo", joSecret, code()))
 	if err := b.enter("jo", joSecret, code()); !errors.Is(err, people.ErrSecond) {
 		t.Errorf("a code used twice: %v", err)

@@ -117,8 +117,10 @@ func VisitDeeds() []string { return []string{DidLook, DidCharge, DidMove} }
 
 // CalendarFeed is a calendar that somebody subscribed to.
 type CalendarFeed struct {
-	ID        ID        `json:"id"`
-	Name      string    `json:"name"`
-	By        string    `json:"by"`
+	ID   ID     `json:"id"`
+	Name string `json:"name"`
+	By   string `json:"by"`
+	// Rests tells that it does not answer, because whoever made it is switched off.
+	Rests     bool      `json:"rests"`
 	CreatedAt time.Time `json:"created_at"`
 }

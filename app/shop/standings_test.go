@@ -3,12 +3,14 @@ package shop_test
 import (
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 	"time"
 
 	ics "github.com/arran4/golang-ical"
 
+	"grapnel/app/people"
 	"grapnel/app/record"
 	"grapnel/app/shop"
 	"grapnel/core/battery"
@@ -356,6 +358,26 @@ func TestCalendarFeed(t *testing.T) {
 	if err := b.WithdrawFeed(t.Context(), technician, id); !errors.Is(err, shop.ErrForbidden) {
 		t.Errorf("withdrawn by another: %v", err)
 	}
+	// Who is switched off is told nothing any more, by no address they have.
+	jo := b.hire("jo", people.Counter)
+	theirs := record.NewID()
+	had, err := b.MakeFeed(t.Context(), jo, theirs, "Jo’s phone")
+	b.must(err)
+	for _, active := range []bool{true, false, true} {
+		jo.Active = active
+		_, err := b.ChangePerson(t.Context(), b.owner, jo)
+		b.must(err)
+		_, err = b.CalendarOf(t.Context(), strings.TrimPrefix(had.Path, "/calendar/"))
+		if answers := err == nil; answers != active || err != nil && !errors.Is(err, shop.ErrNotFound) {
+			t.Errorf("active %v: %v", active, err)
+		}
+		list, err := b.Feeds(t.Context(), b.owner)
+		b.must(err)
+		if i := slices.IndexFunc(list, func(f shop.CalendarFeed) bool { return f.ID == theirs }); list[i].Rests == active {
+			t.Errorf("active %v: %+v", active, list[i])
+		}
+	}
+	b.must(b.WithdrawFeed(t.Context(), b.owner, theirs))
 	b.must(b.WithdrawFeed(t.Context(), b.owner, id))
 	b.must(b.WithdrawFeed(t.Context(), b.owner, id))
 	for _, wrong := range []string{secret, "", "x.ics", strings.ToUpper(secret)} {

@@ -80,6 +80,8 @@ type StaffStore interface {
 	Owners(ctx context.Context, shopID record.ID) ([]record.ID, error)
 	SetPassword(ctx context.Context, p people.Person, hash string) error
 	SetSecond(ctx context.Context, p people.Person, secret string, on bool, recovery []string) error
+	// UseSecondStep uses a code of a phone up; false where it was used before.
+	UseSecondStep(ctx context.Context, shopID, personID record.ID, step int64) (bool, error)
 	KeepResetCode(ctx context.Context, p people.Person, hash string, until time.Time) error
 	// UseResetCode uses a code up; false where there is none such any more.
 	UseResetCode(ctx context.Context, p people.Person, hash string) (bool, error)

@@ -167,7 +167,7 @@ func (s *Store) AddFeed(ctx context.Context, shopID, personID record.ID, f shop.
 func (s *Store) Feeds(ctx context.Context, shopID record.ID) ([]shop.CalendarFeed, error) {
 	rows, err := s.q.Feeds(ctx, shopID)
 	return each(rows, func(r gen.FeedsRow) shop.CalendarFeed {
-		return shop.CalendarFeed{ID: r.CalendarFeed.ID, Name: r.CalendarFeed.Name, By: r.PersonName, CreatedAt: r.CalendarFeed.CreatedAt}
+		return shop.CalendarFeed{ID: r.CalendarFeed.ID, Name: r.CalendarFeed.Name, By: r.PersonName, Rests: !r.PersonActive, CreatedAt: r.CalendarFeed.CreatedAt}
 	}), err
 }
 
@@ -176,7 +176,8 @@ func (s *Store) WithdrawFeed(ctx context.Context, shopID, id record.ID, at time.
 	return s.q.WithdrawFeed(ctx, gen.WithdrawFeedParams{WithdrawnAt: &at, ShopID: shopID, ID: id})
 }
 
-// FeedBySecret is the shop of a feed that is not withdrawn, and who made it.
+// FeedBySecret is the shop of a feed that is not withdrawn, and who made it; none while they
+// are switched off.
 func (s *Store) FeedBySecret(ctx context.Context, secret string) (shopID, personID record.ID, err error) {
 	row, err := s.q.FeedBySecret(ctx, secret)
 	return row.ShopID, row.PersonID, found(err)

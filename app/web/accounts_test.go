@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"bytes"
+	"encoding/json"
 	"fmt"
 	"log/slog"
 	"net/http"
@@ -328,5 +329,52 @@ func TestForwarded(t *testing.T) {
 		if list, err := web.Proxies(wrong); err == nil || !strings.Contains(err.Error(), wrong) {
 			t.Errorf("%s is taken: %v", wrong, list)
 		}
+	}
+}
+
+// TestSecretsAreNotSaidAgain checks that nothing that somebody gave for a password or a code
+// comes back to them, however wrong what they sent is. No source: it is how the program is to
+// behave.
+func TestSecretsAreNotSaidAgain(t *testing.T) {
+	v := demoVisitor(t)
+	for _, c := range []struct{ path, body string }{
+		{"/api/me/password", `{"had":"four claws hold","password":"` + strings.Repeat("herons", 40) + `"}`},
+		{"/api/me/password", `{"had":"` + strings.Repeat("herons", 40) + `","password":"ten letters at least"}`},
+		{"/api/me/password", `{"had":"four claws hold","password":["herons"]}`},
+		{"/api/me/password", `{"had":"four claws hold","password":"herons"}`},
+		{"/api/me/password", `{"had":"herons on the lock","password":"ten letters at least"}`},
+		{"/api/sign-in", `{"sign_in":"mara","password":{"herons":1}}`},
+		{"/api/sign-in", `{"sign_in":"mara","password":"herons`},
+		{"/api/sign-in", `{"sign_in":"mara","password":"four claws hold","second":"` + strings.Repeat("herons", 9) + `"}`},
+		{"/api/reset", `{"sign_in":"mara","code":"` + strings.Repeat("herons", 9) + `","password":"ten letters at least"}`},
+		{"/api/people", `{"id":"` + record.NewID().String() + `","name":"Tam","sign_in":"tam","role":"technician","password":"herons"}`},
+	} {
+		status, text := v.text("POST", c.path, c.body)
+		if status < 400 || strings.Contains(text, "heron") || strings.Contains(text, "validation failed") {
+			t.Errorf("%s %.60s: %d %s", c.path, c.body, status, text)
+		}
+	}
+}
+
+// TestFromAnotherPage checks that what a page of another address asks for is not done, and
+// that it is said what to do where that is a proxy's doing.
+func TestFromAnotherPage(t *testing.T) {
+	v := demoVisitor(t)
+	request, err := http.NewRequestWithContext(t.Context(), http.MethodPost, v.base+"/api/sign-out", nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	request.Header.Set("Origin", "http://shop.invalid")
+	r, err := v.client.Do(request)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer r.Body.Close()
+	var problem web.Problem
+	if err := json.NewDecoder(r.Body).Decode(&problem); err != nil || r.StatusCode != http.StatusForbidden || !strings.Contains(problem.Detail, "proxy") {
+		t.Errorf("%s %+v %v", r.Status, problem, err)
+	}
+	if r := v.call("GET", "/api/today", nil, nil); r.StatusCode != http.StatusOK {
+		t.Errorf("signed out by another page: %s", r.Status)
 	}
 }

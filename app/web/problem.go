@@ -7,6 +7,7 @@ import (
 	"log/slog"
 	"math"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -68,17 +69,30 @@ var installProblems = sync.OnceFunc(func() {
 	huma.DefaultArrayNullable = false
 	huma.NewError = func(status int, message string, errs ...error) huma.StatusError {
 		status, message = tooLarge(status, message, errs)
-		return newProblem(status, message, humaFields(errs)...)
+		return schemaProblem(status, message, errs)
 	}
 	huma.NewErrorWithContext = func(ctx huma.Context, status int, message string, errs ...error) huma.StatusError {
 		status, message = tooLarge(status, message, errs)
-		p := newProblem(status, message, humaFields(errs)...)
+		p := schemaProblem(status, message, errs)
 		if ctx != nil {
 			p.RequestID = requestID(ctx.Context())
 		}
 		return p
 	}
 })
+
+// schemaProblem says what does not fit, field by field.
+func schemaProblem(status int, message string, errs []error) *Problem {
+	fields := humaFields(errs)
+	if status != http.StatusRequestEntityTooLarge && len(fields) > 0 {
+		said := make([]string, len(fields))
+		for i, f := range fields {
+			said[i] = f.Text
+		}
+		message = strings.Join(said, "\n")
+	}
+	return newProblem(status, message, fields...)
+}
 
 // tooLarge tells a body that is too large from one that could not be read.
 func tooLarge(status int, message string, errs []error) (int, string) {
@@ -90,6 +104,9 @@ func tooLarge(status int, message string, errs []error) (int, string) {
 	}
 	return status, message
 }
+
+// secrets are fields that nobody is told again what they gave for.
+var secrets = []string{"password", "had", "second", "code"}
 
 func humaFields(errs []error) []ProblemField {
 	var fields []ProblemField
@@ -104,7 +121,10 @@ func humaFields(errs []error) []ProblemField {
 		}
 		field := strings.TrimPrefix(detail.Location, "body.")
 		given := fmt.Sprint(detail.Value)
-		if encoded, err := json.Marshal(detail.Value); err == nil && len(given) > 80 {
+		// A body that cannot be read may hold a password as well.
+		if field == "body" || slices.Contains(secrets, field) {
+			given = ""
+		} else if encoded, err := json.Marshal(detail.Value); err == nil && len(given) > 80 {
 			given = problem.Cut(string(encoded), 80)
 		}
 		fields = append(

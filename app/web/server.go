@@ -270,7 +270,11 @@ func (s *Server) routes() http.Handler {
 	})
 	r.With(bounded).Get(feedRoot+"{secret}", s.feed)
 	r.Get("/*", s.front.serve)
-	return http.NewCrossOriginProtection().Handler(r)
+	own := http.NewCrossOriginProtection()
+	own.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		s.fail(r, newProblem(http.StatusForbidden, "This was asked for by a page of another address, and was not done. If Grapnel stands behind a proxy, have it pass on the name it is asked for (Host).")).write(w)
+	}))
+	return own.Handler(r)
 }
 
 // ready tells the truth: whether the server can do its work, which it cannot without its

@@ -2286,7 +2286,9 @@ func (q *Queries) EventsOfJobKind(ctx context.Context, arg EventsOfJobKindParams
 }
 
 const feedBySecret = `-- name: FeedBySecret :one
-SELECT id, shop_id, person_id FROM calendar_feed WHERE secret = ? AND withdrawn_at IS NULL
+SELECT calendar_feed.id, calendar_feed.shop_id, calendar_feed.person_id
+FROM calendar_feed JOIN person ON person.id = calendar_feed.person_id AND person.active = 1
+WHERE calendar_feed.secret = ? AND calendar_feed.withdrawn_at IS NULL
 `
 
 type FeedBySecretRow struct {
@@ -2303,14 +2305,15 @@ func (q *Queries) FeedBySecret(ctx context.Context, secret string) (FeedBySecret
 }
 
 const feeds = `-- name: Feeds :many
-SELECT calendar_feed.id, calendar_feed.shop_id, calendar_feed.person_id, calendar_feed.name, calendar_feed.secret, calendar_feed.created_at, calendar_feed.withdrawn_at, COALESCE(person.name, '') AS person_name
-FROM calendar_feed LEFT JOIN person ON person.id = calendar_feed.person_id
+SELECT calendar_feed.id, calendar_feed.shop_id, calendar_feed.person_id, calendar_feed.name, calendar_feed.secret, calendar_feed.created_at, calendar_feed.withdrawn_at, person.name AS person_name, person.active AS person_active
+FROM calendar_feed JOIN person ON person.id = calendar_feed.person_id
 WHERE calendar_feed.shop_id = ? AND calendar_feed.withdrawn_at IS NULL ORDER BY calendar_feed.created_at, calendar_feed.id LIMIT 200
 `
 
 type FeedsRow struct {
 	CalendarFeed CalendarFeed
 	PersonName   string
+	PersonActive bool
 }
 
 func (q *Queries) Feeds(ctx context.Context, shopID record.ID) ([]FeedsRow, error) {
@@ -2331,6 +2334,7 @@ func (q *Queries) Feeds(ctx context.Context, shopID record.ID) ([]FeedsRow, erro
 			&i.CalendarFeed.CreatedAt,
 			&i.CalendarFeed.WithdrawnAt,
 			&i.PersonName,
+			&i.PersonActive,
 		); err != nil {
 			return nil, err
 		}

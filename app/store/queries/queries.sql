@@ -586,15 +586,17 @@ WHERE standing_visit.shop_id = ? AND standing_visit.standing_id = ? ORDER BY sta
 INSERT INTO calendar_feed (id, shop_id, person_id, name, secret, created_at, withdrawn_at) VALUES (?, ?, ?, ?, ?, ?, NULL);
 
 -- name: Feeds :many
-SELECT sqlc.embed(calendar_feed), COALESCE(person.name, '') AS person_name
-FROM calendar_feed LEFT JOIN person ON person.id = calendar_feed.person_id
+SELECT sqlc.embed(calendar_feed), person.name AS person_name, person.active AS person_active
+FROM calendar_feed JOIN person ON person.id = calendar_feed.person_id
 WHERE calendar_feed.shop_id = ? AND calendar_feed.withdrawn_at IS NULL ORDER BY calendar_feed.created_at, calendar_feed.id LIMIT 200;
 
 -- name: WithdrawFeed :exec
 UPDATE calendar_feed SET withdrawn_at = ? WHERE shop_id = ? AND id = ? AND withdrawn_at IS NULL;
 
 -- name: FeedBySecret :one
-SELECT id, shop_id, person_id FROM calendar_feed WHERE secret = ? AND withdrawn_at IS NULL;
+SELECT calendar_feed.id, calendar_feed.shop_id, calendar_feed.person_id
+FROM calendar_feed JOIN person ON person.id = calendar_feed.person_id AND person.active = 1
+WHERE calendar_feed.secret = ? AND calendar_feed.withdrawn_at IS NULL;
 
 -- name: AddClaim :exec
 INSERT IGNORE INTO claim (name, holder, until_at) VALUES (?, ?, ?);

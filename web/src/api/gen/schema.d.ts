@@ -2046,6 +2046,7 @@ export interface components {
             created_at: string;
             id: string;
             name: string;
+            rests: boolean;
         };
         Candidate: {
             cold_start_c: components["schemas"]["Estimate"] | null;

@@ -64,6 +64,7 @@ export function CalendarForm() {
                   <b>{f.name}</b>
                   <span className="block text-small text-lead">
                     made {day(f.created_at, hello?.shop?.time_zone)} by {f.by}
+                    {f.rests && ', who is switched off: it does not answer'}
                   </span>
                 </span>
                 <Button disabled={withdraw.isPending} onClick={() => withdraw.mutate(f.id)}>
