@@ -56,33 +56,10 @@ func demoSource(t *testing.T) (backup.Source, *sql.DB) {
 	return backup.Source{DSN: dsn, Authority: authority, Dir: filepath.Join(t.TempDir(), "backups"), Release: "test"}, db
 }
 
-// contents are the rows of each table as text, in order; those of sessions are left out,
-// which a restore ends.
+// contents are the rows of each table; those of sessions are left out, which a restore ends.
 func contents(t *testing.T, db *sql.DB) map[string][]string {
 	t.Helper()
-	out := map[string][]string{}
-	tables, err := db.QueryContext(t.Context(), `SELECT table_name, GROUP_CONCAT(CONCAT('COALESCE(HEX(`+"`', column_name, '`"+`), "-")') ORDER BY ordinal_position)
-FROM information_schema.columns WHERE table_schema = DATABASE() AND table_name NOT IN ('sessions', 'signed_in', 'claim') GROUP BY table_name`)
-	must(t, err)
-	columns := map[string]string{}
-	for tables.Next() {
-		var table, all string
-		must(t, tables.Scan(&table, &all))
-		columns[table] = all
-	}
-	must(t, tables.Err())
-	for table, all := range columns {
-		found, err := db.QueryContext(t.Context(), "SELECT CONCAT_WS('|', "+all+") FROM `"+table+"`")
-		must(t, err)
-		for found.Next() {
-			var text string
-			must(t, found.Scan(&text))
-			out[table] = append(out[table], text)
-		}
-		must(t, found.Err())
-		slices.Sort(out[table])
-	}
-	return out
+	return dbtest.Rows(t, db, nil, "sessions", "signed_in", "claim")
 }
 
 // restored restores a backup into a database of its own.

@@ -8,7 +8,7 @@ import (
 	"math/rand/v2"
 	"os"
 	"os/exec"
-	"sort"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -257,7 +257,7 @@ func ofThree(t *testing.T, s *shop.Service, who people.Person, page record.JobPa
 // done for a database that is empty, or up to date.
 func TestBeforeItIsChanged(t *testing.T) {
 	_, db := kept(t, moved)
-	before := rows(t, db, "")
+	before := rows(t, db)
 	told := 0
 	refusing := store.Upgrade{Before: func(_ context.Context, from int64) error {
 		told++
@@ -269,7 +269,7 @@ func TestBeforeItIsChanged(t *testing.T) {
 	if _, err := refusing.Run(t.Context(), db); err == nil || !strings.Contains(err.Error(), "the disk is full") {
 		t.Errorf("%v", err)
 	}
-	same(t, "after it was refused", rows(t, db, ""), before)
+	same(t, "after it was refused", rows(t, db), before)
 	willing := store.Upgrade{Before: func(context.Context, int64) error { told++; return nil }}
 	for range 2 {
 		_, err := willing.Run(t.Context(), db)
@@ -289,69 +289,40 @@ func TestNewerSchema(t *testing.T) {
 	db := dbtest.Open(t)
 	_, err := db.ExecContext(t.Context(), "INSERT INTO goose_db_version (version_id, is_applied) VALUES (999, 1)")
 	must(t, err)
-	before := rows(t, db, "")
+	before := rows(t, db)
 	if _, err := store.Migrate(t.Context(), db); !errors.Is(err, store.ErrNewer) || !strings.Contains(err.Error(), "999") || !strings.Contains(err.Error(), "nothing was changed") {
 		t.Errorf("%v", err)
 	}
-	same(t, "a newer one", rows(t, db, ""), before)
+	same(t, "a newer one", rows(t, db), before)
 }
 
-// rows are the contents of each table of a database as text; of the one that is open for
-// an empty name. When something was done is left out: no two upgrades are at one time.
-func rows(t *testing.T, db *sql.DB, database string) map[string]string {
+// rows are the rows of each table. When something was done is left out: no two upgrades are
+// at one time.
+func rows(t *testing.T, db *sql.DB) map[string][]string {
 	t.Helper()
-	list, err := db.QueryContext(t.Context(), `SELECT table_name, GROUP_CONCAT(CONCAT('COALESCE(HEX(`+"`', column_name, '`"+`), "")') ORDER BY ordinal_position)
-FROM information_schema.columns WHERE table_schema = IF(? = '', DATABASE(), ?) AND table_name NOT IN ('migration_step', 'goose_db_version') GROUP BY table_name`, database, database)
-	must(t, err)
-	defer list.Close()
-	columns := map[string]string{}
-	for list.Next() {
-		var table, all string
-		must(t, list.Scan(&table, &all))
-		columns[table] = all
-	}
-	must(t, list.Err())
-	out := map[string]string{}
-	for table, all := range columns {
-		if database != "" {
-			table = database + "." + table
-		}
-		found, err := db.QueryContext(t.Context(), "SELECT CONCAT_WS('|', "+all+") FROM "+table)
-		must(t, err)
-		var texts []string
-		for found.Next() {
-			var text string
-			must(t, found.Scan(&text))
-			texts = append(texts, text)
-		}
-		must(t, found.Err())
-		must(t, found.Close())
-		sort.Strings(texts)
-		out[strings.TrimPrefix(table, database+".")] = strings.Join(texts, "\n")
-	}
-	return out
+	return dbtest.Rows(t, db, nil, "migration_step", "goose_db_version")
 }
 
 // same reports tables that differ from those of an upgrade nobody disturbed.
-func same(t *testing.T, what string, got, want map[string]string) {
+func same(t *testing.T, what string, got, want map[string][]string) {
 	t.Helper()
 	if len(got) != len(want) {
 		t.Errorf("%s: %d tables, want %d", what, len(got), len(want))
 	}
 	for table, text := range want {
-		if got[table] != text {
+		if !slices.Equal(got[table], text) {
 			t.Errorf("%s: %s is\n%s\nwant\n%s", what, table, got[table], text)
 		}
 	}
 }
 
 // undisturbed are the tables of a database after an upgrade in one go.
-func undisturbed(t *testing.T, from int64) map[string]string {
+func undisturbed(t *testing.T, from int64) map[string][]string {
 	t.Helper()
 	_, db := kept(t, from)
 	_, err := store.Migrate(t.Context(), db)
 	must(t, err)
-	return rows(t, db, "")
+	return rows(t, db)
 }
 
 // TestInterruptedAnywhere ends the upgrade of every schema whose data moves, and of an empty
@@ -389,7 +360,7 @@ func TestInterruptedAnywhere(t *testing.T) {
 			if len(seen) < least {
 				t.Errorf("%d interruptions, and there are %d statements", len(seen), least)
 			}
-			same(t, "interrupted everywhere", rows(t, db, ""), want)
+			same(t, "interrupted everywhere", rows(t, db), want)
 		})
 	}
 }
@@ -409,7 +380,7 @@ func TestHalfDoneByAnEarlierRelease(t *testing.T) {
 	if _, err := store.Migrate(t.Context(), db); err != nil {
 		t.Fatal(err)
 	}
-	same(t, "half done", rows(t, db, ""), undisturbed(t, 2))
+	same(t, "half done", rows(t, db), undisturbed(t, 2))
 }
 
 // TestKilledUpgrades kills the program that upgrades at random moments, thirty times on
@@ -428,7 +399,7 @@ func TestKilledUpgrades(t *testing.T) {
 					dsn, db := kept(t, from)
 					for !tried(t, dsn, &killed) {
 					}
-					same(t, "killed", rows(t, db, ""), want)
+					same(t, "killed", rows(t, db), want)
 				})
 			}
 		})
@@ -472,5 +443,5 @@ func TestUpgradeDoesNotStopHalfWay(t *testing.T) {
 	if err != nil || version <= moved || ctx.Err() == nil {
 		t.Errorf("version %d, %v", version, err)
 	}
-	same(t, "with a signal", rows(t, db, ""), undisturbed(t, moved))
+	same(t, "with a signal", rows(t, db), undisturbed(t, moved))
 }

@@ -20,40 +20,12 @@ import (
 	"grapnel/core/procedure"
 )
 
-// rowsOf are all rows that a database has of a shop, by table, as text.
+// rowsOf are all rows that a database has of a shop.
 func rowsOf(t *testing.T, db *sql.DB, shopID record.ID) map[string][]string {
 	t.Helper()
-	out := map[string][]string{}
-	tables, err := db.QueryContext(t.Context(), `SELECT table_name, GROUP_CONCAT(CONCAT('COALESCE(HEX(`+"`', column_name, '`"+`), "-")') ORDER BY ordinal_position)
-FROM information_schema.columns WHERE table_schema = DATABASE() AND table_name IN (SELECT table_name FROM information_schema.columns WHERE table_schema = DATABASE() AND column_name = 'shop_id')
-AND table_name NOT IN ('signed_in') GROUP BY table_name`)
-	if err != nil {
-		t.Fatal(err)
-	}
-	columns := map[string]string{}
-	for tables.Next() {
-		var table, all string
-		if err := tables.Scan(&table, &all); err != nil {
-			t.Fatal(err)
-		}
-		columns[table] = all
-	}
-	if err := tables.Err(); err != nil || len(columns) < 20 {
-		t.Fatalf("%d tables, %v", len(columns), err)
-	}
-	for table, all := range columns {
-		found, err := db.QueryContext(t.Context(), "SELECT CONCAT_WS('|', "+all+") FROM `"+table+"` WHERE shop_id = ?", shopID[:])
-		if err != nil {
-			t.Fatal(err)
-		}
-		for found.Next() {
-			var text string
-			if err := found.Scan(&text); err != nil {
-				t.Fatal(err)
-			}
-			out[table] = append(out[table], text)
-		}
-		slices.Sort(out[table])
+	out := dbtest.Rows(t, db, shopID[:], "signed_in")
+	if len(out) < 20 {
+		t.Fatalf("%d tables", len(out))
 	}
 	return out
 }

@@ -7,6 +7,7 @@ import (
 	"database/sql"
 	"fmt"
 	"os"
+	"slices"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -217,4 +218,57 @@ func tablesOf(ctx context.Context, c *sql.Conn, of string) ([]string, error) {
 		tables = append(tables, one)
 	}
 	return tables, rows.Err()
+}
+
+// Rows are the rows of each table as text, in order: of every table but those named, and
+// where a shop is named only what is that shop's, of the tables that say whose a row is.
+func Rows(tb testing.TB, db *sql.DB, shop []byte, but ...string) map[string][]string {
+	tb.Helper()
+	out := map[string][]string{}
+	for table, columns := range columnsOf(tb, db, shop != nil) {
+		if slices.Contains(but, table) {
+			continue
+		}
+		query, args := "SELECT CONCAT_WS('|', "+columns+") FROM `"+table+"`", []any{}
+		if shop != nil {
+			query, args = query+" WHERE shop_id = ?", []any{shop}
+		}
+		out[table] = texts(tb, db, query, args...)
+		slices.Sort(out[table])
+	}
+	return out
+}
+
+// columnsOf are the columns of each table as they are asked for; of those tables only that
+// say whose a row is, where that is wanted.
+func columnsOf(tb testing.TB, db *sql.DB, owned bool) map[string]string {
+	tb.Helper()
+	out := map[string]string{}
+	for _, one := range texts(tb, db, `SELECT CONCAT(table_name, ' ', GROUP_CONCAT(CONCAT('COALESCE(HEX(`+"`', column_name, '`"+`), "-")') ORDER BY ordinal_position))
+FROM information_schema.columns WHERE table_schema = DATABASE() GROUP BY table_name HAVING NOT ? OR SUM(column_name = 'shop_id') > 0`, owned) {
+		table, columns, _ := strings.Cut(one, " ")
+		out[table] = columns
+	}
+	return out
+}
+
+// texts are what a query of one column finds.
+func texts(tb testing.TB, db *sql.DB, query string, args ...any) (out []string) {
+	tb.Helper()
+	found, err := db.QueryContext(tb.Context(), query, args...)
+	if err != nil {
+		tb.Fatal(err)
+	}
+	defer found.Close()
+	for found.Next() {
+		var text string
+		if err := found.Scan(&text); err != nil {
+			tb.Fatal(err)
+		}
+		out = append(out, text)
+	}
+	if err := found.Err(); err != nil {
+		tb.Fatal(err)
+	}
+	return out
 }
