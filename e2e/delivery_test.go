@@ -10,8 +10,13 @@ import (
 	"path/filepath"
 	"slices"
 	"strings"
+	"sync/atomic"
 	"testing"
 
+	"grapnel/app/demo"
+	"grapnel/app/localdb/dbtest"
+	"grapnel/app/room"
+	"grapnel/app/web"
 	"grapnel/e2e"
 	"grapnel/e2e/browser"
 	"grapnel/e2e/fault"
@@ -338,4 +343,31 @@ func TestRefusedClock(t *testing.T) {
 	if err != nil || n != 0 {
 		t.Errorf("%d clocks of a load run (%v)", n, err)
 	}
+}
+
+// TestFullDisk types a reading on a phone while the server's disk is full: it waits on the
+// phone, which says why, and is sent by itself when there is room.
+func TestFullDisk(t *testing.T) {
+	var left atomic.Int64
+	left.Store(room.Least - 1)
+	shop, err := e2e.OpenWith(dbtest.Filled(t, demo.Fill), web.Config{Room: func() (int64, error) { return left.Load(), nil }})
+	if err != nil {
+		t.Fatal(err)
+	}
+	p := visit(t, shop, 390, 844)
+	p.tap("Mara Ostwick")
+	p.see("worst first", "Disk full")
+	before := linesOf(t, shop, "WS 204 K")
+	p.tap("WS 204 K")
+	p.see("What holds")
+	p.enterLine("12.61 v rested 3h")
+	p.tap("1 to be sent")
+	p.see("64.0 MB are left", "It is sent by itself")
+	p.accessible("what waits for a full disk")
+	left.Store(10 * room.Little)
+	p.do(p.Gone("It is sent by itself"))
+	p.sent()
+	counted(t, shop, "WS 204 K", before, "12.61 v rested 3h")
+	p.do(p.Open("/server"))
+	p.do(p.Gone("disk"))
 }

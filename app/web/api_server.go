@@ -119,7 +119,10 @@ func (s *Server) warnings(state ServerState) []Warning {
 	if until := state.CertificateUntil; until != nil && until.Sub(s.config.Now()) < certificateSoon {
 		add("certificate", "The server's certificate ends on "+until.Format(time.DateOnly)+". Starting Grapnel again makes it anew.")
 	}
-	if left, ok := s.left(); ok && left < room.Little {
+	switch left, ok := s.left(); {
+	case ok && left < room.Least:
+		add("disk_full", fmt.Sprintf("The server's disk is full: %s are left, and nothing is written down any more until there are %s. Make room.", room.Text(left), room.Text(room.Least)))
+	case ok && left < room.Little:
 		add("disk", fmt.Sprintf("The server's disk is nearly full: %s are left. Below %s nothing is written down any more. Make room.", room.Text(left), room.Text(room.Least)))
 	}
 	return out
@@ -142,7 +145,7 @@ func (s *Server) left() (int64, bool) {
 func (s *Server) room() error {
 	if left, ok := s.left(); ok && left < room.Least {
 		return newProblem(http.StatusServiceUnavailable, fmt.Sprintf(
-			"The server's disk is full: %s are left. Nothing was written down; what is there can be looked at. Make room on the server, then try again.", room.Text(left)))
+			"The server's disk is full: %s are left. Nothing was written down; what is there can be looked at. Somebody has to make room on the server.", room.Text(left)))
 	}
 	return nil
 }

@@ -7,7 +7,7 @@ import { useWord } from '../api/words'
 import { clock } from '../parts/format'
 import { says, type Deed } from './deeds'
 import { takeBack, tryAgain } from './queue'
-import { useDeeds, useDeedsLast } from './use'
+import { useDeeds, useDeedsLast, useHeldBack } from './use'
 import { BarPopover } from '../parts/ui/bar-popover'
 import { Button } from '../parts/ui/button'
 
@@ -15,6 +15,7 @@ import { Button } from '../parts/ui/button'
 export function DeedsBar() {
   const list = useDeeds()
   const lasts = useDeedsLast()
+  const why = useHeldBack()
   if (list.length === 0) return null
   const back = list.filter((d) => d.refused).length
   return (
@@ -30,6 +31,11 @@ export function DeedsBar() {
       }
     >
       <h2 className="font-bold">On this device, not at the server yet</h2>
+      {why && (
+        <p role="status" className="rounded-part bg-marigold-wash px-2 py-1 text-small">
+          {why} It is sent by itself.
+        </p>
+      )}
       {!lasts && (
         <p className="rounded-part bg-oxide-wash px-2 py-1 text-small">
           This browser keeps nothing: leave this page open until all is sent.

@@ -35,6 +35,7 @@ let waiting: Deed[] = []
 const waited = new Set<string>()
 let keeper: Promise<Keeper> | undefined
 let lasts = true
+let held = ''
 const watching = new Set<() => void>()
 const waiters = new Map<string, Waiter>()
 const channel = 'BroadcastChannel' in globalThis ? new BroadcastChannel('grapnel-deeds') : undefined
@@ -57,6 +58,12 @@ export function deeds(): Deed[] {
 /** What of it waits: for the line, or for a person. What is just on its way does not. */
 export function waitingDeeds(): Deed[] {
   return waiting
+}
+
+/** Why the server does not take what waits now, in its own words; empty where it is the line
+ * that is waited for, or nothing. */
+export function heldBack(): string {
+  return held
 }
 
 /** Whether what waits outlives the page. */
@@ -281,6 +288,7 @@ async function sendSubject(subject: string) {
       const sent = await send(deed)
       await (await kept()).drop(deed)
       pauses.delete(subject)
+      held = ''
       list = list.filter((d) => d.id !== deed?.id)
       tell(deed, sent)
       await changed()
@@ -325,7 +333,10 @@ function pause(subject: string, error: unknown) {
   const long = Math.min(firstPause * 2 ** (tries - 1), longestPause)
   pauses.set(subject, { tries, until: Date.now() + long })
   setTimeout(() => void carry(), long + 10)
+  // Who is signed out is asked to come in again, which says enough.
+  held = error instanceof ApiProblem && error.status !== 401 ? wordsFor(error) : ''
   for (const deed of list) if (deed.subject === subject) settled(deed.id, null)
+  notify()
   if (error instanceof ApiProblem && error.status === 401)
     void carrier?.cache.invalidateQueries({ queryKey: ['hello'] })
 }

@@ -4,7 +4,7 @@ import { useEffect, useMemo, useSyncExternalStore } from 'react'
 import { watchLine } from '../api/live'
 import type { BatteryOnJob, ClockKind, JobPage, LabelSaid, Mounting, Person, Stop, VehicleBody } from '../api/types'
 import { asWaiting, type Deed, type Doing, type Sent } from './deeds'
-import { carryFor, carryForNobody, deeds, deedsLast, deliver, tryNow, waitingDeeds, watchDeeds } from './queue'
+import { carryFor, carryForNobody, deeds, deedsLast, deliver, heldBack, tryNow, waitingDeeds, watchDeeds } from './queue'
 
 /** What waits on this device, in order. */
 export function useDeeds(): Deed[] {
@@ -14,6 +14,11 @@ export function useDeeds(): Deed[] {
 /** What waits, and what is just on its way. */
 export function useAllDeeds(): Deed[] {
   return useSyncExternalStore(watchDeeds, deeds)
+}
+
+/** Why the server does not take what waits; empty where it does not say. */
+export function useHeldBack(): string {
+  return useSyncExternalStore(watchDeeds, heldBack)
 }
 
 /** Whether what waits outlives the page. */

@@ -11,6 +11,7 @@ const short: Record<string, string> = {
   plain_http: 'Plain HTTP',
   certificate: 'Certificate ends',
   disk: 'Disk nearly full',
+  disk_full: 'Disk full',
 }
 
 /** How often a late backup rings, in milliseconds. */
