@@ -145,7 +145,7 @@ func (s *Server) left() (int64, bool) {
 func (s *Server) room() error {
 	if left, ok := s.left(); ok && left < room.Least {
 		return newProblem(http.StatusServiceUnavailable, fmt.Sprintf(
-			"The server's disk is full: %s are left. Nothing was written down; what is there can be looked at. Somebody has to make room on the server.", room.Text(left)))
+			"The server's disk is full: %s are left. Until somebody makes room on it nothing is written down; what is there can be looked at.", room.Text(left)))
 	}
 	return nil
 }

@@ -33,7 +33,7 @@ export function DeedsBar() {
       <h2 className="font-bold">On this device, not at the server yet</h2>
       {why && (
         <p role="status" className="rounded-part bg-marigold-wash px-2 py-1 text-small">
-          {why} It is sent by itself.
+          {why} What waits here is sent by itself then.
         </p>
       )}
       {!lasts && (

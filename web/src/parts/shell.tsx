@@ -54,12 +54,12 @@ const titles: Record<string, string> = {
 function TopBar() {
   useTitle(titles[useLocation().pathname])
   return (
-    <header className="no-print flex min-h-target shrink-0 max-[20rem]:flex-wrap items-center gap-1 bg-bar px-3 text-bar-ink md:gap-2 md:px-5">
+    <header className="no-print flex min-h-target shrink-0 max-sm:flex-wrap items-center gap-1 bg-bar px-3 text-bar-ink md:gap-2 md:px-5">
       <NavLink to="/" className="flex items-center gap-3 pr-3 font-bold" aria-label="Grapnel, to Today">
         <Mark />
         <span className="hidden sm:inline">Grapnel</span>
       </NavLink>
-      <nav aria-label="Main" className="flex h-full items-stretch">
+      <nav aria-label="Main" className="flex h-full min-h-11 items-stretch">
         {links.map((l) => (
           <NavLink
             key={l.to}
