@@ -240,21 +240,27 @@ func (s *Server) portFile() string { return filepath.Join(s.dir, "port") }
 func (s *Server) socket() string   { return filepath.Join(s.data(), "grapnel.sock") }
 func (s *Server) logFile() string  { return filepath.Join(s.dir, "mariadbd.log") }
 
-// stopOrphan stops a server whose Grapnel was killed. The process must be a
-// mariadbd on this very folder; anything else with that number is left alone.
+// stopOrphan stops a server whose Grapnel was killed: a mariadbd on this very folder. It is
+// looked for among all that runs and not by the number that was written down: a Grapnel that
+// is killed just behind starting one has not written it, and a server that is just starting
+// does not hear that it was left.
 func (s *Server) stopOrphan(say func(string)) error {
-	text, err := os.ReadFile(s.pidFile())
+	numbers, err := filepath.Glob("/proc/[0-9]*")
 	if err != nil {
-		return nil
+		return err
 	}
-	pid, err := strconv.Atoi(strings.TrimSpace(string(text)))
-	if err != nil || !s.isOurs(pid) {
-		return os.Remove(s.pidFile())
+	for _, one := range numbers {
+		pid, err := strconv.Atoi(filepath.Base(one))
+		if err != nil || !s.isOurs(pid) {
+			continue
+		}
+		say("Stopping the database left over from a Grapnel that was killed")
+		if err := end(pid, func() bool { return !s.isOurs(pid) }); err != nil {
+			return fmt.Errorf("stop left-over database: %w", err)
+		}
 	}
-	say("Stopping the database left over from a Grapnel that was killed")
-	gone := func() bool { return !s.isOurs(pid) }
-	if err := end(pid, gone); err != nil {
-		return fmt.Errorf("stop left-over database: %w", err)
+	if err := os.Remove(s.pidFile()); err != nil && !errors.Is(err, os.ErrNotExist) {
+		return err
 	}
 	return nil
 }

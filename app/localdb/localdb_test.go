@@ -4,8 +4,10 @@ import (
 	"context"
 	"database/sql"
 	"errors"
+	"fmt"
 	"os"
 	osexec "os/exec"
+	"os/user"
 	"path/filepath"
 	"strconv"
 	"strings"
@@ -394,6 +396,55 @@ func TestStartsAgain(t *testing.T) {
 		}
 	case <-time.After(90 * time.Second):
 		t.Error("nobody was told")
+	}
+}
+
+// TestLeftOverUnknown checks that a server that nobody has written down is stopped all the
+// same: its Grapnel was killed just behind starting it. No source: it is how the program is to
+// behave.
+func TestLeftOverUnknown(t *testing.T) {
+	dir := reachable(t)
+	s, err := localdb.Start(t.Context(), localdb.Options{Dir: dir})
+	if err != nil {
+		t.Fatal(err)
+	}
+	exec(t, s.DSN(), "CREATE TABLE kept (n INT)")
+	// The same server once more, by nobody, as it was started.
+	line, err := os.ReadFile(fmt.Sprintf("/proc/%d/cmdline", serverPID(t, dir)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	stop(t, s)
+	words := strings.Split(strings.TrimSuffix(string(line), "\x00"), "\x00")
+	left := osexec.Command(words[0], words[1:]...)
+	if os.Geteuid() == 0 {
+		u, err := user.Lookup("mysql")
+		if err != nil {
+			t.Fatal(err)
+		}
+		uid, _ := strconv.ParseUint(u.Uid, 10, 32) // the system's own figures
+		gid, _ := strconv.ParseUint(u.Gid, 10, 32)
+		left.SysProcAttr = &syscall.SysProcAttr{Credential: &syscall.Credential{Uid: uint32(uid), Gid: uint32(gid)}}
+	}
+	if err := left.Start(); err != nil {
+		t.Fatal(err)
+	}
+	ended := make(chan struct{})
+	go func() {
+		_ = left.Wait() // it is stopped
+		close(ended)
+	}()
+	t.Cleanup(func() { _ = left.Process.Kill(); <-ended }) // it has ended where the test passes
+	again, err := localdb.Start(t.Context(), localdb.Options{Dir: dir})
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer stop(t, again)
+	answers(t, again.DSN(), 0)
+	select {
+	case <-ended:
+	default:
+		t.Error("two servers run on one folder")
 	}
 }
 

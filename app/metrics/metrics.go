@@ -33,6 +33,9 @@ type Gauges struct {
 	// CertificateLeft is how long the server's certificate still holds, in seconds; false
 	// where it has none of its own.
 	CertificateLeft func() (float64, bool)
+	// Room is how many bytes may still be written where the database is; false where nobody
+	// knows.
+	Room func() (float64, bool)
 }
 
 // New counts for a server on a database.
@@ -65,6 +68,7 @@ func New(db *sql.DB, release string, gauges Gauges) *Metrics {
 	}
 	m.maybe("grapnel_backup_age_seconds", "Age of the last good backup.", gauges.BackupAge)
 	m.maybe("grapnel_certificate_seconds_left", "How long the server's certificate still holds.", gauges.CertificateLeft)
+	m.maybe("grapnel_room_bytes", "How much may still be written where the private database is.", gauges.Room)
 	return m
 }
 

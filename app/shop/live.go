@@ -48,7 +48,7 @@ const (
 	feedKept = 1024
 	// feedOverlap is how far back the table is read again.
 	feedOverlap = 128
-	// feedPause is between two looks: what many change at once is read together.
+	// feedPause is between two looks at the least: what many change at once is read together.
 	feedPause = 20 * time.Millisecond
 )
 
@@ -79,6 +79,7 @@ func (f *Feed) Run(ctx context.Context, say func(error)) {
 	tick := time.NewTicker(feedEvery)
 	defer tick.Stop()
 	for {
+		looked := time.Now()
 		if err := f.look(ctx); err != nil && ctx.Err() == nil {
 			say(err)
 		}
@@ -86,7 +87,7 @@ func (f *Feed) Run(ctx context.Context, say func(error)) {
 		case <-ctx.Done():
 			return
 		case <-f.woken:
-			time.Sleep(feedPause)
+			time.Sleep(feedPause - time.Since(looked))
 		case <-tick.C:
 		}
 	}

@@ -241,6 +241,10 @@ func (s *Server) gauges() metrics.Gauges {
 		CertificateLeft: func() (float64, bool) {
 			return s.config.CertificateUntil.Sub(s.config.Now()).Seconds(), !s.config.CertificateUntil.IsZero()
 		},
+		Room: func() (float64, bool) {
+			left, ok := s.left()
+			return float64(left), ok
+		},
 	}
 }
 

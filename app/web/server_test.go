@@ -89,7 +89,7 @@ func TestMetrics(t *testing.T) {
 		t.Fatal(err)
 	}
 	keeper := backup.NewKeeper(backup.Source{}, book, time.Now, slog.New(slog.DiscardHandler))
-	v := newVisitorWith(t, db, web.Config{Backups: keeper, CertificateUntil: time.Now().Add(time.Hour)})
+	v := newVisitorWith(t, db, web.Config{Backups: keeper, CertificateUntil: time.Now().Add(time.Hour), Room: func() (int64, error) { return 3 << 30, nil }})
 	v.signIn(demo.SignIns()[0].SignIn, demo.SignIns()[0].Password)
 	job := v.bring(label("flooded", 12, 540))
 	v.keep(job, "12.4 v 18c rested 2h; ripple 0.02 v")
@@ -106,7 +106,7 @@ func TestMetrics(t *testing.T) {
 	for _, line := range []string{
 		`grapnel_requests_total{operation="keepReading",status="200"} 1`, `grapnel_requests_total{operation="addPerson",status="403"} 1`,
 		`grapnel_requests_total{operation="other",status="404"} 1`, `grapnel_request_seconds_count{operation="bringIn"} 1`, "grapnel_readings_kept_total 2",
-		"grapnel_streams 1", `go_sql_open_connections{db_name="grapnel"}`, "grapnel_backup_age_seconds 72", "grapnel_certificate_seconds_left 3", "go_goroutines",
+		"grapnel_streams 1", `go_sql_open_connections{db_name="grapnel"}`, "grapnel_backup_age_seconds 72", "grapnel_certificate_seconds_left 3", "grapnel_room_bytes 3.221225472e+09", "go_goroutines",
 		`grapnel_build_info{release="test"} 1`,
 	} {
 		if !strings.Contains(text, line) {

@@ -24,8 +24,8 @@ import (
 	"grapnel/app/backup"
 	"grapnel/app/demo"
 	"grapnel/app/localdb"
-	"grapnel/app/shop"
 	"grapnel/app/room"
+	"grapnel/app/shop"
 	"grapnel/app/store"
 	"grapnel/app/web"
 )
@@ -214,7 +214,7 @@ func (s *serving) steadily(ctx context.Context, do func() error) error {
 
 // softMemory is how much memory the program holds itself to, in bytes, unless Go's own
 // GOMEMLIMIT says otherwise: a shop's server may be a small machine that the database shares.
-const softMemory = 124 << 20
+const softMemory = 116 << 20
 
 func sparing() {
 	if os.Getenv("GOMEMLIMIT") == "" {
