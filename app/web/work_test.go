@@ -13,6 +13,7 @@ import (
 	"testing"
 	"time"
 
+	"grapnel/app/people"
 	"grapnel/app/picture/picturetest"
 	"grapnel/app/record"
 	"grapnel/app/shop"
@@ -218,10 +219,14 @@ func (v *visitor) photo(job record.ID) {
 func BenchmarkLive(b *testing.B) {
 	v := demoVisitor(b)
 	job := v.jobOf("WS 204 K")
-	const screens = 50
+	// A session may have ten.
+	const screens, sessions = 50, 5
 	var open []*stream
-	for range screens {
-		open = append(open, v.listen(""))
+	for range sessions {
+		other := v.visitedAs(people.Technician)
+		for range screens / sessions {
+			open = append(open, other.listen(""))
+		}
 	}
 	var took []time.Duration
 	b.ResetTimer()
