@@ -4,7 +4,17 @@ import { useEffect, useMemo, useSyncExternalStore } from 'react'
 import { watchLine } from '../api/live'
 import type { BatteryOnJob, ClockKind, JobPage, LabelSaid, Mounting, Person, Stop, VehicleBody } from '../api/types'
 import { asWaiting, type Deed, type Doing, type Sent } from './deeds'
-import { carryFor, carryForNobody, deeds, deedsLast, deliver, heldBack, tryNow, waitingDeeds, watchDeeds } from './queue'
+import {
+  carryFor,
+  carryForNobody,
+  deeds,
+  deedsLast,
+  deliver,
+  heldBack,
+  tryNow,
+  waitingDeeds,
+  watchDeeds,
+} from './queue'
 
 /** What waits on this device, in order. */
 export function useDeeds(): Deed[] {
