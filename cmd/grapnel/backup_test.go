@@ -79,16 +79,6 @@ func TestBackupAndRestore(t *testing.T) {
 	}
 }
 
-// get asks for a page and lets it go.
-func get(t *testing.T, url string) {
-	t.Helper()
-	r, err := http.Get(url)
-	if err != nil {
-		t.Fatal(err)
-	}
-	r.Body.Close()
-}
-
 // TestBackupBeforeUpgrade checks that a backup is kept before a release changes the database,
 // and that nothing is changed where none can be made.
 func TestBackupBeforeUpgrade(t *testing.T) {

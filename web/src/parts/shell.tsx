@@ -55,7 +55,7 @@ function TopBar() {
   useTitle(titles[useLocation().pathname])
   return (
     <header className="no-print flex min-h-target shrink-0 max-sm:flex-wrap items-center gap-1 bg-bar px-3 text-bar-ink md:gap-2 md:px-5">
-      <NavLink to="/" className="flex items-center gap-3 pr-3 font-bold" aria-label="Grapnel, to Today">
+      <NavLink to="/" className="flex items-center gap-3 pr-1 font-bold sm:pr-3" aria-label="Grapnel, to Today">
         <Mark />
         <span className="hidden sm:inline">Grapnel</span>
       </NavLink>
@@ -66,7 +66,7 @@ function TopBar() {
             to={l.to}
             end={l.to === '/' || l.to === '/bring-in'}
             className={({ isActive }) =>
-              `flex items-center border-b-[3px] px-2 pt-[3px] whitespace-nowrap sm:px-3 ${l.narrow ? '' : 'max-sm:hidden'} ${isActive ? 'border-bar-ink font-bold' : 'border-transparent'}`
+              `flex items-center border-b-[3px] px-1.5 pt-[3px] whitespace-nowrap sm:px-3 ${l.narrow ? '' : 'max-sm:hidden'} ${isActive ? 'border-bar-ink font-bold' : 'border-transparent'}`
             }
           >
             {l.label}

@@ -8,7 +8,7 @@ export function BarPopover({ name, look, button, children }: Props) {
   return (
     <Popover.Root>
       <Popover.Trigger
-        className={`relative flex min-h-bar min-w-0 items-center gap-2 rounded-pill border-[1.5px] border-bar-ink px-3 ${look}`}
+        className={`relative flex min-h-bar min-w-0 items-center gap-1.5 rounded-pill border-[1.5px] border-bar-ink px-2 sm:gap-2 sm:px-3 ${look}`}
       >
         {button}
       </Popover.Trigger>
