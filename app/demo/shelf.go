@@ -36,7 +36,8 @@ func (l *loader) setShelfUp(ctx context.Context) error {
 }
 
 // hoursAround are the usual hours, and where it is another time now ten hours around it, so
-// that the demo's shop is open.
+// that the demo's shop is open; at night all day, since ten hours around it would reach into
+// another.
 func hoursAround(now time.Time) []record.Hours {
 	london, err := time.LoadLocation("Europe/London")
 	if err != nil {
@@ -44,8 +45,11 @@ func hoursAround(now time.Time) []record.Hours {
 	}
 	now = now.In(london)
 	from, to := 8, 18
-	if now.Hour() < 9 || now.Hour() > 14 {
-		from, to = max(0, min(13, now.Hour()-4)), max(10, min(23, now.Hour()+6))
+	switch hour := now.Hour(); {
+	case hour < 4 || hour > 17:
+		from, to = 0, 24
+	case hour < 9 || hour > 14:
+		from, to = hour-4, hour+6
 	}
 	out := []record.Hours{}
 	for day := 1; day <= 7; day++ {

@@ -1,13 +1,14 @@
 package shop
 
 import (
-	"reflect"
+	"crypto/sha256"
+	"encoding/json"
+	"fmt"
 	"sync"
 	"time"
 
 	"grapnel/core/diagnosis"
 	"grapnel/core/evidence"
-	"grapnel/core/wording"
 )
 
 // judged is the engine with what it found last: a change judges the batteries of a job, and
@@ -17,43 +18,28 @@ type judged struct {
 	// watched is told how long judging a case took; nil for nobody.
 	watched func(took time.Duration)
 	mu      sync.Mutex
-	last    map[judgedKey]judgedCase
-}
-
-// judgedKey finds a case again; whether it is the same the case itself tells.
-type judgedKey struct {
-	latest   wording.Ref
-	readings int
-}
-
-type judgedCase struct {
-	of    evidence.Case
-	found diagnosis.Assessment
+	last    map[fingerprint]diagnosis.Assessment
 }
 
 // mostJudged bounds how many are kept.
 const mostJudged = 256
 
 func newJudged(engine *diagnosis.Engine) *judged {
-	return &judged{Engine: engine, last: map[judgedKey]judgedCase{}}
+	return &judged{Engine: engine, last: map[fingerprint]diagnosis.Assessment{}}
 }
 
 // Assess judges a case, or says again what was found of the very same one. What it returns
 // is shared: nobody may write into it.
 func (j *judged) Assess(c evidence.Case) diagnosis.Assessment {
-	n := len(c.Readings)
-	if n == 0 || c.Readings[n-1].ID == "" {
-		return j.Engine.Assess(c)
-	}
-	key := judgedKey{c.Readings[n-1].ID, n}
+	of := fingerprintOf(c)
 	j.mu.Lock()
-	kept, ok := j.last[key]
+	found, ok := j.last[of]
 	j.mu.Unlock()
-	if ok && sameCase(kept.of, c) {
-		return kept.found
+	if ok {
+		return found
 	}
 	began := time.Now()
-	kept = judgedCase{c, j.Engine.Assess(c)}
+	found = j.Engine.Assess(c)
 	if j.watched != nil {
 		j.watched(time.Since(began))
 	}
@@ -62,15 +48,26 @@ func (j *judged) Assess(c evidence.Case) diagnosis.Assessment {
 	if len(j.last) >= mostJudged {
 		clear(j.last)
 	}
-	j.last[key] = kept
-	return kept.found
+	j.last[of] = found
+	return found
 }
 
-// sameCase reports whether two cases are one. The moment they are looked at stands in for a
-// day that is not said, and is nothing else.
-func sameCase(a, b evidence.Case) bool {
-	if a.AsOf != "" {
-		a.Now = b.Now
+// fingerprint is what a case comes to, as one figure: two that are the same are of one case.
+// It is taken and not the case kept, since others hold parts of a case as well and may write
+// into them.
+type fingerprint [sha256.Size]byte
+
+// fingerprintOf takes in all that a case is judged by: what JSON has of it, and besides the
+// names and the times of its readings, which JSON has not. The moment that it is looked at
+// stands in for a day that is not said, and is nothing else.
+func fingerprintOf(c evidence.Case) fingerprint {
+	// A case always encodes: it is figures and words.
+	text, _ := json.Marshal(c)
+	for _, r := range c.Readings {
+		text = fmt.Appendf(text, "\n%s %s %s", r.ID, r.At.Format(time.RFC3339Nano), r.At.Location())
 	}
-	return reflect.DeepEqual(a, b)
+	if c.AsOf == "" {
+		text = c.Now.AppendFormat(text, "\n"+time.RFC3339Nano)
+	}
+	return sha256.Sum256(text)
 }
