@@ -45,13 +45,7 @@ func (s *Server) readyPage(next http.Handler) http.Handler {
 			p.write(w)
 			return
 		}
-		leave, err := s.bays.enter(r.Context())
-		if err != nil {
-			s.fail(r, err).write(w)
-			return
-		}
-		packed, err := s.pack(r, id)
-		leave()
+		packed, err := s.packInTurn(r, id)
 		if err != nil {
 			s.fail(r, err).write(w)
 			return
@@ -62,6 +56,16 @@ func (s *Server) readyPage(next http.Handler) http.Handler {
 		// The status is sent; a client that has gone cannot be told more.
 		_, _ = w.Write(packed)
 	})
+}
+
+// packInTurn is pack, in one of the bays: sending it is not.
+func (s *Server) packInTurn(r *http.Request, id record.ID) ([]byte, error) {
+	leave, err := s.bays.enter(r.Context())
+	if err != nil {
+		return nil, err
+	}
+	defer leave()
+	return s.pack(r, id)
 }
 
 // zippers are kept for the next page: one is most of a megabyte.
