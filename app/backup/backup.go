@@ -276,23 +276,24 @@ func dump(ctx context.Context, config *mysql.Config, into io.Writer) error {
 		"--no-tablespaces", "--skip-lock-tables", "--skip-add-locks", "--skip-disable-keys", "--skip-add-drop-table", "--tz-utc", "--default-character-set=utf8mb4", config.DBName)
 }
 
-// tool runs a program of MariaDB's on a database. The password goes by a file that nobody
-// else can read.
+// tool runs a program of MariaDB's on a database. The password goes by a pipe: a file would
+// stay behind a Grapnel that is killed.
 func tool(ctx context.Context, config *mysql.Config, name string, in io.Reader, out io.Writer, args ...string) error {
-	options, err := os.CreateTemp("", "grapnel-*.cnf") // made for its owner alone
+	options, told, err := os.Pipe()
 	if err != nil {
 		return err
 	}
-	defer os.Remove(options.Name())
-	if _, err := options.WriteString(clientOptions(dsn.One(ctx, config))); err != nil {
-		return errors.Join(err, options.Close())
+	defer options.Close()
+	// So little goes into a pipe that nobody reads yet.
+	if _, err := told.WriteString(clientOptions(dsn.One(ctx, config))); err != nil {
+		return errors.Join(err, told.Close())
 	}
-	if err := options.Close(); err != nil {
+	if err := told.Close(); err != nil {
 		return err
 	}
 	var said bytes.Buffer
-	cmd := exec.CommandContext(ctx, name, append([]string{"--defaults-file=" + options.Name()}, args...)...)
-	cmd.Stdin, cmd.Stdout, cmd.Stderr = in, out, &said
+	cmd := exec.CommandContext(ctx, name, append([]string{"--defaults-file=/dev/fd/3"}, args...)...)
+	cmd.Stdin, cmd.Stdout, cmd.Stderr, cmd.ExtraFiles = in, out, &said, []*os.File{options}
 	if err := cmd.Run(); err != nil {
 		if errors.Is(err, exec.ErrNotFound) {
 			return fmt.Errorf("%s is not installed: it is in Debian's package mariadb-client", name)

@@ -74,6 +74,16 @@ func restored(t *testing.T, path, authority string) *sql.DB {
 	return db
 }
 
+// TestNoPasswordIsWrittenDown checks that a backup writes no password into a file for MariaDB's
+// programs, which would stay behind a kill: it is made where nothing can be written besides.
+// No source: it is how the program is to behave.
+func TestNoPasswordIsWrittenDown(t *testing.T) {
+	source, _ := demoSource(t)
+	t.Setenv("TMPDIR", filepath.Join(t.TempDir(), "not-there"))
+	_, err := source.Make(t.Context(), now)
+	must(t, err)
+}
+
 // TestRestoredIsTheSame backs a still shop up and finds every row of it in what is restored,
 // the authority too, and that it can be worked in.
 func TestRestoredIsTheSame(t *testing.T) {
