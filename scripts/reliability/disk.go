@@ -10,9 +10,6 @@ import (
 	"path/filepath"
 	"syscall"
 	"time"
-
-	"grapnel/app/localdb"
-	"grapnel/app/store"
 )
 
 // disk fills the disk that the shop is kept on while people work, and frees it again. It
@@ -45,6 +42,7 @@ func disk(ctx context.Context, args []string) (err error) {
 	defer server.stop()
 	b := newBook()
 	working, stop := context.WithCancel(ctx)
+	defer stop()
 	over := make(chan error, 1)
 	go func() { over <- crewUntil(working, ctx, b, *people, base) }()
 	var waited []time.Duration
@@ -52,13 +50,11 @@ func disk(ctx context.Context, args []string) (err error) {
 		time.Sleep(5 * time.Second)
 		fill := filepath.Join(mounted, "fill")
 		if err := fillUp(fill, *size, *slow); err != nil {
-			stop()
 			return err
 		}
 		time.Sleep(*full)
 		before := b.answeredSoFar()
 		if err := os.Remove(fill); err != nil {
-			stop()
 			return err
 		}
 		freed := time.Now()
@@ -71,11 +67,7 @@ func disk(ctx context.Context, args []string) (err error) {
 	if err := <-over; err != nil {
 		return err
 	}
-	dsn, err := localdb.Attach(filepath.Join(mounted, "demo"))
-	if err != nil {
-		return err
-	}
-	db, err := store.Open(dsn)
+	db, err := attached(filepath.Join(mounted, "demo"))
 	if err != nil {
 		return err
 	}

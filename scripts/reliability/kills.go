@@ -35,13 +35,7 @@ func kills(ctx context.Context, args []string) (err error) {
 	data, port := filepath.Join(dir, "demo"), freePort()
 	var env []string
 	var blow func() error
-	open := func() (*sql.DB, error) {
-		dsn, err := localdb.Attach(data)
-		if err != nil {
-			return nil, err
-		}
-		return store.Open(dsn)
-	}
+	open := func() (*sql.DB, error) { return attached(data) }
 	if *what == "own" {
 		own, err := newNode(ctx, dir, "own")
 		if err != nil {
@@ -77,18 +71,17 @@ func kills(ctx context.Context, args []string) (err error) {
 	}
 	b := newBook()
 	working, stop := context.WithCancel(ctx)
+	defer stop()
 	over := make(chan error, 1)
 	go func() { over <- crewUntil(working, ctx, b, *people, baseOf(port)) }()
 	var back []time.Duration
 	for n := range *times {
 		time.Sleep(time.Duration(200+rand.IntN(800)) * time.Millisecond)
 		if err := blow(); err != nil {
-			stop()
 			return err
 		}
 		began := time.Now()
 		if err := healthy(ctx, baseOf(port), time.Minute); err != nil {
-			stop()
 			return fmt.Errorf("kill %d: %w\n%s", n+1, err, &server.said)
 		}
 		back = append(back, time.Since(began))
@@ -113,27 +106,13 @@ func kills(ctx context.Context, args []string) (err error) {
 	return nil
 }
 
-// crewUntil is crew without an end of its own.
-func crewUntil(working, whole context.Context, b *book, people int, bases ...string) error {
-	done := make(chan struct{}, people)
-	for n := range people {
-		t, err := newTechnician(b, 0, n, bases...)
-		if err != nil {
-			return err
-		}
-		go func() {
-			defer func() { done <- struct{}{} }()
-			if err := t.signIn(whole); err != nil {
-				b.strange("sign in: " + err.Error())
-				return
-			}
-			t.work(working, whole)
-		}()
+// attached opens the private database of a data folder that a Grapnel works on.
+func attached(data string) (*sql.DB, error) {
+	dsn, err := localdb.Attach(data)
+	if err != nil {
+		return nil, err
 	}
-	for range people {
-		<-done
-	}
-	return nil
+	return store.Open(dsn)
 }
 
 // killPrivate kills the private database of a data folder.

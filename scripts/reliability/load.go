@@ -8,6 +8,8 @@ import (
 	"os"
 	"sync"
 	"time"
+
+	"golang.org/x/sync/errgroup"
 )
 
 // load has many technicians work on one server and says how long they wait.
@@ -52,40 +54,58 @@ func workDir() (string, error) {
 
 // crew signs technicians in and has them work for a while, each at one of the copies first.
 func crew(ctx context.Context, b *book, people int, think, warm, last time.Duration, bases ...string) error {
-	var list []*technician
-	for n := range people {
-		t, err := newTechnician(b, think, n, bases...)
-		if err != nil {
-			return err
-		}
-		list = append(list, t)
-	}
-	var hands sync.WaitGroup
-	failed := make(chan error, people)
-	for _, t := range list {
-		hands.Go(func() {
-			if err := t.signIn(ctx); err != nil {
-				failed <- err
-			}
-		})
-	}
-	hands.Wait()
-	close(failed)
-	if err := <-failed; err != nil {
-		return fmt.Errorf("sign in: %w", err)
+	list, err := signedIn(ctx, b, people, think, bases...)
+	if err != nil {
+		return err
 	}
 	working, stop := context.WithTimeout(ctx, warm+last)
 	defer stop()
 	b.mu.Lock()
 	b.from, b.answered, b.stall = time.Now().Add(warm), time.Now(), 0
 	b.mu.Unlock()
+	workAll(working, ctx, list)
+	return nil
+}
+
+// crewUntil is crew without an end of its own.
+func crewUntil(working, whole context.Context, b *book, people int, bases ...string) error {
+	list, err := signedIn(whole, b, people, 0, bases...)
+	if err == nil {
+		workAll(working, whole, list)
+	}
+	return err
+}
+
+// signedIn are technicians that have come in, each at one of the copies first.
+func signedIn(ctx context.Context, b *book, people int, think time.Duration, bases ...string) ([]*technician, error) {
+	var list []*technician
+	for n := range people {
+		t, err := newTechnician(b, think, n, bases...)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, t)
+	}
+	var coming errgroup.Group
+	for _, t := range list {
+		coming.Go(func() error { return t.signIn(ctx) })
+	}
+	if err := coming.Wait(); err != nil {
+		return nil, fmt.Errorf("sign in: %w", err)
+	}
+	return list, nil
+}
+
+// workAll has technicians work until the first context ends; what they began by then is
+// brought to an end within the second.
+func workAll(working, whole context.Context, list []*technician) {
+	var hands sync.WaitGroup
 	for _, t := range list {
 		hands.Go(func() {
 			// They do not all begin at once.
 			t.pause(working)
-			t.work(working, ctx)
+			t.work(working, whole)
 		})
 	}
 	hands.Wait()
-	return nil
 }
