@@ -352,7 +352,7 @@ func TestLineCut(t *testing.T) {
 func TestClosedJobReopens(t *testing.T) {
 	p := come(t, 1280, 800)
 	p.tap("Mara Ostwick")
-	p.see("Handed back today")
+	p.see("Handed back")
 	p.tap("BK 90 WET")
 	p.see("handed back")
 	p.line("12.7 v 18c rested 3h", true)

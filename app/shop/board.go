@@ -54,7 +54,7 @@ type Today struct {
 }
 
 // Today lists what is in the shop, latest first, from a point on; the zero
-// time starts at the top. With it comes what was handed back since midnight.
+// time starts at the top. With it comes what was handed back lately, see handedBackSince.
 func (s board) Today(ctx context.Context, who Person, before time.Time, beforeID ID) (Today, error) {
 	sh, err := s.store.Shop(ctx, who.ShopID)
 	if err != nil {
@@ -72,9 +72,7 @@ func (s board) Today(ctx context.Context, who Person, before time.Time, beforeID
 	if more {
 		open = open[:pageJobs]
 	}
-	local := m.Now.In(m.Zone)
-	midnight := time.Date(local.Year(), local.Month(), local.Day(), 0, 0, 0, 0, m.Zone)
-	closed, err := s.store.ClosedRows(ctx, who.ShopID, midnight.UTC(), mostClosed)
+	closed, err := s.store.ClosedRows(ctx, who.ShopID, handedBackSince(m), mostClosed)
 	if err != nil {
 		return Today{}, err
 	}
@@ -86,6 +84,21 @@ func (s board) Today(ctx context.Context, who Person, before time.Time, beforeID
 	rank(open)
 	names, err := placeNames(ctx, s.store, who.ShopID)
 	return Today{Shop: sh, Now: m.Now, Open: open, Closed: closed, More: more, Places: names}, err
+}
+
+// shift is how far back what was handed back is listed when midnight is nearer: whoever works
+// over midnight has not handed back less for it. Common practice, no source.
+const shift = 8 * time.Hour
+
+// handedBackSince is from when on what was handed back is listed: since the shop's midnight,
+// and for the length of a shift at least.
+func handedBackSince(m Moment) time.Time {
+	local := m.Now.In(m.Zone)
+	midnight := time.Date(local.Year(), local.Month(), local.Day(), 0, 0, 0, 0, m.Zone).UTC()
+	if early := m.Now.Add(-shift); early.Before(midnight) {
+		return early
+	}
+	return midnight
 }
 
 // rank says of each row in which place it is seen to. The rows stay as they are paged.
@@ -116,7 +129,7 @@ func promised(row TodayRow) int64 {
 	return row.Job.PromisedAt.UnixNano()
 }
 
-// mostClosed bounds how many jobs handed back in a day are listed.
+// mostClosed bounds how many jobs handed back lately are listed.
 const mostClosed = 500
 
 // holding makes the rows anew whose state no longer holds.

@@ -115,9 +115,9 @@ func TestFarTimesAreRefused(t *testing.T) {
 	}
 }
 
-// TestClosedToday checks that what was handed back today is listed however long ago it
-// came in, and however much came in since.
-func TestClosedToday(t *testing.T) {
+// TestHandedBackLately checks that what was handed back today is listed however long ago it
+// came in and however much came in since, and over midnight for the length of a shift.
+func TestHandedBackLately(t *testing.T) {
 	b := newBench(t)
 	old := b.job
 	b.now = b.now.AddDate(0, 0, 5)
@@ -127,9 +127,31 @@ func TestClosedToday(t *testing.T) {
 		b.must(err)
 	}
 	b.handBack(old)
+	back := b.now
+	for _, c := range []struct {
+		at     time.Time
+		listed bool
+	}{
+		{back, true},
+		{time.Date(2026, 11, 29, 23, 59, 0, 0, time.UTC), true}, // ten hours, the same day
+		{time.Date(2026, 11, 30, 0, 1, 0, 0, time.UTC), false},  // ten hours, and midnight
+	} {
+		b.now = c.at
+		today, err := b.Today(t.Context(), b.owner, time.Time{}, record.ID{})
+		b.must(err)
+		if listed := len(today.Closed) == 1 && today.Closed[0].Job.ID == old; listed != c.listed {
+			t.Errorf("handed back at %s, at %s: %d listed", back, c.at, len(today.Closed))
+		}
+	}
+	in := shop.BringIn{JobID: record.NewID(), Batteries: b.usual().Batteries}
+	b.now = time.Date(2026, 11, 30, 23, 50, 0, 0, time.UTC)
+	_, err := b.BringIn(t.Context(), b.owner, in)
+	b.must(err)
+	b.handBack(in.JobID)
+	b.now = time.Date(2026, 12, 1, 0, 5, 0, 0, time.UTC)
 	today, err := b.Today(t.Context(), b.owner, time.Time{}, record.ID{})
 	b.must(err)
-	if len(today.Closed) != 1 || today.Closed[0].Job.ID != old {
-		t.Errorf("handed back today: %+v", today.Closed)
+	if len(today.Closed) != 1 || today.Closed[0].Job.ID != in.JobID {
+		t.Errorf("a quarter of an hour later and the next day: %d listed", len(today.Closed))
 	}
 }

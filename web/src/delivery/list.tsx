@@ -4,7 +4,7 @@ import { CloudUpload, TriangleAlert } from 'lucide-react'
 import { Link } from 'react-router'
 import { useHello } from '../api/session'
 import { useWord } from '../api/words'
-import { clock } from '../parts/format'
+import { whenNow } from '../parts/format'
 import { says, type Deed } from './deeds'
 import { takeBack, tryAgain } from './queue'
 import { useDeeds, useDeedsLast, useHeldBack } from './use'
@@ -59,7 +59,7 @@ export function DeedLine({ deed, goes, setLine }: LineProps) {
   const others = deed.person !== data?.person?.id && deed.by
   return (
     <li className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-line py-1.5 last:border-0">
-      <span className="num text-small text-lead">{clock(deed.at, data?.shop?.time_zone)}</span>
+      <span className="num text-small text-lead">{whenNow(deed.at, data?.shop?.time_zone)}</span>
       <span className={`min-w-0 flex-1 break-words ${deed.kind === 'reading' ? 'num' : ''}`}>{says(deed, word)}</span>
       {others && <span className="text-small text-lead">sent when {deed.by} is signed in</span>}
       {goes && (

@@ -53,9 +53,7 @@ function useHits(query: string): Hit[] {
       id: row.job.id,
       href: `/jobs/${row.job.id}`,
       title: row.plate || row.description,
-      says: [row.job.state === 'open' ? row.job.place || 'in the shop' : 'handed back today', word(row.action)].join(
-        ', ',
-      ),
+      says: [row.job.state === 'open' ? row.job.place || 'in the shop' : 'handed back', word(row.action)].join(', '),
     }))
   const known = (vehicles ?? []).flatMap((v) =>
     v.batteries.map((b) => ({

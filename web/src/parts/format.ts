@@ -65,11 +65,17 @@ export function fits(query: string, ...texts: string[]): boolean {
   return texts.some((text) => plain(text).includes(plain(query)))
 }
 
-/** A time as one of today's clock, or of another day with its name. */
+/** A time as one of today's clock, of another day with its name, or with its date where the
+ * name would say several days. */
 export function when(iso: string, now: string, zone?: string): string {
   const date = (at: string) => new Date(at).toLocaleDateString('sv', { timeZone: zone })
-  return date(iso) === date(now) ? clock(iso, zone) : weekdayAndClock(iso, zone)
+  if (date(iso) === date(now)) return clock(iso, zone)
+  const days = Math.abs(Date.parse(date(now)) - Date.parse(date(iso))) / 86_400_000
+  return days < 7 ? weekdayAndClock(iso, zone) : dayAndClock(iso, zone)
 }
+
+/** A time as one says it now. */
+export const whenNow = (iso: string, zone?: string) => when(iso, new Date().toISOString(), zone)
 
 /** A figure as it was typed, with a comma or a point; nothing for nothing. */
 export const figureOf = (text: string) => (text.trim() === '' ? undefined : Number(text.replace(',', '.')))

@@ -6,7 +6,7 @@ import { wordsFor } from '../../api/client'
 import { useJob } from '../../api/jobs'
 import { useHello } from '../../api/session'
 import type { Attempted, JobPage, Offered } from '../../api/types'
-import { clock } from '../../parts/format'
+import { whenNow } from '../../parts/format'
 import { May } from '../../parts/may'
 import { Shell } from '../../parts/shell'
 import { useTitle } from '../../parts/title'
@@ -72,7 +72,7 @@ function Begun({ job, list }: { job: string; list: Attempted[] }) {
       <ul>
         {list.map((a) => (
           <li key={a.id} className="flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-line py-1.5">
-            <span className="num text-small text-lead">{clock(a.begun_at, zone)}</span>
+            <span className="num text-small text-lead">{whenNow(a.begun_at, zone)}</span>
             <span className="min-w-0 flex-1">
               {a.title} {a.word} <span className="text-small text-lead">{a.by}</span>
             </span>

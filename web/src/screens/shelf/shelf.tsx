@@ -6,7 +6,7 @@ import { v7 as uuid } from 'uuid'
 import { useShelf, useShelfDeed } from '../../api/shelf'
 import type { PlaceAir, Shelf, ShelfItem } from '../../api/types'
 import { Board, type Block, type Look } from '../../parts/board/board'
-import { span, thin, when } from '../../parts/format'
+import { dayAndClock, span, thin, when } from '../../parts/format'
 import { Shell } from '../../parts/shell'
 import { Trouble } from '../../parts/trouble'
 import { Button } from '../../parts/ui/button'
@@ -274,7 +274,7 @@ function PrintedList({ shelf }: { shelf: Shelf }) {
   const at = (iso: string | null | undefined) => (iso ? when(iso, shelf.now, zone) : '')
   return (
     <section className="hidden print:block" aria-label="Printed list">
-      <h1 className="text-head font-bold">Shelf list, {when(shelf.now, '', zone)}</h1>
+      <h1 className="text-head font-bold">Shelf list, {dayAndClock(shelf.now, zone)}</h1>
       <table className="w-full border-collapse text-small">
         <thead>
           <tr>

@@ -9,7 +9,7 @@ import { useRounds } from '../../api/standing'
 import { useHello, usePeople } from '../../api/session'
 import type { Today, TodayRow } from '../../api/types'
 import { useWord } from '../../api/words'
-import { clock, fits, span } from '../../parts/format'
+import { fits, span, when } from '../../parts/format'
 import { Glyph } from '../../parts/glyph'
 import { typing } from '../../parts/keys'
 import { Shell } from '../../parts/shell'
@@ -81,9 +81,9 @@ function Screen({ today }: { today: Today }) {
           <section aria-label="What to do next" className="px-4 py-3 lg:min-h-0 lg:flex-1 lg:overflow-y-auto">
             <Due rows={open} now={today.now} zone={today.shop.time_zone} searching={query !== ''} />
             {today.more && <p className="py-2 text-small text-lead">Older open jobs are not shown.</p>}
-            <Handed rows={today.closed} zone={today.shop.time_zone} />
+            <Handed rows={today.closed} now={today.now} zone={today.shop.time_zone} />
           </section>
-          {query === '' && <DueNext zone={today.shop.time_zone} />}
+          {query === '' && <DueNext now={today.now} zone={today.shop.time_zone} />}
         </div>
       </div>
       <SearchLine query={query} setQuery={setQuery} first={open[0]} />
@@ -122,7 +122,7 @@ function useZoom(): [Zoom, (zoom: Zoom) => void] {
 
 /** What is due besides the jobs: the next look at the shelf, and the walk of today. It stands
  * below them, so that it moves none when it comes. */
-function DueNext({ zone }: { zone: string }) {
+function DueNext({ now, zone }: { now: string; zone: string }) {
   const { data: shelf } = useShelf()
   const { data: rounds } = useRounds()
   const looks = (shelf?.items ?? []).flatMap((i) => (i.state === 'on' && i.check ? [{ item: i, at: i.check }] : []))
@@ -135,7 +135,7 @@ function DueNext({ zone }: { zone: string }) {
       <ul className="divide-y divide-line">
         {look && (
           <li className="flex flex-wrap items-center gap-x-3 gap-y-1 py-2">
-            <span className="num">{clock(look.at, zone)}</span>
+            <span className="num">{when(look.at, now, zone)}</span>
             <span className="min-w-32 flex-1">
               Look at <b>{look.item.plate || look.item.tag}</b> on {look.item.lane}
             </span>
@@ -215,7 +215,7 @@ function Due({ rows, now, zone, searching }: DueProps) {
                 <Ringing job={row.job.id} />
                 {row.job.promised_at && (
                   <span className={`block text-small ${row.late ? 'font-bold text-oxide-text' : 'text-lead'}`}>
-                    Promised {clock(row.job.promised_at, zone)}
+                    Promised {when(row.job.promised_at, now, zone)}
                     {row.late && `, ${span(Date.parse(now) - Date.parse(row.job.promised_at))} late`}
                   </span>
                 )}
@@ -241,12 +241,14 @@ function Ringing({ job }: { job: string }) {
   )
 }
 
-function Handed({ rows, zone }: { rows: TodayRow[]; zone: string }) {
+type HandedProps = { rows: TodayRow[]; now: string; zone: string }
+
+function Handed({ rows, now, zone }: HandedProps) {
   const word = useWord()
   if (rows.length === 0) return null
   return (
     <div className="mt-4">
-      <h2 className="text-small font-bold text-lead">Handed back today</h2>
+      <h2 className="text-small font-bold text-lead">Handed back</h2>
       <ul>
         {rows.map((row) => (
           <li key={row.job.id} className="py-1">
@@ -255,7 +257,7 @@ function Handed({ rows, zone }: { rows: TodayRow[]; zone: string }) {
             </Link>
             <span className="text-small text-lead">
               {' '}
-              {word(row.action)}, {row.job.closed_at && clock(row.job.closed_at, zone)}
+              {word(row.action)}, {row.job.closed_at && when(row.job.closed_at, now, zone)}
             </span>
           </li>
         ))}

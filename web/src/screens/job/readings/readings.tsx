@@ -8,7 +8,7 @@ import type { Effect, Finding, JobPage, ReadingView } from '../../../api/types'
 import { useWord } from '../../../api/words'
 import { Against } from '../../../parts/against'
 import { FindingText } from '../../../parts/finding-text'
-import { clock, percent } from '../../../parts/format'
+import { percent, whenNow } from '../../../parts/format'
 import { Sheet } from '../../../parts/ui/sheet'
 import { Trouble } from '../../../parts/trouble'
 import { Button } from '../../../parts/ui/button'
@@ -74,7 +74,7 @@ function Row({ page, reading, finding, effect, zone, setLine, aside, turnAside }
     <li
       className={`grid grid-cols-[3.2rem_1fr] items-start gap-x-3 py-2 md:grid-cols-[3.2rem_1fr_auto] ${aside ? '-mx-2 rounded-part bg-marigold-wash px-2' : ''}`}
     >
-      <span className="num pt-0.5 text-small text-lead">{clock(reading.taken_at, zone)}</span>
+      <span className="num pt-0.5 text-small text-lead">{whenNow(reading.taken_at, zone)}</span>
       <div className="min-w-0">
         <p className={`num break-words ${withdrawn ? 'text-lead line-through' : ''}`}>{reading.typed}</p>
         {reading.waits && <p className="text-small text-marigold-text">On this device, to be sent</p>}

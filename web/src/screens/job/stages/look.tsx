@@ -7,7 +7,7 @@ import { useKeepPhoto, useWaitingPictures, type Picture } from '../../../api/pho
 import { Refused } from '../../../delivery/list'
 import { useHello } from '../../../api/session'
 import { useChoices } from '../../../api/jobs'
-import { clock } from '../../../parts/format'
+import { whenNow } from '../../../parts/format'
 import { Trouble } from '../../../parts/trouble'
 import { SceneView } from '../../../parts/scene/scene'
 import { DateCode } from './date-code'
@@ -164,7 +164,7 @@ function Photos({ page }: { page: JobPage }) {
                 />
               </a>
               <p className="text-small text-lead">
-                {[p.note, p.by, clock(p.taken_at, zone)].filter(Boolean).join(', ')}
+                {[p.note, p.by, whenNow(p.taken_at, zone)].filter(Boolean).join(', ')}
               </p>
             </li>
           ))}
