@@ -104,6 +104,9 @@ export function Plot({ says, x, y, height, reads, children }: Props) {
       >
         <defs>
           <Hatch id={id('hatch')} />
+          <clipPath id={id('inside')}>
+            <rect x={left} y={area.top} width={Math.max(0, right - left)} height={Math.max(0, bottom - area.top)} />
+          </clipPath>
         </defs>
         <Here.Provider value={area}>
           {y && <Rows axis={y} at={up.ticks(y.ticks ?? 5)} />}
@@ -216,6 +219,8 @@ export function Band({
   return (
     <path
       d={shape(rows) ?? ''}
+      // A band that leaves the picture would cover the values below it.
+      clipPath={`url(#${id('inside')})`}
       className={hatched ? '' : danger ? 'fill-oxide-wash' : 'fill-verdigris-wash'}
       fill={hatched ? `url(#${id('hatch')})` : undefined}
     />
