@@ -78,6 +78,23 @@ func Open(dir string, now time.Time) (*Authority, error) {
 	return a, nil
 }
 
+// Trusted is what somebody trusts who trusts the authority that is kept in a folder: nobody,
+// where there is none. It makes none.
+func Trusted(dir string) (*x509.CertPool, error) {
+	pool := x509.NewCertPool()
+	text, err := os.ReadFile(filepath.Join(dir, ownCertificate))
+	if errors.Is(err, fs.ErrNotExist) {
+		return pool, nil
+	}
+	if err == nil && !pool.AppendCertsFromPEM(text) {
+		err = fmt.Errorf("%s holds no certificate", ownCertificate)
+	}
+	if err != nil {
+		return nil, fmt.Errorf("certificate authority: %w", err)
+	}
+	return pool, nil
+}
+
 func (a *Authority) path(name string) string { return filepath.Join(a.dir, name) }
 
 // PEM is the authority's certificate, as a phone takes it.

@@ -210,8 +210,8 @@ func (s Source) about(ctx context.Context, m *Manifest) (map[string]int64, error
 		return nil, err
 	}
 	defer db.Close()
-	if err := db.QueryRowContext(ctx, "SELECT COALESCE(MAX(version_id), 0) FROM goose_db_version WHERE is_applied = 1").Scan(&m.Schema); err != nil {
-		return nil, fmt.Errorf("schema version: %w", err)
+	if m.Schema, err = SchemaOf(ctx, db); err != nil {
+		return nil, err
 	}
 	rows, err := db.QueryContext(ctx, "SELECT name FROM shop ORDER BY created_at, id")
 	if err != nil {
@@ -230,6 +230,16 @@ func (s Source) about(ctx context.Context, m *Manifest) (map[string]int64, error
 		return nil, err
 	}
 	return countAll(ctx, db, growing)
+}
+
+// SchemaOf is the version of a database's schema.
+func SchemaOf(ctx context.Context, db *sql.DB) (int64, error) {
+	var version int64
+	err := db.QueryRowContext(ctx, "SELECT COALESCE(MAX(version_id), 0) FROM goose_db_version WHERE is_applied = 1").Scan(&version)
+	if err != nil {
+		return 0, fmt.Errorf("schema version: %w", err)
+	}
+	return version, nil
 }
 
 // countAll counts the rows of tables; one that an earlier schema does not have has none.

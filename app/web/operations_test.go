@@ -53,18 +53,25 @@ func action(page record.JobPage) diagnosis.Action { return page.Batteries[0].Ass
 func TestSchemaProblems(t *testing.T) {
 	v := demoVisitor(t)
 	job := v.jobOf("DUN 48").String()
-	for _, c := range []struct{ method, path, body, field string }{
-		{"POST", "/api/jobs", `{"id":"` + record.NewID().String() + `"}`, "body"},
-		{"POST", "/api/jobs", `{"id":"x","batteries":[]}`, "id"},
-		{"POST", "/api/jobs", `{"id":"` + record.NewID().String() + `","batteries":[],"wheels":4}`, "wheels"},
-		{"POST", "/api/jobs/" + job + "/preview", `{"line":7,"battery_id":"` + record.ID{}.String() + `"}`, "line"},
-		{"POST", "/api/sign-in", `{"sign_in":"ada"}`, "body"},
+	one := record.NewID().String()
+	for _, c := range []struct{ method, path, body, field, says string }{
+		{"POST", "/api/jobs", `{"id":"` + one + `"}`, "batteries", "batteries is missing. Allowed: something in its place."},
+		{"POST", "/api/jobs", `{"id":"x","batteries":[]}`, "id", "id: “x” does not fit. Allowed: an ID as 01935b7c-0000-7000-8000-000000000000."},
+		{"POST", "/api/jobs", `{"id":"` + one + `","batteries":[],"wheels":4}`, "wheels", "wheels is not a field here. Allowed: the fields of the API's description."},
+		{"POST", "/api/jobs", `{"id":"` + one + `","batteries":[],"place":"` + strings.Repeat("x", 300) + `"}`, "place", "Allowed: up to 40 characters."},
+		{"POST", "/api/jobs", `{"id":"` + one + `","batteries":7}`, "batteries", "batteries: “7” does not fit. Allowed: a list."},
+		{"POST", "/api/jobs", `{"id":"` + one + `","batteries":[],"promised_at":"noon"}`, "promised_at", "promised_at: “noon” does not fit. Allowed: a moment as 2026-11-24T14:00:00Z."},
+		{"POST", "/api/jobs/" + job + "/preview", `{"line":7,"battery_id":"` + record.ID{}.String() + `"}`, "line", "line: “7” does not fit. Allowed: a text."},
+		{"POST", "/api/sign-in", `{"sign_in":"ada"}`, "password", "password is missing."},
+		{"POST", "/api/sign-in", `{"sign_in":"ada","password":7}`, "password", "password does not fit. Allowed: a text."},
 	} {
 		var p web.Problem
 		r := v.call(c.method, c.path, c.body, &p)
-		named := slices.ContainsFunc(p.Errors, func(f web.ProblemField) bool { return f.Field == c.field && f.Allowed != "" && f.Text != "" })
+		named := slices.ContainsFunc(p.Errors, func(f web.ProblemField) bool {
+			return f.Field == c.field && f.Allowed != "" && strings.Contains(f.Text, c.says)
+		})
 		if r.StatusCode != http.StatusUnprocessableEntity || !named {
-			t.Errorf("%s %s: %s, %+v, want a problem of %s", c.path, c.body, r.Status, p.Errors, c.field)
+			t.Errorf("%s %s: %s, %+v, want of %s %q", c.path, c.body, r.Status, p.Errors, c.field, c.says)
 		}
 	}
 	var p web.Problem

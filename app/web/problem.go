@@ -7,9 +7,7 @@ import (
 	"log/slog"
 	"math"
 	"net/http"
-	"slices"
 	"strconv"
-	"strings"
 	"sync"
 	"time"
 
@@ -67,6 +65,7 @@ func newProblem(status int, detail string, fields ...ProblemField) *Problem {
 // be reading them.
 var installProblems = sync.OnceFunc(func() {
 	huma.DefaultArrayNullable = false
+	wordSchemas()
 	huma.NewError = func(status int, message string, errs ...error) huma.StatusError {
 		status, message = tooLarge(status, message, errs)
 		return schemaProblem(status, message, errs)
@@ -81,19 +80,6 @@ var installProblems = sync.OnceFunc(func() {
 	}
 })
 
-// schemaProblem says what does not fit, field by field.
-func schemaProblem(status int, message string, errs []error) *Problem {
-	fields := humaFields(errs)
-	if status != http.StatusRequestEntityTooLarge && len(fields) > 0 {
-		said := make([]string, len(fields))
-		for i, f := range fields {
-			said[i] = f.Text
-		}
-		message = strings.Join(said, "\n")
-	}
-	return newProblem(status, message, fields...)
-}
-
 // tooLarge tells a body that is too large from one that could not be read.
 func tooLarge(status int, message string, errs []error) (int, string) {
 	var large *http.MaxBytesError
@@ -103,43 +89,6 @@ func tooLarge(status int, message string, errs []error) (int, string) {
 		}
 	}
 	return status, message
-}
-
-// secrets are fields that nobody is told again what they gave for.
-var secrets = []string{"password", "had", "second", "code"}
-
-func humaFields(errs []error) []ProblemField {
-	var fields []ProblemField
-	for _, err := range errs {
-		if err == nil {
-			continue
-		}
-		var detail *huma.ErrorDetail
-		if !errors.As(err, &detail) {
-			fields = append(fields, ProblemField{Text: err.Error(), Suggest: []string{}})
-			continue
-		}
-		field := strings.TrimPrefix(detail.Location, "body.")
-		given := fmt.Sprint(detail.Value)
-		// A body that cannot be read may hold a password as well.
-		if field == "body" || slices.Contains(secrets, field) {
-			given = ""
-		} else if encoded, err := json.Marshal(detail.Value); err == nil && len(given) > 80 {
-			given = problem.Cut(string(encoded), 80)
-		}
-		fields = append(
-			fields,
-			ProblemField{
-				Field:   field,
-				Given:   given,
-				Allowed: detail.Message,
-				Code:    "problem.schema",
-				Text:    field + ": " + detail.Message,
-				Suggest: []string{},
-			},
-		)
-	}
-	return fields
 }
 
 // fail turns what the shop says into an answer.

@@ -9,11 +9,15 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
+	"net/http"
+	"net/url"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"strings"
 	"time"
 
+	"grapnel/app/authority"
 	"grapnel/app/backup"
 	"grapnel/app/localdb"
 	"grapnel/app/room"
@@ -32,12 +36,15 @@ func bad(what, found, do string) finding {
 }
 
 // doctor looks a shop's server over and says what is wrong and what to do: exit 0 where
-// nothing is, 1 where something is. It changes nothing.
+// nothing is, 1 where something is. It changes nothing. With -served it only asks the server
+// whether it serves, as what starts it again must: a late backup is no reason to.
 func doctor(ctx context.Context, args []string, _ io.Reader, out, errs io.Writer) error {
 	s := serving{out: errs, errs: errs, kind: localdb.Shop, attach: true, asItIs: true}
+	var served string
 	if err := flags("doctor", args, errs, func(set *flag.FlagSet) {
 		s.defineData(set)
 		set.StringVar(&s.kind, "shop", localdb.Shop, "which private database: shop or demo")
+		set.StringVar(&served, "served", "", "only ask the server at this address, as https://127.0.0.1:8040, whether the shop can be worked in")
 	}); err != nil {
 		return err
 	}
@@ -48,8 +55,15 @@ func doctor(ctx context.Context, args []string, _ io.Reader, out, errs io.Writer
 	if _, err := s.source(""); err != nil { // settles where backups go
 		return err
 	}
+	if served != "" {
+		return report(out, []finding{s.served(ctx, served)})
+	}
 	list := append(s.disks(dir), s.certificate(), program())
-	list = append(list, s.looked(ctx, dir)...)
+	return report(out, append(list, s.looked(ctx, dir)...))
+}
+
+// report writes down what was found, and fails where something is wrong.
+func report(out io.Writer, list []finding) error {
 	wrong := 0
 	for _, f := range list {
 		mark := "ok   "
@@ -66,6 +80,43 @@ func doctor(ctx context.Context, args []string, _ io.Reader, out, errs io.Writer
 	}
 	return nil
 }
+
+// served asks a server whether the shop can be worked in.
+func (s *serving) served(ctx context.Context, address string) finding {
+	const what = "server"
+	at, err := url.Parse(address)
+	if err != nil || at.Host == "" || (at.Scheme != "http" && at.Scheme != "https") {
+		return bad(what, fmt.Sprintf("%q is no address of a server", address), "name it as -served https://127.0.0.1:8040, or http:// where it serves without -tls")
+	}
+	dir, err := s.authorityDir()
+	if err != nil {
+		return bad(what, err.Error(), "name the shop's folder with -data")
+	}
+	trusted, err := authority.Trusted(dir)
+	if err != nil {
+		return bad(what, err.Error(), "restore "+dir+" from a backup")
+	}
+	transport := &http.Transport{TLSClientConfig: &tls.Config{RootCAs: trusted}}
+	defer transport.CloseIdleConnections()
+	ask, err := http.NewRequestWithContext(ctx, http.MethodGet, at.Scheme+"://"+at.Host+"/healthz", http.NoBody)
+	if err != nil {
+		return bad(what, err.Error(), "")
+	}
+	answer, err := (&http.Client{Transport: transport, Timeout: servedTime}).Do(ask)
+	if err != nil {
+		return bad(what, err.Error(), "see whether it runs, and on this address; its log says more")
+	}
+	defer answer.Body.Close()
+	said, err := io.ReadAll(io.LimitReader(answer.Body, 1000))
+	if err != nil || answer.StatusCode != http.StatusOK {
+		return bad(what, answer.Status+": "+strings.TrimSpace(string(said)), "run grapnel doctor without -served for what is wrong")
+	}
+	return good(what, "the shop can be worked in")
+}
+
+// servedTime is how long a server may take to say whether it serves: longer than it lets its
+// database take.
+const servedTime = 5 * time.Second
 
 // disks looks how much room there is for the data and its backups.
 func (s *serving) disks(dir string) []finding {
@@ -152,8 +203,8 @@ func answers(ctx context.Context, db *sql.DB) finding {
 }
 
 func schemaOf(ctx context.Context, db *sql.DB) finding {
-	var schema int64
-	if err := db.QueryRowContext(ctx, "SELECT COALESCE(MAX(version_id), 0) FROM goose_db_version WHERE is_applied = 1").Scan(&schema); err != nil {
+	schema, err := backup.SchemaOf(ctx, db)
+	if err != nil {
 		return bad("schema", err.Error(), "start grapnel serve: it makes what is missing")
 	}
 	found := fmt.Sprintf("%d, this release knows up to %d", schema, store.Latest())

@@ -89,10 +89,24 @@ func ready(t *testing.T, url string) {
 	}
 }
 
+// asked asks by the command whether a server serves: the exit code, and what it says.
+func asked(t *testing.T, dir, url string, want int, says string) {
+	t.Helper()
+	code, out, errs := command0([]string{"doctor", "-data", dir, "-served", url}, "")
+	if code != want || !strings.Contains(out, says) {
+		t.Errorf("asked %s: exit %d, want %d with %q\n%s%s", url, code, want, says, out, errs)
+	}
+}
+
 // TestServe starts a shop on a private database and on one of the person's own.
 func TestServe(t *testing.T) {
-	url, screen := running(t, "serve", "-address", "127.0.0.1:0", "-data", dataDir(t))
+	dir := dataDir(t)
+	url, screen := running(t, "serve", "-address", "127.0.0.1:0", "-data", dir)
 	ready(t, url)
+	asked(t, dir, url, 0, "ok     server       the shop can be worked in")
+	asked(t, dir, strings.Replace(url, "http:", "https:", 1), exitFault, "WRONG  server")
+	asked(t, dir, "127.0.0.1", exitFault, "is no address of a server")
+	asked(t, dir, "http://127.0.0.1:1", exitFault, "see whether it runs")
 	if !strings.Contains(screen.String(), "give the code") {
 		t.Errorf("no code for the first start: %s", screen)
 	}
@@ -175,7 +189,8 @@ func TestImportAndExport(t *testing.T) {
 // is refused, takes the certificate from the plain page, and is let in over HTTP/2,
 // whose one connection carries many streams.
 func TestOwnTLS(t *testing.T) {
-	url, screen := running(t, "serve", "-tls", "-address", "127.0.0.1:0", "-trust-address", "127.0.0.1:0", "-data", dataDir(t))
+	dir := dataDir(t)
+	url, screen := running(t, "serve", "-tls", "-address", "127.0.0.1:0", "-trust-address", "127.0.0.1:0", "-data", dir)
 	if !strings.HasPrefix(url, "https://") {
 		t.Fatal(url)
 	}
@@ -199,6 +214,8 @@ func TestOwnTLS(t *testing.T) {
 		}
 		return string(body), r
 	}
+	asked(t, dir, url, 0, "the shop can be worked in")
+	asked(t, dataDir(t), url, exitFault, "certificate")
 	page, _ := read(http.DefaultClient, begin[1])
 	for _, wanted := range []string{"/trust/grapnel.crt", url, "QR code", "<path d="} {
 		if !strings.Contains(page, wanted) {
