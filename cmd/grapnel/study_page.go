@@ -19,10 +19,10 @@ var waysWords = map[string]string{
 
 // goals are the figures wanted of the study.
 var goals = map[string][]struct {
-	what string
-	of   func(study.Figures) float64
-	most float64
-	sign string
+	what   string
+	of     func(study.Figures) float64
+	wanted float64
+	sign   string
 }{
 	"standard": {
 		{"right repair", func(f study.Figures) float64 { return f.RightRepair }, 0.95, "≥"},
@@ -38,30 +38,33 @@ var goals = map[string][]struct {
 	},
 }
 
+// notMet stands at a goal that is missed.
+const notMet = "**not met**"
+
+// met says whether a figure is on the wanted side of a goal.
+func met(got float64, sign string, wanted float64) string {
+	if sign == "≥" && got < wanted || sign == "≤" && got > wanted {
+		return notMet
+	}
+	return "met"
+}
+
 // against are the goals that are measured by the oracle and the best habit of the same fleet.
 func against(b *strings.Builder, r study.Result) {
 	best := 1.0
 	for _, name := range study.BaselineNames() {
 		best = min(best, r.Baselines[name].ComeBack60)
 	}
-	say := func(what string, got, wanted float64, above bool, how string) {
-		met := "met"
-		if above && got < wanted || !above && got > wanted {
-			met = "**not met**"
-		}
-		sign := "≤"
-		if above {
-			sign = "≥"
-		}
-		fmt.Fprintf(b, "- %s: %.2f %%, wanted %s %.2f %% (%s): %s\n", what, 100*got, sign, 100*wanted, how, met)
+	say := func(what string, got float64, sign string, wanted float64, how string) {
+		fmt.Fprintf(b, "- %s: %.2f %%, wanted %s %.2f %% (%s): %s\n", what, 100*got, sign, 100*wanted, how, met(got, sign, wanted))
 	}
 	if r.Fleet == "standard" {
-		say("come back within 60 days", r.Grapnel.ComeBack60, best/3, false, "a third of the best habit")
-		say("come back within 60 days", r.Grapnel.ComeBack60, r.Oracle.ComeBack60+0.015, false, "the oracle and 1.5 points")
+		say("come back within 60 days", r.Grapnel.ComeBack60, "≤", best/3, "a third of the best habit")
+		say("come back within 60 days", r.Grapnel.ComeBack60, "≤", r.Oracle.ComeBack60+0.015, "the oracle and 1.5 points")
 	}
 	if r.Fleet == "stress" {
-		say("right repair", r.Grapnel.RightRepair, r.Oracle.RightRepair-0.02, true, "the oracle less 2 points")
-		say("right repair of the oracle", r.Oracle.RightRepair, 0.75, true, "what can be known at all")
+		say("right repair", r.Grapnel.RightRepair, "≥", r.Oracle.RightRepair-0.02, "the oracle less 2 points")
+		say("right repair of the oracle", r.Oracle.RightRepair, "≥", 0.75, "what can be known at all")
 	}
 }
 
@@ -129,11 +132,11 @@ func studySection(b *strings.Builder, r study.Result, f study.Fleet) {
 	b.WriteString("\n")
 	for _, g := range goals[f.Name] {
 		got := g.of(r.Grapnel)
-		met := "met"
-		if g.sign == "≥" && got < g.most || g.sign == "≤" && got > g.most {
-			met = fmt.Sprintf("**not met**; the oracle comes to %.2f %%", 100*g.of(r.Oracle))
+		how := met(got, g.sign, g.wanted)
+		if how == notMet {
+			how += fmt.Sprintf("; the oracle comes to %.2f %%", 100*g.of(r.Oracle))
 		}
-		fmt.Fprintf(b, "- %s: %.2f %%, wanted %s %.1f %%: %s\n", g.what, 100*got, g.sign, 100*g.most, met)
+		fmt.Fprintf(b, "- %s: %.2f %%, wanted %s %.1f %%: %s\n", g.what, 100*got, g.sign, 100*g.wanted, how)
 	}
 	against(b, r)
 	afterTable(b, r)
@@ -152,9 +155,6 @@ func studySection(b *strings.Builder, r study.Result, f study.Fleet) {
 // missesShown is how many of the commonest wrong causes the page lists.
 const missesShown = 10
 
-// badBatteries are the causes with which the battery itself goes.
-var badBatteries = []string{"worn", "dead_cell", "damaged"}
-
 // missesTable says which main faults are taken for which causes, the commonest
 // first, and what the oracle makes of the same cases.
 func missesTable(b *strings.Builder, r study.Result) {
@@ -163,7 +163,7 @@ func missesTable(b *strings.Builder, r study.Result) {
 		n           int
 	}
 	var misses []miss
-	wrong, sameBattery := 0, 0
+	wrong, sameBattery, ofBattery := 0, 0, study.BatteryFaults()
 	for main, row := range r.Grapnel.Confusion {
 		for cause, n := range row {
 			if main == cause {
@@ -171,7 +171,7 @@ func missesTable(b *strings.Builder, r study.Result) {
 			}
 			misses = append(misses, miss{main, cause, n})
 			wrong += n
-			if slices.Contains(badBatteries, main) && slices.Contains(badBatteries, cause) {
+			if slices.Contains(ofBattery, main) && slices.Contains(ofBattery, cause) {
 				sameBattery += n
 			}
 		}

@@ -226,6 +226,9 @@ func logNormal(r *rand.Rand, middle, sigma float64) float64 {
 // batteryFaults are the main faults of the battery itself.
 var batteryFaults = []string{"worn", "dead_cell", "damaged"}
 
+// BatteryFaults are the causes with which the battery itself goes.
+func BatteryFaults() []string { return slices.Clone(batteryFaults) }
+
 // draw makes one vehicle. The battery's own fault outranks any other: where a bad
 // battery stands beside another fault, it is marked as the main one.
 func (f *Fleet) draw(r *rand.Rand, designs *twin.Designs) truth {
