@@ -19,6 +19,7 @@ import (
 	"grapnel/app/store"
 	"grapnel/app/web"
 	"grapnel/core/battery"
+	"grapnel/core/standing"
 	"grapnel/e2e/fault"
 )
 
@@ -97,6 +98,20 @@ func (w *Workshop) service(ctx context.Context, role people.Role) (*shop.Service
 	}
 	i := slices.IndexFunc(staff, func(p people.Person) bool { return p.Role == role })
 	return service, staff[i], nil
+}
+
+// Winter makes it winter the whole year: what a forecast comes to does not hang on the day
+// it is tested.
+func (w *Workshop) Winter(ctx context.Context) error {
+	service, who, err := w.service(ctx, people.Owner)
+	if err != nil {
+		return err
+	}
+	var winter standing.Climate
+	for month := range winter.Monthly {
+		winter.Monthly[month], winter.Coldest[month] = 0, -20
+	}
+	return service.KeepClimate(ctx, who, shop.OwnClimate{Own: &winter})
 }
 
 // Bulge has somebody else find a bulged case on a job.

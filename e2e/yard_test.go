@@ -77,7 +77,8 @@ func TestYard(t *testing.T) {
 // TestSeason compares what can be done for one battery: what it comes to left as it is, what
 // each care buys, the one that is chosen, what a later reading says of the forecast.
 func TestSeason(t *testing.T) {
-	_, p := comeIn(t, 1280, 800, "Jonah Pell")
+	shop, p := comeIn(t, 1280, 800, "Jonah Pell")
+	p.do(shop.Winter(t.Context()))
 	p.do(p.Open("/yard"))
 	p.tap("MOWER D")
 	p.see("May freeze from", "12.4 V: charge it below this", "it freezes here", "the coldest night of the month", "Over 12 volts it cannot freeze", "Concrete drains it", "A run of the engine fills it", "Tyres")
