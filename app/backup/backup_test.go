@@ -413,3 +413,63 @@ func TestKeeper(t *testing.T) {
 		t.Errorf("%v %v", left, err)
 	}
 }
+
+// busy is a book in which another server has the right to make backups for a while.
+type busy struct {
+	*store.Store
+	asked chan struct{}
+	mu    sync.Mutex
+	until int
+}
+
+func (b *busy) HoldBackups(ctx context.Context) (func(), bool, error) {
+	b.mu.Lock()
+	b.until--
+	held := b.until < 0
+	b.mu.Unlock()
+	if !held {
+		b.asked <- struct{}{}
+		return nil, false, nil
+	}
+	return b.Store.HoldBackups(ctx)
+}
+
+// TestAskedIsWaitedFor checks that a backup somebody asked for is made though another server
+// had the right to make one at that moment, and that it is not made once more where the other
+// began one behind the asking.
+func TestAskedIsWaitedFor(t *testing.T) {
+	source, db := demoSource(t)
+	s := store.New(db)
+	must(t, s.AddBackupRun(t.Context(), backup.Run{ID: record.NewID(), MadeAt: now, Why: backup.Daily, Path: "x"}))
+	for _, other := range []bool{false, true} {
+		book := &busy{Store: s, asked: make(chan struct{}), until: 1}
+		var mu sync.Mutex
+		clock := now.Add(time.Minute)
+		tell := func() time.Time { mu.Lock(); defer mu.Unlock(); return clock }
+		k := backup.NewKeeper(source, book, tell, slog.New(slog.DiscardHandler))
+		ctx, stop := context.WithCancel(t.Context())
+		done := make(chan struct{})
+		go func() { defer close(done); k.Run(ctx) }()
+		k.Ask()
+		<-book.asked
+		if k.Since().IsZero() {
+			t.Error("nothing is said to be under way while it is waited for")
+		}
+		if other {
+			mu.Lock()
+			clock = clock.Add(time.Minute)
+			mu.Unlock()
+			must(t, s.AddBackupRun(t.Context(), backup.Run{ID: record.NewID(), MadeAt: tell(), Why: backup.Asked, Path: "y"}))
+		}
+		for end := time.Now().Add(30 * time.Second); !k.Since().IsZero() && time.Now().Before(end); {
+			time.Sleep(5 * time.Millisecond)
+		}
+		stop()
+		<-done
+		list, err := s.BackupRuns(t.Context(), 10)
+		must(t, err)
+		if want := map[bool]int{false: 2, true: 3}[other]; len(list) != want {
+			t.Errorf("the other one made one %t: %d runs, want %d: %+v", other, len(list), want, list)
+		}
+	}
+}

@@ -52,7 +52,9 @@ const (
 	LateAfter = 26 * time.Hour
 	// tryAgain is how long after one that failed the next is tried.
 	tryAgain = time.Hour
-	mostRuns = 30
+	// holdEvery is how often the right to make one is asked for while another has it.
+	holdEvery = time.Second
+	mostRuns  = 30
 )
 
 // Keeper makes a backup a day.
@@ -110,9 +112,12 @@ func (k *Keeper) Run(ctx context.Context) {
 	}
 }
 
-// look makes a backup where one is asked for or due and no other server makes it.
+// look makes a backup where one is asked for, or due.
 func (k *Keeper) look(ctx context.Context, why string) error {
-	if due, err := k.wanted(ctx, why); err != nil || !due {
+	if why == Asked {
+		return k.asked(ctx)
+	}
+	if due, err := k.due(ctx); err != nil || !due {
 		return err
 	}
 	release, held, err := k.book.HoldBackups(ctx)
@@ -121,18 +126,41 @@ func (k *Keeper) look(ctx context.Context, why string) error {
 	}
 	defer release()
 	// Another may have made it while this one waited.
-	if due, err := k.wanted(ctx, why); err != nil || !due {
+	if due, err := k.due(ctx); err != nil || !due {
 		return err
 	}
 	return k.make(ctx, why)
 }
 
-// wanted reports that one is to be made: it was asked for, or is due.
-func (k *Keeper) wanted(ctx context.Context, why string) (bool, error) {
-	if why != Daily {
-		return true, nil
+// asked makes the backup that somebody asked for. Where another server has the right to make
+// one it is waited for: it may hold what was done before the asking, or none may come of it.
+func (k *Keeper) asked(ctx context.Context) error {
+	at := k.now()
+	k.under(at)
+	defer k.under(time.Time{})
+	for {
+		release, held, err := k.book.HoldBackups(ctx)
+		if err != nil {
+			return err
+		}
+		if held {
+			defer release()
+			break
+		}
+		select {
+		case <-ctx.Done():
+			return nil
+		case <-time.After(holdEvery):
+		}
 	}
-	return k.due(ctx)
+	list, err := k.book.BackupRuns(ctx, mostRuns)
+	if err != nil {
+		return err
+	}
+	if good, ok := LastGood(list); ok && good.MadeAt.After(at) {
+		return nil
+	}
+	return k.make(ctx, Asked)
 }
 
 // due reports that the last good backup is a day old, and that the last that failed lies far

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"sync"
 	"time"
 
 	"grapnel/app/backup"
@@ -26,23 +27,49 @@ func (s *Store) BackupRuns(ctx context.Context, limit int) ([]backup.Run, error)
 	}), err
 }
 
-// backupLife is how long a server may take for a backup before another may make one.
-const backupLife = 4 * time.Hour
+// How long the right to make backups holds unless it is renewed, and how often that is done:
+// a server that was killed over one leaves it to the others soon, however long one takes.
+const (
+	backupClaim      = 2 * time.Minute
+	backupClaimRenew = 20 * time.Second
+)
 
 // HoldBackups gives this server the right to make backups. A row is claimed, since a lock of
 // the database server's own is one node's alone in a cluster.
 func (s *Store) HoldBackups(ctx context.Context) (release func(), held bool, err error) {
 	const name = "backup"
-	me, now := record.NewID(), time.Now().UTC()
-	if err := s.q.AddClaim(ctx, gen.AddClaimParams{Name: name, Holder: me, UntilAt: now.Add(-time.Second)}); err != nil {
+	me := record.NewID()
+	if err := s.q.AddClaim(ctx, gen.AddClaimParams{Name: name, Holder: me, UntilAt: time.Now().UTC().Add(-time.Second)}); err != nil {
 		return nil, false, err
 	}
-	held, err = one(s.q.TakeClaim(ctx, gen.TakeClaimParams{Me: me, Till: now.Add(backupLife), Name: name, At: now}))
-	if err != nil || !held {
+	take := func(ctx context.Context) (bool, error) {
+		now := time.Now().UTC()
+		return one(s.q.TakeClaim(ctx, gen.TakeClaimParams{Me: me, Till: now.Add(backupClaim), Name: name, At: now}))
+	}
+	if held, err = take(ctx); err != nil || !held {
 		return nil, false, err
 	}
+	holding, stop := context.WithCancel(context.WithoutCancel(ctx))
+	var renewing sync.WaitGroup
+	renewing.Go(func() { every(holding, backupClaimRenew, take) })
 	return func() {
+		stop()
+		renewing.Wait()
 		// Where it cannot be given back it ends by itself.
 		_ = s.q.GiveClaimBack(context.WithoutCancel(ctx), gen.GiveClaimBackParams{UntilAt: time.Now().UTC().Add(-time.Second), Name: name, Holder: me})
 	}, true, nil
+}
+
+// every renews a claim until the context ends. One that fails is tried again the next time.
+func every(ctx context.Context, pause time.Duration, renew func(context.Context) (bool, error)) {
+	tick := time.NewTicker(pause)
+	defer tick.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-tick.C:
+			_, _ = renew(ctx)
+		}
+	}
 }
