@@ -219,7 +219,18 @@ func TestSessions(t *testing.T) {
 		t.Error("fourteen days are over")
 	}
 	b.now = b.now.Add(40 * 24 * time.Hour)
+	for token, until := range map[string]time.Time{"long over": b.now.Add(-31 * 24 * time.Hour), "still good": b.now.Add(time.Hour)} {
+		_, err := b.db.ExecContext(t.Context(), "INSERT INTO sessions (token, data, expiry) VALUES (?, '', ?)", token, until)
+		b.must(err)
+	}
 	b.must(b.Sweep(t.Context()))
+	for table, want := range map[string]int{"sessions": 1, "signed_in": 0} {
+		var left int
+		b.must(b.db.QueryRowContext(t.Context(), "SELECT COUNT(*) FROM "+table).Scan(&left))
+		if left != want {
+			t.Errorf("%d rows of %s are left, want %d", left, table, want)
+		}
+	}
 }
 
 // TestSecondStep switches a second step on, comes in by phone and by recovery code, each

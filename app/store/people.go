@@ -186,5 +186,5 @@ func (s *Store) DropGuard(ctx context.Context, subject string) error {
 
 // Sweep forgets the sessions and the failures of before a moment, some at a time.
 func (s *Store) Sweep(ctx context.Context, before time.Time) error {
-	return errors.Join(s.q.SweepSessions(ctx, before), s.q.SweepGuards(ctx, before))
+	return errors.Join(s.q.SweepSessions(ctx, before), s.q.SweepTokens(ctx, before), s.q.SweepGuards(ctx, before))
 }

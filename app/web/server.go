@@ -84,7 +84,6 @@ type Server struct {
 	// book is where backups are written down.
 	book     backup.Book
 	sessions *scs.SessionManager
-	cleanup  *mysqlstore.MySQLStore
 	front    frontEnd
 	handler  http.Handler
 	pages    readyPages
@@ -130,9 +129,8 @@ func New(db *sql.DB, config Config) (*Server, error) {
 	s.bays = make(bays, mostAtOnce)
 	s.probes = httprate.NewRateLimiter(probesAMinute, time.Minute)
 	s.describe = sync.OnceValues(func() ([]byte, error) { return OpenAPI(config.Release) })
-	s.cleanup = mysqlstore.NewWithCleanupInterval(db, sessionSweep)
 	s.sessions = scs.New()
-	s.sessions.Store = &recentSessions{Store: s.cleanup}
+	s.sessions.Store = &recentSessions{Store: mysqlstore.NewWithCleanupInterval(db, 0)} // sweep cleans up
 	s.sessions.Lifetime, s.sessions.HashTokenInStore = people.SessionLife, true
 	s.sessions.Cookie.Name, s.sessions.Cookie.HttpOnly = cookieName(config.Secure), true
 	s.sessions.Cookie.SameSite, s.sessions.Cookie.Secure = http.SameSiteStrictMode, config.Secure
@@ -254,7 +252,6 @@ func (s *Server) EndStreams() { s.end() }
 // Close ends the background work; the database stays open.
 func (s *Server) Close() {
 	s.end()
-	s.cleanup.StopCleanup()
 	s.background.Wait()
 	s.watcher.Close()
 }

@@ -4863,6 +4863,15 @@ func (q *Queries) SweepSessions(ctx context.Context, seenAt time.Time) error {
 	return err
 }
 
+const sweepTokens = `-- name: SweepTokens :exec
+DELETE FROM sessions WHERE expiry < ? LIMIT 1000
+`
+
+func (q *Queries) SweepTokens(ctx context.Context, expiry time.Time) error {
+	_, err := q.db.ExecContext(ctx, sweepTokens, expiry)
+	return err
+}
+
 const takeBackReplacement = `-- name: TakeBackReplacement :exec
 UPDATE replacement SET back_at = ? WHERE shop_id = ? AND id = ?
 `

@@ -75,6 +75,9 @@ UPDATE signed_in SET ended_at = ? WHERE shop_id = ? AND person_id = ? AND id <> 
 -- name: SweepSessions :exec
 DELETE FROM signed_in WHERE seen_at < ? LIMIT 1000;
 
+-- name: SweepTokens :exec
+DELETE FROM sessions WHERE expiry < ? LIMIT 1000;
+
 -- name: Guard :one
 SELECT * FROM sign_in_guard WHERE subject = ?;
 
