@@ -75,6 +75,11 @@ lint-go:
 lint-web: web/node_modules/.installed
 	cd web && npm run --silent types && npm run --silent lint
 
+## race: the tests of what serves under Go's race detector (wants a C compiler; some minutes)
+.PHONY: race
+race: system build
+	CGO_ENABLED=1 go test -race -p 2 -skip 'TestKilledUpgrades' ./app/... ./cmd/...
+
 ## bench: how fast it is
 .PHONY: bench
 bench: system build
