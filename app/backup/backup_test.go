@@ -340,15 +340,20 @@ func TestRotation(t *testing.T) {
 	}
 }
 
+// clock tells a time and is put on.
+func clock(at time.Time) (tell func() time.Time, later func(time.Duration)) {
+	var mu sync.Mutex
+	tell = func() time.Time { mu.Lock(); defer mu.Unlock(); return at }
+	later = func(d time.Duration) { mu.Lock(); defer mu.Unlock(); at = at.Add(d) }
+	return tell, later
+}
+
 // TestKeeper makes a backup when one is due, on one of two servers alone, when it is asked
 // for, and tries again an hour after it failed; it tells which was the last good one.
 func TestKeeper(t *testing.T) {
 	source, db := demoSource(t)
 	book := store.New(db)
-	var mu sync.Mutex
-	clock := now
-	tell := func() time.Time { mu.Lock(); defer mu.Unlock(); return clock }
-	later := func(d time.Duration) { mu.Lock(); defer mu.Unlock(); clock = clock.Add(d) }
+	tell, later := clock(now)
 	ctx, stop := context.WithCancel(t.Context())
 	var servers sync.WaitGroup
 	begin := func(s backup.Source) *backup.Keeper {
@@ -443,9 +448,7 @@ func TestAskedIsWaitedFor(t *testing.T) {
 	must(t, s.AddBackupRun(t.Context(), backup.Run{ID: record.NewID(), MadeAt: now, Why: backup.Daily, Path: "x"}))
 	for _, other := range []bool{false, true} {
 		book := &busy{Store: s, asked: make(chan struct{}), until: 1}
-		var mu sync.Mutex
-		clock := now.Add(time.Minute)
-		tell := func() time.Time { mu.Lock(); defer mu.Unlock(); return clock }
+		tell, later := clock(now.Add(time.Minute))
 		k := backup.NewKeeper(source, book, tell, slog.New(slog.DiscardHandler))
 		ctx, stop := context.WithCancel(t.Context())
 		done := make(chan struct{})
@@ -456,9 +459,7 @@ func TestAskedIsWaitedFor(t *testing.T) {
 			t.Error("nothing is said to be under way while it is waited for")
 		}
 		if other {
-			mu.Lock()
-			clock = clock.Add(time.Minute)
-			mu.Unlock()
+			later(time.Minute)
 			must(t, s.AddBackupRun(t.Context(), backup.Run{ID: record.NewID(), MadeAt: tell(), Why: backup.Asked, Path: "y"}))
 		}
 		for end := time.Now().Add(30 * time.Second); !k.Since().IsZero() && time.Now().Before(end); {

@@ -97,26 +97,23 @@ func (k *Keeper) Ask() {
 func (k *Keeper) Run(ctx context.Context) {
 	tick := time.NewTicker(lookEvery)
 	defer tick.Stop()
-	for why := Daily; ; {
-		if err := k.look(ctx, why); err != nil && ctx.Err() == nil {
+	for do := k.daily; ; {
+		if err := do(ctx); err != nil && ctx.Err() == nil {
 			k.log.Error("backup", slog.Any("error", err))
 		}
 		select {
 		case <-ctx.Done():
 			return
 		case <-tick.C:
-			why = Daily
+			do = k.daily
 		case <-k.wake:
-			why = Asked
+			do = k.asked
 		}
 	}
 }
 
-// look makes a backup where one is asked for, or due.
-func (k *Keeper) look(ctx context.Context, why string) error {
-	if why == Asked {
-		return k.asked(ctx)
-	}
+// daily makes a backup where one is due and no other server makes it.
+func (k *Keeper) daily(ctx context.Context) error {
 	if due, err := k.due(ctx); err != nil || !due {
 		return err
 	}
@@ -129,7 +126,7 @@ func (k *Keeper) look(ctx context.Context, why string) error {
 	if due, err := k.due(ctx); err != nil || !due {
 		return err
 	}
-	return k.make(ctx, why)
+	return k.make(ctx, Daily)
 }
 
 // asked makes the backup that somebody asked for. Where another server has the right to make

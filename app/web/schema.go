@@ -57,20 +57,16 @@ func wordSchemas() {
 
 // schemaProblem says what does not fit, field by field.
 func schemaProblem(status int, message string, errs []error) *Problem {
-	fields := []ProblemField{}
+	var list problem.List
 	for _, err := range errs {
 		if err != nil {
-			fields = append(fields, schemaField(err))
+			list = append(list, misfit(err))
 		}
 	}
-	if status != http.StatusRequestEntityTooLarge && len(fields) > 0 {
-		said := make([]string, len(fields))
-		for i, f := range fields {
-			said[i] = f.Text
-		}
-		message = strings.Join(said, "\n")
+	if status != http.StatusRequestEntityTooLarge && len(list) > 0 {
+		message = list.Error()
 	}
-	return newProblem(status, message, fields...)
+	return newProblem(status, message, problemFields(list)...)
 }
 
 // secrets are fields that nobody is told again what they gave for.
@@ -79,28 +75,28 @@ var secrets = []string{"password", "had", "second", "code"}
 // mostQuoted is how much of what was given is said again, in bytes.
 const mostQuoted = 80
 
-// schemaField words one thing that does not fit.
-func schemaField(err error) ProblemField {
+// misfit words one thing that does not fit.
+func misfit(err error) problem.Problem {
 	var detail *huma.ErrorDetail
 	if !errors.As(err, &detail) {
-		return ProblemField{Text: err.Error(), Suggest: []string{}}
+		return problem.Problem{Text: err.Error()}
 	}
-	at := strings.TrimPrefix(detail.Location, "body.")
-	f := ProblemField{Field: at, Given: quoted(at, detail.Value), Allowed: detail.Message, Code: "problem.schema", Suggest: []string{}}
-	code := "schema.fit"
+	field := strings.TrimPrefix(detail.Location, "body.")
+	given := quoted(field, detail.Value)
+	var p problem.Problem
 	switch name, lacks := strings.CutPrefix(detail.Message, lacking); {
 	case lacks:
-		code = "schema.missing"
-		f.Field = strings.TrimPrefix(strings.TrimPrefix(detail.Location+"."+name, "body"), ".")
-		f.Given, f.Allowed = "", wording.Text("schema.something", nil)
+		field = strings.TrimPrefix(strings.TrimPrefix(detail.Location+"."+name, "body"), ".")
+		p = problem.New("problem.missing", field, "", wording.Text("schema.something", nil))
 	case detail.Message == unwanted:
-		code = "schema.unwanted"
-		f.Given, f.Allowed = "", wording.Text("schema.described", nil)
-	case f.Given == "":
-		code = "schema.hidden"
+		p = problem.New("problem.unknown_field", field, "", wording.Text("schema.described", nil))
+	case given == "":
+		p = problem.New("schema.hidden", field, "", detail.Message)
+	default:
+		p = problem.New("schema.fit", field, given, detail.Message)
 	}
-	f.Text = wording.Text(code, wording.Values{"field": f.Field, "given": f.Given, "allowed": f.Allowed})
-	return f
+	p.Code = "problem.schema"
+	return p
 }
 
 // quoted is what is said again of what was given: nothing of a secret, nor of a body that

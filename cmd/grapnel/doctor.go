@@ -48,15 +48,15 @@ func doctor(ctx context.Context, args []string, _ io.Reader, out, errs io.Writer
 	}); err != nil {
 		return err
 	}
+	if served != "" {
+		return report(out, []finding{s.served(ctx, served)})
+	}
 	dir, err := s.dataDir()
 	if err != nil {
 		return err
 	}
 	if _, err := s.source(""); err != nil { // settles where backups go
 		return err
-	}
-	if served != "" {
-		return report(out, []finding{s.served(ctx, served)})
 	}
 	list := append(s.disks(dir), s.certificate(), program())
 	return report(out, append(list, s.looked(ctx, dir)...))

@@ -46,8 +46,6 @@ var sentences = map[string]string{
 	"reason.visit_mistaken": "the visit was written down by mistake",
 	"schema.fit":            "{field}: “{given}” does not fit. Allowed: {allowed}.",
 	"schema.hidden":         "{field} does not fit. Allowed: {allowed}.",
-	"schema.missing":        "{field} is missing. Allowed: {allowed}.",
-	"schema.unwanted":       "{field} is not a field here. Allowed: {allowed}.",
 	"schema.something":      "something in its place",
 	"schema.described":      "the fields of the API's description",
 	"schema.moment":         "a moment as 2026-11-24T14:00:00Z",
