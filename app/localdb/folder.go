@@ -23,7 +23,7 @@ const (
 const markName = "grapnel-folder"
 
 // own are the names of what a server puts into its folder.
-var own = []string{"data", "credentials.json", "grapnel.lock", markName, "mariadbd.pid", "port", "mariadbd.log"}
+var own = []string{"data", "tmp", "credentials.json", "grapnel.lock", markName, "mariadbd.pid", "port", "mariadbd.log"}
 
 func (s *Server) markFile() string { return filepath.Join(s.dir, markName) }
 

@@ -187,6 +187,11 @@ func (s *Server) start(ctx context.Context, o Options) error {
 	if err != nil {
 		return err
 	}
+	// A server that starts takes away what it finds of temporary tables: in a folder that
+	// others use too it would be theirs.
+	if err := serversOwn(s.tmp(), as); err != nil {
+		return err
+	}
 	fresh, err := s.initialise(ctx, as, o.Say)
 	if err != nil {
 		return err
@@ -235,6 +240,7 @@ func (s *Server) takeLock() error {
 }
 
 func (s *Server) data() string     { return filepath.Join(s.dir, "data") }
+func (s *Server) tmp() string      { return filepath.Join(s.dir, "tmp") }
 func (s *Server) pidFile() string  { return filepath.Join(s.dir, "mariadbd.pid") }
 func (s *Server) portFile() string { return filepath.Join(s.dir, "port") }
 func (s *Server) socket() string   { return filepath.Join(s.data(), "grapnel.sock") }
@@ -334,24 +340,30 @@ func (s *Server) makeData(ctx context.Context, as *syscall.Credential) error {
 	if err := os.RemoveAll(s.data()); err != nil {
 		return err
 	}
-	if err := os.Mkdir(s.data(), 0o700); err != nil {
+	if err := serversOwn(s.data(), as); err != nil {
 		return err
-	}
-	if as != nil {
-		if err := os.Chown(s.data(), int(as.Uid), int(as.Gid)); err != nil {
-			return err
-		}
 	}
 	cmd := exec.CommandContext(ctx, "mariadb-install-db", "--no-defaults", "--datadir="+s.data(),
 		"--auth-root-authentication-method=normal", "--skip-test-db", "--skip-name-resolve", "--innodb-log-file-size=8M",
 		"--innodb-use-native-aio=0")
-	if as != nil {
-		cmd.Args = append(cmd.Args, "--user=mysql")
-	}
+	// As an option it would be taken apart at its blanks.
+	cmd.Env = append(os.Environ(), "TMPDIR="+s.tmp())
+	// Told the user by name it would stumble over a blank in the folder's.
+	cmd.SysProcAttr = &syscall.SysProcAttr{Credential: as}
+	cmd.Dir = s.data()
 	if out, err := cmd.CombinedOutput(); err != nil {
 		return fmt.Errorf("mariadb-install-db: %w (are the packages mariadb-server-core and mariadb-client-core installed?)\n%s", err, out)
 	}
 	return nil
+}
+
+// serversOwn makes a folder where there is none, and the server's user its owner: nobody else
+// looks into it.
+func serversOwn(dir string, as *syscall.Credential) error {
+	if err := os.MkdirAll(dir, 0o700); err != nil || as == nil {
+		return err
+	}
+	return os.Chown(dir, int(as.Uid), int(as.Gid))
 }
 
 func (s *Server) credentialsFile() string { return filepath.Join(s.dir, "credentials.json") }
@@ -368,7 +380,7 @@ func (s *Server) run(ctx context.Context, as *syscall.Credential, throwaway, fre
 	if err != nil {
 		return err
 	}
-	cmd := exec.Command("mariadbd", "--no-defaults", "--datadir="+s.data(), "--socket="+s.socket(),
+	cmd := exec.Command("mariadbd", "--no-defaults", "--datadir="+s.data(), "--tmpdir="+s.tmp(), "--socket="+s.socket(),
 		"--bind-address=127.0.0.1", "--port="+strconv.Itoa(s.port), "--skip-name-resolve", "--skip-log-bin",
 		"--innodb-buffer-pool-size="+pool, "--innodb-log-file-size="+log, "--performance-schema=OFF",
 		"--default-time-zone=+00:00", "--character-set-server=utf8mb4", "--innodb-flush-log-at-trx-commit="+flush)

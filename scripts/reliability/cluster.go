@@ -53,21 +53,28 @@ func makeNode(dir, name string) (*node, error) {
 		return nil, err
 	}
 	n := &node{port: freePort(), data: filepath.Join(dir, name)}
-	if err := os.Mkdir(n.data, 0o700); err != nil {
-		return nil, err
+	tmp := n.data + "-tmp"
+	for _, folder := range []string{n.data, tmp} {
+		if err := os.Mkdir(folder, 0o700); err != nil {
+			return nil, err
+		}
+		if as != nil {
+			if err := os.Chown(folder, int(as.Uid), int(as.Gid)); err != nil {
+				return nil, err
+			}
+		}
 	}
 	args := []string{"--no-defaults", "--datadir=" + n.data, "--auth-root-authentication-method=normal", "--skip-test-db", "--skip-name-resolve", "--innodb-log-file-size=8M"}
 	if as != nil {
 		args = append(args, "--user=mysql")
-		if err := os.Chown(n.data, int(as.Uid), int(as.Gid)); err != nil {
-			return nil, err
-		}
 	}
-	if out, err := exec.Command("mariadb-install-db", args...).CombinedOutput(); err != nil {
+	install := exec.Command("mariadb-install-db", args...)
+	install.Env = append(os.Environ(), "TMPDIR="+tmp)
+	if out, err := install.CombinedOutput(); err != nil {
 		return nil, fmt.Errorf("mariadb-install-db: %w %s", err, out)
 	}
 	n.process = process{name: name, path: "mariadbd", as: as, args: []string{
-		"--no-defaults", "--datadir=" + n.data, "--socket=" + filepath.Join(n.data, "s.sock"), "--bind-address=127.0.0.1", "--port=" + strconv.Itoa(n.port),
+		"--no-defaults", "--datadir=" + n.data, "--tmpdir=" + tmp, "--socket=" + filepath.Join(n.data, "s.sock"), "--bind-address=127.0.0.1", "--port=" + strconv.Itoa(n.port),
 		"--skip-name-resolve", "--innodb-buffer-pool-size=64M", "--innodb-log-file-size=8M", "--performance-schema=OFF", "--default-time-zone=+00:00",
 		"--character-set-server=utf8mb4", "--skip-log-bin", "--innodb-flush-log-at-trx-commit=1",
 	}}
