@@ -26,12 +26,21 @@ import (
 // lost, nothing twice, nothing in the wrong order.
 func counted(t *testing.T, shop *e2e.Workshop, plate string, before []string, typed ...string) {
 	t.Helper()
-	now, err := shop.Lines(t.Context(), plate)
+	want := append(slices.Clone(before), typed...)
+	now, err := shop.SettledLines(t.Context(), plate, want)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if want := append(slices.Clone(before), typed...); !slices.Equal(now, want) {
+	if !slices.Equal(now, want) {
 		t.Errorf("the database has\n%s\nwanted\n%s", strings.Join(now, "\n"), strings.Join(want, "\n"))
+	}
+}
+
+// has finds that a query comes to count so many in the database.
+func has(t *testing.T, shop *e2e.Workshop, want int, query string, args ...any) {
+	t.Helper()
+	if n, err := shop.Settled(t.Context(), want, query, args...); err != nil || n != want {
+		t.Errorf("%d, wanted %d (%v): %s", n, want, err, query)
 	}
 }
 
@@ -127,7 +136,8 @@ func TestTwoTabs(t *testing.T) {
 // stays closed.
 func TestHandBackWaits(t *testing.T) {
 	shop, p, _ := onJob(t, 390, 844, "WS 204 K")
-	closed := countOf(t, shop, "event.kind = 'closed'")
+	closed, err := shop.Count(t.Context(), eventsOf+"event.kind = 'closed'")
+	p.do(err)
 	p.stage("Decide")
 	p.see("Copy it")
 	p.do(p.Until(`document.querySelector('[aria-label="Cause"] button')`))
@@ -145,24 +155,15 @@ func TestHandBackWaits(t *testing.T) {
 	shop.Line.Set(fault.None, nil)
 	p.sent()
 	p.see("This job is handed back")
-	for query, want := range map[string]int{"job.state = 'open'": 0, "event.kind = 'closed'": closed + 1, "event.kind = 'reopened'": 0} {
-		if n := countOf(t, shop, query); n != want {
-			t.Errorf("%s: %d, not %d", query, n, want)
-		}
+	for condition, want := range map[string]int{"job.state = 'open'": 0, "event.kind = 'closed'": closed + 1, "event.kind = 'reopened'": 0} {
+		has(t, shop, want, eventsOf+condition)
 	}
 }
 
-// countOf counts the events and jobs of a plate that a condition picks; each job once for
-// every event.
-func countOf(t *testing.T, shop *e2e.Workshop, condition string) int {
-	t.Helper()
-	n, err := shop.Count(t.Context(), `SELECT COUNT(*) FROM event JOIN job ON job.id = event.job_id
-		JOIN vehicle ON vehicle.id = job.vehicle_id WHERE vehicle.plate = 'WS 204 K' AND `+condition)
-	if err != nil {
-		t.Fatal(err)
-	}
-	return n
-}
+// eventsOf counts the events and jobs of a plate that a condition behind it picks; each job
+// once for every event.
+const eventsOf = `SELECT COUNT(*) FROM event JOIN job ON job.id = event.job_id
+	JOIN vehicle ON vehicle.id = job.vehicle_id WHERE vehicle.plate = 'WS 204 K' AND `
 
 // TestSessionEnds ends the session in mid-work: what was typed stays, what was kept waits,
 // and both go on after signing in.
@@ -306,10 +307,7 @@ func TestPictureMeetsBadGateway(t *testing.T) {
 		p.do(p.Gone("On this device, to be sent"))
 		p.see(note + ", Jonah Pell")
 	}
-	n, err := shop.Count(t.Context(), "SELECT COUNT(*) FROM photo WHERE note LIKE 'picture %'")
-	if err != nil || n != 3 {
-		t.Errorf("%d pictures (%v)", n, err)
-	}
+	has(t, shop, 3, "SELECT COUNT(*) FROM photo WHERE note LIKE 'picture %'")
 }
 
 func pictureFile(t *testing.T) string {
@@ -339,10 +337,7 @@ func TestRefusedClock(t *testing.T) {
 	shop.Line.Set(fault.None, nil)
 	p.see("sent back")
 	p.do(p.Until(`![...document.querySelectorAll('header button')].some(b => /0:\d\d/.test(b.innerText) && !/Rest/.test(b.innerText))`))
-	n, err := shop.Count(t.Context(), `SELECT COUNT(*) FROM clock WHERE kind = 'load' AND ended_at IS NULL`)
-	if err != nil || n != 0 {
-		t.Errorf("%d clocks of a load run (%v)", n, err)
-	}
+	has(t, shop, 0, `SELECT COUNT(*) FROM clock WHERE kind = 'load' AND ended_at IS NULL`)
 }
 
 // TestFullDisk types a reading on a phone while the server's disk is full: it waits on the

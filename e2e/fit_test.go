@@ -85,10 +85,7 @@ func TestTerminals(t *testing.T) {
 	p.measure("Negative clamp", "0.03", "155")
 	p.measure("Over the case top", "0.05", "")
 	p.see("good again", "Before", "Every joint that was measured is in order")
-	n, err := shop.Count(t.Context(), "SELECT COUNT(*) FROM reading WHERE kind IN ('drop', 'case_leak') AND typed LIKE '%v%' AND received_at > NOW() - INTERVAL 1 HOUR AND person_id = (SELECT id FROM person WHERE sign_in = 'jonah')")
-	if err != nil || n != 5 {
-		t.Errorf("%d kept, %v", n, err)
-	}
+	has(t, shop, 5, "SELECT COUNT(*) FROM reading WHERE kind IN ('drop', 'case_leak') AND typed LIKE '%v%' AND received_at > NOW() - INTERVAL 1 HOUR AND person_id = (SELECT id FROM person WHERE sign_in = 'jonah')")
 	// The order of work begins from here; the rings are given back at refit.
 	p.tap("Clean, battery out")
 	p.see("Glasses and gloves on")
@@ -118,10 +115,7 @@ func TestFitting(t *testing.T) {
 	p.accessible("writing a fitting down")
 	p.tap("It is fitted")
 	p.see("Fitted: Capstan Heavy NB-11", "to recycling, deposit paid back")
-	n, err := shop.Count(t.Context(), "SELECT COUNT(*) FROM stock WHERE gone_how = 'fitted' AND here IS NULL")
-	if err != nil || n != 1 {
-		t.Errorf("%d went, %v", n, err)
-	}
+	has(t, shop, 1, "SELECT COUNT(*) FROM stock WHERE gone_how = 'fitted' AND here IS NULL")
 	p.tap("Before the keys go back")
 	p.see("No clamp turns by hand", "Charging volts read with the new battery in", "The new battery is fitted and written down")
 	p.tap("Hand it back")
@@ -132,9 +126,7 @@ func TestFitting(t *testing.T) {
 	p.see("Fitted: Capstan Heavy NB-11")
 	p.tap("Take it back")
 	p.see("It is in: write it down")
-	if n, err := shop.Count(t.Context(), "SELECT COUNT(*) FROM stock WHERE here = 1"); err != nil || n != 7 {
-		t.Errorf("%d in stock, %v", n, err)
-	}
+	has(t, shop, 7, "SELECT COUNT(*) FROM stock WHERE here = 1")
 }
 
 // TestFitSideTerminals, TestFitStartStop and TestFitMotorcycle see the settings that change

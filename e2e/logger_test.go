@@ -65,9 +65,7 @@ func TestLoggerOnThePage(t *testing.T) {
 	p.tap("Keep it")
 	p.see("14.4 V", "the grey one that came with it", "Change what its maker says")
 	p.accessible("what a maker says of a charge")
-	if n, err := shop.Count(t.Context(), "SELECT COUNT(*) FROM trace WHERE followed = 0 AND points LIKE '%volts%'"); err != nil || n != 2 {
-		t.Errorf("%d records, %v", n, err)
-	}
+	has(t, shop, 2, "SELECT COUNT(*) FROM trace WHERE followed = 0 AND points LIKE '%volts%'")
 }
 
 // gone is a charge of the virtual charger with a fault, as it is read every half hour until

@@ -89,16 +89,14 @@ func TestJumpAlone(t *testing.T) {
 	p.tap("Finish it")
 	p.see("Finished.", "Jonah Pell")
 	p.do(p.Until(`(fetch(location.pathname.replace('/procedures/', '/attempts/').replace('/jobs/', '/api/jobs/')).then(r => r.json()).then(page => { window.ended = page.progress.ended }), window.ended === 'finished')`))
-	for what, query := range map[string]string{
-		"the reading":    `SELECT COUNT(*) FROM reading WHERE typed LIKE 'jump started%'`,
-		"its end":        `SELECT COUNT(*) FROM attempt_event WHERE did = 'finished'`,
-		"the step back":  `SELECT COUNT(*) FROM attempt_event WHERE did = 'back' AND step = 8`,
-		"the attempt":    `SELECT COUNT(*) FROM attempt WHERE name = 'jump' AND people = 1`,
-		"minutes of its": `SELECT COUNT(*) FROM attempt WHERE name = 'jump' AND setting LIKE '%"with":"vehicle"%'`,
+	for _, query := range []string{
+		`SELECT COUNT(*) FROM reading WHERE typed LIKE 'jump started%'`,
+		`SELECT COUNT(*) FROM attempt_event WHERE did = 'finished'`,
+		`SELECT COUNT(*) FROM attempt_event WHERE did = 'back' AND step = 8`,
+		`SELECT COUNT(*) FROM attempt WHERE name = 'jump' AND people = 1`,
+		`SELECT COUNT(*) FROM attempt WHERE name = 'jump' AND setting LIKE '%"with":"vehicle"%'`,
 	} {
-		if n, err := shop.Count(t.Context(), query); err != nil || n != 1 {
-			t.Errorf("%s is kept %d times, %v", what, n, err)
-		}
+		has(t, shop, 1, query)
 	}
 }
 
@@ -135,9 +133,7 @@ func TestJumpByTwo(t *testing.T) {
 	donor.due(11)
 	here.see("The other person")
 	donor.see("The plus lead’s other end to the donor’s + post.")
-	if n, err := shop.Count(t.Context(), `SELECT COUNT(DISTINCT person_id) FROM attempt_event`); err != nil || n != 2 {
-		t.Errorf("%d people are written down, %v", n, err)
-	}
+	has(t, shop, 2, `SELECT COUNT(DISTINCT person_id) FROM attempt_event`)
 }
 
 // beside is somebody else in the same workshop, on a device of their own.
@@ -189,9 +185,7 @@ func TestJumpHandedOver(t *testing.T) {
 	other.see("broken off")
 	other.tap("Begin")
 	other.due(1)
-	if n, err := shop.Count(t.Context(), `SELECT COUNT(*) FROM attempt`); err != nil || n != 2 {
-		t.Errorf("%d attempts, %v", n, err)
-	}
+	has(t, shop, 2, `SELECT COUNT(*) FROM attempt`)
 }
 
 // TestJumpRefused puts the last clamp elsewhere on the picture, and refuses a 6 V donor on

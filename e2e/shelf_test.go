@@ -52,9 +52,7 @@ func TestShelf(t *testing.T) {
 	p.lies("ST-109", other)
 	p.see("What was decided by hand", "decided")
 	decided := fmt.Sprintf("SELECT COUNT(*) FROM charge WHERE chalk = 9 AND pin_channel = %d", channel)
-	if n, err := shop.Count(t.Context(), decided); err != nil || n != 1 {
-		t.Errorf("decided %d times, %v", n, err)
-	}
+	has(t, shop, 1, decided)
 	p.tap("Undo")
 	p.lies("ST-109", first)
 	p.tabTo("9 ST-109")
@@ -109,9 +107,7 @@ func TestShelfOnThePhone(t *testing.T) {
 	}
 	p.tap("On")
 	p.see("is on ")
-	if n, err := shop.Count(t.Context(), "SELECT COUNT(*) FROM charge WHERE open = 1 AND on_at IS NOT NULL"); err != nil || n != on+1 {
-		t.Errorf("%d are on, %v", n, err)
-	}
+	has(t, shop, on+1, "SELECT COUNT(*) FROM charge WHERE open = 1 AND on_at IS NOT NULL")
 }
 
 // TestShelfWithoutTheLine shows the shelf and a charge as they were seen last, and says that
@@ -225,9 +221,7 @@ func TestSetUpShelf(t *testing.T) {
 	p.do(p.Fill("Channels", "3"))
 	p.tap("Keep the charger")
 	p.see("Bench supply", "3 channels")
-	if n, err := shop.Count(t.Context(), "SELECT COUNT(*) FROM charger WHERE name = 'Bench supply' AND channels = 3"); err != nil || n != 1 {
-		t.Errorf("%d chargers, %v", n, err)
-	}
+	has(t, shop, 1, "SELECT COUNT(*) FROM charger WHERE name = 'Bench supply' AND channels = 3")
 	p.tap("Take off")
 	p.tap("Keep the hours")
 	p.see("the shelf is planned anew")

@@ -20,6 +20,7 @@ import (
 	"grapnel/app/web"
 	"grapnel/core/battery"
 	"grapnel/core/standing"
+	"grapnel/e2e/browser"
 	"grapnel/e2e/fault"
 )
 
@@ -193,6 +194,35 @@ func (w *Workshop) Lines(ctx context.Context, plate string) ([]string, error) {
 func (w *Workshop) Count(ctx context.Context, query string, args ...any) (n int, err error) {
 	err = w.db.QueryRowContext(ctx, query, args...).Scan(&n)
 	return n, err
+}
+
+// Settled asks until what a query counts comes to a number, or it has been waited for long
+// enough: what a screen shows may be on its way to the database still. It gives the last count.
+func (w *Workshop) Settled(ctx context.Context, want int, query string, args ...any) (n int, err error) {
+	err = w.settled(func() (bool, error) {
+		n, err = w.Count(ctx, query, args...)
+		return n == want, err
+	})
+	return n, err
+}
+
+// SettledLines asks until the readings of a job are those, or it has been waited for long
+// enough. It gives the last that were found.
+func (w *Workshop) SettledLines(ctx context.Context, plate string, want []string) (list []string, err error) {
+	err = w.settled(func() (bool, error) {
+		list, err = w.Lines(ctx, plate)
+		return slices.Equal(list, want), err
+	})
+	return list, err
+}
+
+func (w *Workshop) settled(so func() (bool, error)) error {
+	for end := time.Now().Add(browser.Patience); ; time.Sleep(10 * time.Millisecond) {
+		ok, err := so()
+		if ok || err != nil || time.Now().After(end) {
+			return err
+		}
+	}
 }
 
 // Exec does something to the workshop's database.

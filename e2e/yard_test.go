@@ -162,9 +162,7 @@ func TestRoundByThumb(t *testing.T) {
 	p.do(shop.Up())
 	p.sent()
 	// Two are the demo's own.
-	if n, err := shop.Count(t.Context(), "SELECT COUNT(*) FROM standing_visit"); err != nil || n != 2+2 {
-		t.Errorf("%d visits, %v", n, err)
-	}
+	has(t, shop, 2+2, "SELECT COUNT(*) FROM standing_visit")
 	p.tap("Leave it")
 	p.do(p.Until(fmt.Sprintf(`document.querySelectorAll('main section:first-of-type ol li').length <= %d`, stops-1)))
 }

@@ -23,9 +23,9 @@ import (
 	"github.com/chromedp/chromedp/kb"
 )
 
-// patience is how long a condition is waited for: generous, for machines that
+// Patience is how long a condition is waited for: generous, for machines that
 // are shared.
-const patience = 45 * time.Second
+const Patience = 45 * time.Second
 
 // Browser is one headless Chromium with a profile of its own.
 type Browser struct {
@@ -126,7 +126,7 @@ func (b *Browser) page(base string, width, height int64, options ...chromedp.Con
 func (p *Page) Close() { p.end() }
 
 func (p *Page) do(steps ...chromedp.Action[chromedp.Void]) error {
-	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	ctx, cancel := context.WithTimeout(p.ctx, Patience)
 	defer cancel()
 	return chromedp.Do(ctx, steps...)
 }
@@ -136,7 +136,7 @@ func (p *Page) Open(path string) error { return p.do(chromedp.Navigate(p.base + 
 
 // JS evaluates an expression in the page.
 func JS[T any](p *Page, expression string) (T, error) {
-	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	ctx, cancel := context.WithTimeout(p.ctx, Patience)
 	defer cancel()
 	return chromedp.Run(ctx, chromedp.Evaluate[T](expression, chromedp.EvalAwaitPromise))
 }
@@ -162,7 +162,7 @@ const (
 
 // Until waits for an expression to become true.
 func (p *Page) Until(expression string) error {
-	deadline := time.Now().Add(patience)
+	deadline := time.Now().Add(Patience)
 	wait := pollLeast
 	for {
 		ok, err := JS[bool](p, "Boolean("+expression+")")
@@ -383,7 +383,7 @@ func (p *Page) Type(text string) error {
 // whether it does what it does by itself, as with a hand's. A space in two events scrolls a
 // page that had taken it for itself.
 func (p *Page) strike(code, text string, number int64) error {
-	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	ctx, cancel := context.WithTimeout(p.ctx, Patience)
 	defer cancel()
 	key := code
 	if text == " " {
@@ -409,7 +409,7 @@ const (
 
 // Shot takes a PNG of what is on the screen.
 func (p *Page) Shot(path string) error {
-	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	ctx, cancel := context.WithTimeout(p.ctx, Patience)
 	defer cancel()
 	png, err := chromedp.Run(ctx, chromedp.CaptureScreenshot())
 	if err != nil {
@@ -446,7 +446,7 @@ func (p *Page) Slow(kilobits float64, wait time.Duration) error {
 }
 
 func (p *Page) conditions(rules ...*network.Conditions) error {
-	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	ctx, cancel := context.WithTimeout(p.ctx, Patience)
 	defer cancel()
 	if _, err := chromedp.Call(ctx, network.Enable, network.EnableParams{}); err != nil {
 		return err
@@ -465,7 +465,7 @@ func (p *Page) conditions(rules ...*network.Conditions) error {
 // Forget makes the browser forget every file it keeps of the server, but not who is
 // signed in.
 func (p *Page) Forget() error {
-	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	ctx, cancel := context.WithTimeout(p.ctx, Patience)
 	defer cancel()
 	_, cleared := chromedp.Call(ctx, network.ClearBrowserCache, cdp.Empty{})
 	_, err := chromedp.Call(
@@ -478,7 +478,7 @@ func (p *Page) Forget() error {
 
 // TextSize sets the browser's own size of text, in pixels; 16 is what it begins with.
 func (p *Page) TextSize(pixels int64) error {
-	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	ctx, cancel := context.WithTimeout(p.ctx, Patience)
 	defer cancel()
 	_, err := chromedp.Call(ctx, page.SetFontSizes, page.SetFontSizesParams{FontSizes: &page.FontSizes{Standard: pixels, Fixed: pixels}})
 	return err
@@ -486,7 +486,7 @@ func (p *Page) TextSize(pixels int64) error {
 
 // LessMotion asks the page for no more motion than it needs, as a person's settings do.
 func (p *Page) LessMotion() error {
-	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	ctx, cancel := context.WithTimeout(p.ctx, Patience)
 	defer cancel()
 	_, err := chromedp.Call(
 		ctx,
@@ -498,7 +498,7 @@ func (p *Page) LessMotion() error {
 
 // AsPrinted shows the page as paper would have it, or as a screen again.
 func (p *Page) AsPrinted(on bool) error {
-	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	ctx, cancel := context.WithTimeout(p.ctx, Patience)
 	defer cancel()
 	media := map[bool]string{true: "print"}[on]
 	_, err := chromedp.Call(ctx, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Media: media})
@@ -507,7 +507,7 @@ func (p *Page) AsPrinted(on bool) error {
 
 // PrintedPages prints the page to PDF and counts its sheets.
 func (p *Page) PrintedPages() (int, error) {
-	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	ctx, cancel := context.WithTimeout(p.ctx, Patience)
 	defer cancel()
 	pdf, err := chromedp.Run(ctx, chromedp.PrintToPDF(chromedp.PDFPreferCSSPageSize()))
 	if err != nil {
@@ -530,7 +530,7 @@ func (p *Page) Beside(width, height int64) (*Page, error) {
 // Before has a script run in every page that is opened from now on, before anything of
 // the page itself.
 func (p *Page) Before(script string) error {
-	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	ctx, cancel := context.WithTimeout(p.ctx, Patience)
 	defer cancel()
 	_, err := chromedp.Call(
 		ctx,
