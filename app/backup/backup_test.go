@@ -31,6 +31,8 @@ func TestMain(m *testing.M) { dbtest.Main(m) }
 
 var now = time.Date(2026, 11, 29, 2, 30, 0, 0, time.UTC)
 
+var discard = slog.New(slog.DiscardHandler)
+
 func must(t *testing.T, err error) {
 	t.Helper()
 	if err != nil {
@@ -53,20 +55,22 @@ func demoSource(t *testing.T) (backup.Source, *sql.DB) {
 	for _, name := range []string{"authority.pem", "authority.key"} {
 		must(t, os.WriteFile(filepath.Join(authority, name), []byte("this is "+name), 0o600))
 	}
-	return backup.Source{DSN: dsn, Authority: authority, Dir: filepath.Join(t.TempDir(), "backups"), Release: "test"}, db
+	key, err := backup.OpenKey(filepath.Join(t.TempDir(), "shop-backup.key"))
+	must(t, err)
+	return backup.Source{DSN: dsn, Authority: authority, Dir: filepath.Join(t.TempDir(), "backups"), Release: "test", Key: key}, db
 }
 
 // contents are the rows of each table; those of sessions are left out, which a restore ends.
 func contents(t *testing.T, db *sql.DB) map[string][]string {
 	t.Helper()
-	return dbtest.Rows(t, db, nil, "sessions", "signed_in", "claim")
+	return dbtest.Rows(t, db, nil, "sessions", "signed_in", "claim", "about_database")
 }
 
 // restored restores a backup into a database of its own.
 func restored(t *testing.T, path, authority string) *sql.DB {
 	t.Helper()
 	dsn := dbtest.DSN(t)
-	_, err := backup.Restore(t.Context(), path, dsn, authority)
+	_, err := backup.Place{DSN: dsn, Authority: authority}.Restore(t.Context(), path)
 	must(t, err)
 	db, err := store.Open(dsn)
 	must(t, err)
@@ -80,7 +84,7 @@ func restored(t *testing.T, path, authority string) *sql.DB {
 func TestNoPasswordIsWrittenDown(t *testing.T) {
 	source, _ := demoSource(t)
 	t.Setenv("TMPDIR", filepath.Join(t.TempDir(), "not-there"))
-	_, err := source.Make(t.Context(), now)
+	_, err := source.Make(t.Context(), now, backup.Daily)
 	must(t, err)
 }
 
@@ -88,9 +92,9 @@ func TestNoPasswordIsWrittenDown(t *testing.T) {
 // the authority too, and that it can be worked in.
 func TestRestoredIsTheSame(t *testing.T) {
 	source, db := demoSource(t)
-	made, err := source.Make(t.Context(), now)
+	made, err := source.Make(t.Context(), now, backup.Daily)
 	must(t, err)
-	if made.Schema != 11 || len(made.Shops) != 1 || !made.Authority || made.Tables["reading"] == 0 || made.Bytes == 0 || !strings.HasSuffix(made.Path, "grapnel-2026-11-29T023000Z.zip") {
+	if made.Schema != store.Latest() || len(made.Shops) != 1 || !made.Authority || made.Tables["reading"] == 0 || made.Bytes == 0 || filepath.Base(made.Path) != fmt.Sprintf("grapnel-daily-%s-s%d-2026-11-29T023000Z.zip", made.Database[:8], made.Schema) {
 		t.Errorf("%+v", made)
 	}
 	if info, err := os.Stat(made.Path); err != nil || info.Mode().Perm() != 0o600 {
@@ -120,7 +124,7 @@ func TestRestoredIsTheSame(t *testing.T) {
 		_, err := s.Keep(t.Context(), mara, page.Job.ID, record.Keep{ID: record.NewID(), BatteryID: page.Batteries[0].ID, Line: "12.5 v 18c rested 2h", TakenAt: time.Now()})
 		return err
 	}())
-	if _, err := backup.Restore(t.Context(), made.Path, dbtest.DSN(t)+"x", ""); err == nil {
+	if _, err := (backup.Place{DSN: dbtest.DSN(t) + "x"}).Restore(t.Context(), made.Path); err == nil {
 		t.Error("restored into nowhere")
 	}
 }
@@ -160,7 +164,7 @@ func TestRehearsal(t *testing.T) {
 	for kept.Load() < 20 {
 		time.Sleep(time.Millisecond) // until they are at work
 	}
-	made, err := source.Make(t.Context(), now)
+	made, err := source.Make(t.Context(), now, backup.Daily)
 	stop()
 	hands.Wait()
 	must(t, err)
@@ -201,7 +205,7 @@ func TestRehearsal(t *testing.T) {
 // good one, nor anything restored of it.
 func TestBroken(t *testing.T) {
 	source, _ := demoSource(t)
-	made, err := source.Make(t.Context(), now)
+	made, err := source.Make(t.Context(), now, backup.Daily)
 	must(t, err)
 	whole, err := os.ReadFile(made.Path)
 	must(t, err)
@@ -237,12 +241,12 @@ func TestBroken(t *testing.T) {
 		if _, err := backup.Read(path); !errors.Is(err, backup.ErrBroken) {
 			t.Errorf("%s: %v", name, err)
 		}
-		if _, err := backup.Restore(t.Context(), path, dbtest.DSN(t), ""); !errors.Is(err, backup.ErrBroken) {
+		if _, err := (backup.Place{DSN: dbtest.DSN(t)}).Restore(t.Context(), path); !errors.Is(err, backup.ErrBroken) {
 			t.Errorf("%s, restored: %v", name, err)
 		}
 	}
 	// A database that holds something is not restored into.
-	if _, err := backup.Restore(t.Context(), made.Path, source.DSN, ""); err == nil || !strings.Contains(err.Error(), "empty") {
+	if _, err := (backup.Place{DSN: source.DSN}).Restore(t.Context(), made.Path); err == nil || !strings.Contains(err.Error(), "empty") {
 		t.Errorf("over a shop: %v", err)
 	}
 }
@@ -284,9 +288,9 @@ func TestNoHalfBackup(t *testing.T) {
 	must(t, os.MkdirAll(source.Dir, 0o700))
 	must(t, os.WriteFile(shut.Dir, nil, 0o600))
 	for name, do := range map[string]func() error{
-		"ended":         func() error { _, err := source.Make(ended, now); return err },
-		"no database":   func() error { _, err := nowhere.Make(t.Context(), now); return err },
-		"no such place": func() error { _, err := shut.Make(t.Context(), now); return err },
+		"ended":         func() error { _, err := source.Make(ended, now, backup.Daily); return err },
+		"no database":   func() error { _, err := nowhere.Make(t.Context(), now, backup.Daily); return err },
+		"no such place": func() error { _, err := shut.Make(t.Context(), now, backup.Daily); return err },
 	} {
 		if do() == nil {
 			t.Errorf("%s: no error", name)
@@ -296,47 +300,8 @@ func TestNoHalfBackup(t *testing.T) {
 		t.Errorf("left behind: %v %v", left, err)
 	}
 	t.Setenv("PATH", "")
-	if _, err := source.Make(t.Context(), now); err == nil || !strings.Contains(err.Error(), "mariadb-client") {
+	if _, err := source.Make(t.Context(), now, backup.Daily); err == nil || !strings.Contains(err.Error(), "mariadb-client") {
 		t.Errorf("without the program: %v", err)
-	}
-}
-
-// TestRotation keeps a backup a day for two years: there are never more than what is meant,
-// the latest of a week of days, of five weeks and of a year of months, and other files stay.
-func TestRotation(t *testing.T) {
-	dir := t.TempDir()
-	must(t, os.WriteFile(filepath.Join(dir, "grapnel-notes.zip"), nil, 0o600))
-	day := now
-	for range 730 {
-		day = day.AddDate(0, 0, 1)
-		for _, at := range []time.Time{day, day.Add(time.Hour)} {
-			must(t, os.WriteFile(filepath.Join(dir, "grapnel-"+at.Format("2006-01-02T150405Z")+".zip"), nil, 0o600))
-		}
-		must(t, backup.Rotate(dir, day))
-	}
-	list, err := backup.Kept(dir)
-	must(t, err)
-	if len(list) > 7+5+12 || len(list) < 20 || !list[0].At.Equal(day.Add(time.Hour)) {
-		t.Errorf("%d are kept, the latest of %s", len(list), list[0].At)
-	}
-	days := map[string]bool{}
-	for _, one := range list {
-		days[one.At.Format(time.DateOnly)] = true
-	}
-	for n := range 7 {
-		if one := day.AddDate(0, 0, -n).Format(time.DateOnly); !days[one] {
-			t.Errorf("none of %s", one)
-		}
-	}
-	oldest := list[len(list)-1].At
-	if months := day.Sub(oldest).Hours() / 24 / 30; months < 10.5 || months > 12.5 {
-		t.Errorf("the oldest is of %s", oldest)
-	}
-	if _, err := os.Stat(filepath.Join(dir, "grapnel-notes.zip")); err != nil {
-		t.Error(err)
-	}
-	if none, err := backup.Kept(filepath.Join(dir, "none")); err != nil || len(none) != 0 {
-		t.Errorf("%v %v", none, err)
 	}
 }
 
@@ -357,14 +322,14 @@ func TestKeeper(t *testing.T) {
 	ctx, stop := context.WithCancel(t.Context())
 	var servers sync.WaitGroup
 	begin := func(s backup.Source) *backup.Keeper {
-		k := backup.NewKeeper(s, book, tell, slog.New(slog.DiscardHandler))
+		k := backup.NewKeeper(s, book, tell, discard)
 		servers.Go(func() { k.Run(ctx) })
 		return k
 	}
 	runs := func(n int) []backup.Run {
 		t.Helper()
 		for end := time.Now().Add(30 * time.Second); ; time.Sleep(5 * time.Millisecond) {
-			list, err := book.BackupRuns(t.Context(), 100)
+			list, err := book.BackupRuns(t.Context(), tell(), 100)
 			must(t, err)
 			if len(list) >= n || time.Now().After(end) {
 				if len(list) != n {
@@ -399,9 +364,9 @@ func TestKeeper(t *testing.T) {
 	must(t, os.WriteFile(full.Dir, nil, 0o600))
 	begin(full)
 	list := runs(3)
-	good, ok := backup.LastGood(list)
-	if list[0].Trouble == "" || !ok || good.ID != list[1].ID {
-		t.Errorf("%+v", list[0])
+	so, err := backup.Look(t.Context(), book, source.Dir, tell())
+	if err != nil || list[0].Trouble == "" || so.LastGood == nil || so.LastGood.ID != list[1].ID || so.Late {
+		t.Errorf("%+v %+v %v", list[0], so, err)
 	}
 	stop()
 	servers.Wait()
@@ -414,7 +379,7 @@ func TestKeeper(t *testing.T) {
 		stop()
 		servers.Wait()
 	}
-	if left, err := backup.Kept(source.Dir); err != nil || len(left) != 2 {
+	if left, err := backup.Kept(source.Dir); err != nil || len(left) != 3 {
 		t.Errorf("%v %v", left, err)
 	}
 }
@@ -449,7 +414,7 @@ func TestAskedIsWaitedFor(t *testing.T) {
 	for _, other := range []bool{false, true} {
 		book := &busy{Store: s, asked: make(chan struct{}), until: 1}
 		tell, later := clock(now.Add(time.Minute))
-		k := backup.NewKeeper(source, book, tell, slog.New(slog.DiscardHandler))
+		k := backup.NewKeeper(source, book, tell, discard)
 		ctx, stop := context.WithCancel(t.Context())
 		done := make(chan struct{})
 		go func() { defer close(done); k.Run(ctx) }()
@@ -467,7 +432,7 @@ func TestAskedIsWaitedFor(t *testing.T) {
 		}
 		stop()
 		<-done
-		list, err := s.BackupRuns(t.Context(), 10)
+		list, err := s.BackupRuns(t.Context(), tell(), 10)
 		must(t, err)
 		if want := map[bool]int{false: 2, true: 3}[other]; len(list) != want {
 			t.Errorf("the other one made one %t: %d runs, want %d: %+v", other, len(list), want, list)

@@ -3,68 +3,62 @@ package backup
 import (
 	"errors"
 	"fmt"
-	"io/fs"
 	"os"
 	"path/filepath"
-	"slices"
-	"strings"
 	"time"
 )
 
-// How many backups are kept: the latest of each of so many days, weeks and months.
-// Common practice, no source.
+// How many daily backups are kept: the latest of each of so many days, weeks and months. Of
+// those made before an upgrade the latest few are kept however old they are; those that
+// somebody asked for are kept until somebody takes them away. Common practice, no source.
 const (
-	keepDays   = 7
-	keepWeeks  = 5
-	keepMonths = 12
+	keepDays     = 7
+	keepWeeks    = 5
+	keepMonths   = 12
+	keepUpgrades = 3
 )
 
-// Kept lists the backups of a folder by when they were made, the latest first. Only their
-// names are looked at.
-func Kept(dir string) ([]Named, error) {
-	entries, err := os.ReadDir(dir)
-	if errors.Is(err, fs.ErrNotExist) {
-		return nil, nil
-	}
-	if err != nil {
-		return nil, fmt.Errorf("backups: %w", err)
-	}
-	var out []Named
-	for _, e := range entries {
-		text, isOurs := strings.CutPrefix(strings.TrimSuffix(e.Name(), suffix), prefix)
-		at, err := time.Parse(stamp, text)
-		if isOurs && err == nil && strings.HasSuffix(e.Name(), suffix) {
-			out = append(out, Named{filepath.Join(dir, e.Name()), at})
-		}
-	}
-	slices.SortFunc(out, func(a, b Named) int { return b.At.Compare(a.At) })
-	return out, nil
-}
+// partLife is how old a file has to be that a killed run left behind before it goes: longer
+// than any backup takes.
+const partLife = 24 * time.Hour
 
-// Named is a backup by its name.
-type Named struct {
-	Path string
-	At   time.Time
-}
-
-// Rotate takes away the backups that others stand for: of each day, week and month the latest
-// is kept, as far back as so many of each go. What a killed run left behind goes as well.
-func Rotate(dir string, now time.Time) error {
+// Rotate takes away the backups of a database that others of the same kind stand for, and says
+// which. Of another database, or of a release whose names do not say of which, none is touched;
+// nor is one whose name says that it is yet to be made: the clock was ahead then. What a killed
+// run left behind goes as well.
+func Rotate(dir, database string, now time.Time) (gone []string, err error) {
 	list, err := Kept(dir)
 	if err != nil {
-		return err
+		return nil, err
 	}
-	stale, err := filepath.Glob(filepath.Join(dir, prefix+"*"+suffix+unfinished))
-	if err != nil {
-		return err
-	}
-	for _, path := range stale {
-		if info, statErr := os.Stat(path); statErr == nil && now.Sub(info.ModTime()) > 24*time.Hour {
-			err = errors.Join(err, gone(os.Remove(path)))
+	var daily, upgrades []Named
+	for _, one := range list {
+		switch {
+		case one.Database != short(database) || one.At.After(now):
+		case one.Kind == Daily:
+			daily = append(daily, one)
+		case one.Kind == Upgrade:
+			upgrades = append(upgrades, one)
 		}
 	}
-	for _, one := range spare(list) {
-		err = errors.Join(err, gone(os.Remove(one.Path)))
+	out := append(spare(daily), upgrades[min(len(upgrades), keepUpgrades):]...)
+	for _, one := range out {
+		if removed := os.Remove(one.Path); notThere(removed) != nil {
+			err = errors.Join(err, removed)
+			continue
+		}
+		gone = append(gone, one.Path)
+	}
+	return gone, errors.Join(err, clearParts(dir, now))
+}
+
+// clearParts takes away what killed runs left behind.
+func clearParts(dir string, now time.Time) error {
+	parts, err := filepath.Glob(filepath.Join(dir, prefix+"*"+unfinished))
+	for _, path := range parts {
+		if info, failed := os.Stat(path); failed == nil && now.Sub(info.ModTime()) > partLife {
+			err = errors.Join(err, notThere(os.Remove(path)))
+		}
 	}
 	return err
 }

@@ -55,7 +55,7 @@ var rights = []right{
 	{owner, []string{
 		"addPerson", "changePerson", "resetPerson", "endSessions",
 		"setLimit", "dropLimit", "keepInstrument", "dropInstrument", "probeInstrument",
-		"serverState", "backUpNow", "keepPlace", "dropPlace", "keepCharger", "dropCharger", "setHands", "keepClimate",
+		"serverState", "backUpNow", "dropBackup", "keepPlace", "dropPlace", "keepCharger", "dropCharger", "setHands", "keepClimate",
 	}},
 }
 

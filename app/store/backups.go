@@ -13,18 +13,31 @@ import (
 // AddBackupRun writes down that a backup was tried.
 func (s *Store) AddBackupRun(ctx context.Context, r backup.Run) error {
 	return s.q.AddBackupRun(ctx, gen.AddBackupRunParams{
-		ID: r.ID, MadeAt: r.MadeAt, Why: r.Why, Host: r.Host, Path: r.Path, Bytes: r.Bytes, RowCount: r.Rows, Seconds: r.Seconds, Trouble: r.Trouble,
+		ID: r.ID, MadeAt: r.MadeAt, Why: r.Why, Host: r.Host, Path: r.Path, Bytes: r.Bytes, RowCount: r.Rows, Seconds: r.Seconds, Trouble: r.Trouble, SchemaVersion: r.Schema,
 	})
 }
 
-// BackupRuns lists the latest, the latest first.
-func (s *Store) BackupRuns(ctx context.Context, limit int) ([]backup.Run, error) {
-	rows, err := s.q.BackupRuns(ctx, int32(limit))
+// BackupRuns lists the latest as of a moment, the latest first; those that a clock stamped that
+// was ahead stand last.
+func (s *Store) BackupRuns(ctx context.Context, now time.Time, limit int) ([]backup.Run, error) {
+	rows, err := s.q.BackupRuns(ctx, gen.BackupRunsParams{Now: now.UTC(), Limit: int32(limit)})
 	return each(rows, func(r gen.BackupRun) backup.Run {
 		return backup.Run{
 			ID: r.ID, MadeAt: r.MadeAt, Why: r.Why, Host: r.Host, Path: r.Path, Bytes: r.Bytes, Rows: r.RowCount, Seconds: r.Seconds, Trouble: r.Trouble,
+			Schema: r.SchemaVersion, RemovedAt: r.RemovedAt,
 		}
 	}), err
+}
+
+// RemoveBackupRuns writes down that the files of a host were taken away.
+func (s *Store) RemoveBackupRuns(ctx context.Context, host string, paths []string, at time.Time) error {
+	at = at.UTC()
+	for _, path := range paths {
+		if err := s.q.RemoveBackupRun(ctx, gen.RemoveBackupRunParams{At: &at, Host: host, Path: path}); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // How long the right to make backups holds unless it is renewed, and how often that is done:

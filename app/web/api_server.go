@@ -2,16 +2,20 @@ package web
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"log/slog"
 	"net/http"
+	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
 	"grapnel/app/backup"
 	"grapnel/app/people"
+	"grapnel/app/record"
 	"grapnel/app/room"
+	"grapnel/app/shop"
 	"grapnel/core/problem"
 )
 
@@ -38,7 +42,13 @@ type BackupState struct {
 	// LastGood is the latest that is good; null for none.
 	LastGood *backup.Run  `json:"last_good"`
 	Late     bool         `json:"late"`
-	Runs     []backup.Run `json:"runs"`
+	// Others is how many files in the folder are of other databases, or of releases whose names
+	// did not say of which; they are left alone.
+	Others int          `json:"others"`
+	Runs   []backup.Run `json:"runs"`
+
+	age     time.Duration
+	missing []backup.Run
 }
 
 // Warning is one thing that the owner has to see to.
@@ -61,6 +71,47 @@ func (s *Server) serverAPI(api huma.API) {
 			s.config.Backups.Ask()
 			return s.state(ctx)
 		})
+	remove(s, api, "/server/backups/{backup}", "dropBackup", "Take away a backup that was asked for; the owner only",
+		func(ctx context.Context, in *backupPath) (ServerState, error) {
+			if err := s.dropBackup(ctx, in.Backup); err != nil {
+				return ServerState{}, err
+			}
+			return s.state(ctx)
+		})
+}
+
+type backupPath struct {
+	Backup record.ID `path:"backup"`
+}
+
+// dropBackup takes away a backup that somebody asked for: the others go by themselves when later
+// ones stand for them. Once it is gone, taking it away again changes nothing.
+func (s *Server) dropBackup(ctx context.Context, id record.ID) error {
+	keeper := s.config.Backups
+	if keeper == nil {
+		return shop.ErrNotFound
+	}
+	now, err := keeper.Look(ctx)
+	if err != nil {
+		return err
+	}
+	at := slices.IndexFunc(now.Runs, func(r backup.Run) bool { return r.ID == id })
+	if at < 0 {
+		return shop.ErrNotFound
+	}
+	r := now.Runs[at]
+	switch {
+	case r.RemovedAt != nil:
+		return nil
+	case r.Why != backup.Asked || r.Trouble != "":
+		return problem.List{problem.New("problem.refused", "backup", r.Path, "Only one that was asked for is taken away here; the others go when later ones stand for them.")}
+	}
+	if err := keeper.Remove(ctx, r); errors.Is(err, backup.ErrElsewhere) {
+		return problem.List{problem.New("problem.refused", "backup", r.Path, "It lies on "+r.Host+": take it away there.")}
+	} else if err != nil {
+		return err
+	}
+	return nil
 }
 
 // state is how it stands with the server.
@@ -82,17 +133,16 @@ func (s *Server) backups(ctx context.Context) (*BackupState, error) {
 	if keeper == nil {
 		return nil, nil
 	}
-	runs, err := s.book.BackupRuns(ctx, shownRuns)
+	now, err := keeper.Look(ctx)
 	if err != nil {
 		return nil, err
 	}
-	out := &BackupState{Dir: keeper.Dir(), Runs: runs, Late: true}
+	out := &BackupState{
+		Dir: keeper.Dir(), Runs: append([]backup.Run{}, now.Runs[:min(len(now.Runs), shownRuns)]...),
+		LastGood: now.LastGood, Late: now.Late, Others: now.Others, age: now.Age, missing: now.Missing,
+	}
 	if since := keeper.Since(); !since.IsZero() {
 		out.Since = &since
-	}
-	if good, ok := backup.LastGood(runs); ok {
-		out.LastGood = &good
-		out.Late = s.config.Now().Sub(good.MadeAt) > backup.LateAfter
 	}
 	return out, nil
 }
@@ -105,13 +155,8 @@ const certificateSoon = 30 * 24 * time.Hour
 func (s *Server) warnings(state ServerState) []Warning {
 	out := []Warning{}
 	add := func(code, text string) { out = append(out, Warning{code, text}) }
-	if b := state.Backups; b != nil && b.Late && b.Since == nil {
-		switch {
-		case len(b.Runs) > 0 && b.Runs[0].Trouble != "":
-			add("backup_failed", "The last backup failed. "+lastGood(b, s.config.Now()))
-		case b.LastGood != nil:
-			add("backup_late", "The backup is late. "+lastGood(b, s.config.Now()))
-		}
+	if b := state.Backups; b != nil {
+		s.backupWarnings(b, add)
 	}
 	if state.Plain {
 		add("plain_http", "Others on the network reach Grapnel over plain HTTP: what they send can be read on the way, passwords too. Start it with -tls.")
@@ -126,6 +171,26 @@ func (s *Server) warnings(state ServerState) []Warning {
 		add("disk", fmt.Sprintf("The server's disk is nearly full: %s are left. Below %s nothing is written down any more. Make room.", room.Text(left), room.Text(room.Least)))
 	}
 	return out
+}
+
+// backupWarnings are those of the backups. One that is under way silences none of them but that
+// there is none yet: it may hang.
+func (s *Server) backupWarnings(b *BackupState, add func(code, text string)) {
+	if n := len(b.missing); n > 0 {
+		add("backup_missing", fmt.Sprintf("%d of the backups are not where they were put, as %s. Find out who took them away, and have one made now.", n, b.missing[0].Path))
+	}
+	if b.Since != nil {
+		if so := s.config.Now().Sub(*b.Since); so > backup.LongAfter {
+			add("backup_long", fmt.Sprintf("A backup has been under way for %s. See whether the database and the disk of the backups answer. %s", said(so), lastGood(b)))
+		}
+	}
+	failed := len(b.Runs) > 0 && b.Runs[0].Trouble != ""
+	switch {
+	case b.Late && failed:
+		add("backup_failed", "The last backup failed. "+lastGood(b))
+	case b.Late && (b.LastGood != nil || len(b.Runs) > 0):
+		add("backup_late", "The backup is late. "+lastGood(b))
+	}
 }
 
 // left is how much room there is where the database is; false where nobody knows.
@@ -150,11 +215,11 @@ func (s *Server) room() error {
 	return nil
 }
 
-func lastGood(b *BackupState, now time.Time) string {
+func lastGood(b *BackupState) string {
 	if b.LastGood == nil {
 		return "There is none that is good."
 	}
-	return fmt.Sprintf("The last good one is %d h old.", int(now.Sub(b.LastGood.MadeAt).Hours()))
+	return fmt.Sprintf("The last good one is %d h old.", int(b.age.Hours()))
 }
 
 // warnedOf are the warnings that whoever is signed in sees.

@@ -81,8 +81,6 @@ type Server struct {
 	log    *slog.Logger
 	db     *sql.DB
 	shop   *shop.Service
-	// book is where backups are written down.
-	book     backup.Book
 	sessions *scs.SessionManager
 	front    frontEnd
 	handler  http.Handler
@@ -124,7 +122,7 @@ func New(db *sql.DB, config Config) (*Server, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Server{config: config, log: config.Log, db: db, shop: shop.NewService(store.New(db), config.Now), book: store.New(db), front: front}
+	s := &Server{config: config, log: config.Log, db: db, shop: shop.NewService(store.New(db), config.Now), front: front}
 	s.watcher, s.stale = instrument.NewWatcher(config.Network), make(chan struct{}, 1)
 	s.bays = make(bays, mostAtOnce)
 	s.probes = httprate.NewRateLimiter(probesAMinute, time.Minute)
@@ -234,7 +232,7 @@ func (s *Server) gauges() metrics.Gauges {
 			if err != nil || state == nil || state.LastGood == nil {
 				return 0, false
 			}
-			return s.config.Now().Sub(state.LastGood.MadeAt).Seconds(), true
+			return state.age.Seconds(), true
 		},
 		CertificateLeft: func() (float64, bool) {
 			return s.config.CertificateUntil.Sub(s.config.Now()).Seconds(), !s.config.CertificateUntil.IsZero()

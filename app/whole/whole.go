@@ -1,5 +1,5 @@
 // Package whole writes small files that are there whole or not at all, whatever ends the
-// program in the middle.
+// program or the machine in the middle.
 package whole
 
 import (
@@ -10,6 +10,20 @@ import (
 
 // Write writes a file beside its place, puts it to disk and gives it its name.
 func Write(path string, body []byte, mode os.FileMode) error {
+	return write(path, body, mode, os.Rename)
+}
+
+// New is Write for a file that is not there yet; fs.ErrExist where something is.
+func New(path string, body []byte, mode os.FileMode) error {
+	return write(path, body, mode, func(from, to string) error {
+		if err := os.Link(from, to); err != nil {
+			return err
+		}
+		return os.Remove(from)
+	})
+}
+
+func write(path string, body []byte, mode os.FileMode, place func(from, to string) error) error {
 	file, err := os.CreateTemp(filepath.Dir(path), "."+filepath.Base(path)+"-*")
 	if err != nil {
 		return err
@@ -22,10 +36,20 @@ func Write(path string, body []byte, mode os.FileMode) error {
 		err = file.Sync()
 	}
 	if err = errors.Join(err, file.Close()); err == nil {
-		err = os.Rename(file.Name(), path)
+		err = place(file.Name(), path)
 	}
 	if err != nil {
 		return errors.Join(err, os.Remove(file.Name()))
 	}
-	return nil
+	return SyncDir(filepath.Dir(path))
+}
+
+// SyncDir puts the names of a folder to disk: a file that was given its name has it behind a
+// loss of power only then.
+func SyncDir(path string) error {
+	dir, err := os.Open(path)
+	if err != nil {
+		return err
+	}
+	return errors.Join(dir.Sync(), dir.Close())
 }

@@ -55,7 +55,7 @@ func doctor(ctx context.Context, args []string, _ io.Reader, out, errs io.Writer
 	if err != nil {
 		return err
 	}
-	if _, err := s.source(""); err != nil { // settles where backups go
+	if s.backups, err = s.backupDir(); err != nil {
 		return err
 	}
 	list := append(s.disks(dir), s.certificate(), program())
@@ -235,28 +235,27 @@ func clockOf(ctx context.Context, db *sql.DB) finding {
 	return good("clock", found)
 }
 
-// backupOf looks whether there is a good backup that is not old, and whether its file is
-// still there.
+// backupOf looks whether there is a good backup that is not old, and whether the files are
+// still there that are listed.
 func backupOf(ctx context.Context, db *sql.DB, dir string) finding {
 	const what = "backup"
 	ask := "grapnel backup makes one now; a served shop makes one each day"
-	runs, err := store.New(db).BackupRuns(ctx, 100)
+	now, err := backup.Look(ctx, store.New(db), dir, time.Now())
 	if err != nil {
 		return bad(what, "no list of backups: "+err.Error(), ask)
 	}
-	last, ok := backup.LastGood(runs)
-	if !ok {
+	if len(now.Missing) > 0 {
+		return bad(what, fmt.Sprintf("%d that are listed are not there, as %s", len(now.Missing), now.Missing[0].Path), "find out who took them away; "+ask)
+	}
+	if now.LastGood == nil {
 		return bad(what, "there is none in "+dir, ask)
 	}
-	found := fmt.Sprintf("the last good one is %s old: %s", time.Since(last.MadeAt).Round(time.Minute), last.Path)
-	if time.Since(last.MadeAt) > backup.LateAfter {
+	found := fmt.Sprintf("the last good one is %s old: %s", now.Age.Round(time.Minute), now.LastGood.Path)
+	if now.Late {
 		return bad(what, found, ask)
 	}
-	// On another machine's disk it cannot be looked at from here.
-	if host, err := os.Hostname(); err == nil && host == last.Host {
-		if _, err := os.Stat(last.Path); err != nil {
-			return bad(what, found+", and its file is gone", ask)
-		}
+	if now.Others > 0 {
+		found += fmt.Sprintf("; %d more files there are of other databases or earlier releases, and are left alone", now.Others)
 	}
 	return good(what, found)
 }

@@ -49,6 +49,7 @@ func commands() []command {
 		{"reading-line", "print the page on the reading line", readingLine},
 		{"doctor", "look the server over: what is wrong, and what to do", doctor},
 		{"backup", "make a backup while the shop is worked in", backUp},
+		{"backup-key", "print the key that backups are sealed with, for the safe", backupKey},
 		{"restore", "make a shop again out of a backup, in an empty folder: restore [-dry-run] FILE", restore},
 		{"migrate", "bring the database's schema up to date", migrate},
 		{"reset-password", "make a code with which somebody sets another password: reset-password NAME", resetPassword},

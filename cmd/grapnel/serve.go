@@ -62,6 +62,8 @@ type serving struct {
 	// backups is the folder that backups go to, withoutBackup makes none before an upgrade.
 	backups       string
 	withoutBackup bool
+	// upgraded writes down the backup that was made before an upgrade; nil where none was.
+	upgraded func(ctx context.Context, book backup.Book) error
 	// asItIs leaves the schema of the database alone; dsn is how it is reached.
 	asItIs bool
 	dsn    string
@@ -184,6 +186,11 @@ func (s *serving) database(ctx context.Context) (_ *sql.DB, stop func() error, e
 	db, err := store.Open(dsn)
 	if err != nil {
 		return nil, stop, errors.Join(err, stop())
+	}
+	if s.upgraded != nil {
+		if err := s.upgraded(ctx, store.New(db)); err != nil {
+			s.say("the backup before the upgrade is not in the list of backups: " + err.Error())
+		}
 	}
 	stopServer := stop
 	return db, func() error { return errors.Join(db.Close(), stopServer()) }, nil

@@ -12,6 +12,11 @@ import (
 	"grapnel/app/record"
 )
 
+type AboutDatabase struct {
+	Name  string
+	Value string
+}
+
 type Answer struct {
 	ID        record.ID
 	ShopID    record.ID
@@ -54,15 +59,17 @@ type AttemptEvent struct {
 }
 
 type BackupRun struct {
-	ID       record.ID
-	MadeAt   time.Time
-	Why      string
-	Host     string
-	Path     string
-	Bytes    int64
-	RowCount int64
-	Seconds  float64
-	Trouble  string
+	ID            record.ID
+	MadeAt        time.Time
+	Why           string
+	Host          string
+	Path          string
+	Bytes         int64
+	RowCount      int64
+	Seconds       float64
+	Trouble       string
+	SchemaVersion int64
+	RemovedAt     *time.Time
 }
 
 type Battery struct {

@@ -117,19 +117,20 @@ func (q *Queries) AddAttemptEvent(ctx context.Context, arg AddAttemptEventParams
 }
 
 const addBackupRun = `-- name: AddBackupRun :exec
-INSERT INTO backup_run (id, made_at, why, host, path, bytes, row_count, seconds, trouble) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+INSERT INTO backup_run (id, made_at, why, host, path, bytes, row_count, seconds, trouble, schema_version) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 `
 
 type AddBackupRunParams struct {
-	ID       record.ID
-	MadeAt   time.Time
-	Why      string
-	Host     string
-	Path     string
-	Bytes    int64
-	RowCount int64
-	Seconds  float64
-	Trouble  string
+	ID            record.ID
+	MadeAt        time.Time
+	Why           string
+	Host          string
+	Path          string
+	Bytes         int64
+	RowCount      int64
+	Seconds       float64
+	Trouble       string
+	SchemaVersion int64
 }
 
 func (q *Queries) AddBackupRun(ctx context.Context, arg AddBackupRunParams) error {
@@ -143,6 +144,7 @@ func (q *Queries) AddBackupRun(ctx context.Context, arg AddBackupRunParams) erro
 		arg.RowCount,
 		arg.Seconds,
 		arg.Trouble,
+		arg.SchemaVersion,
 	)
 	return err
 }
@@ -1209,11 +1211,16 @@ func (q *Queries) AttemptsOfJob(ctx context.Context, arg AttemptsOfJobParams) ([
 }
 
 const backupRuns = `-- name: BackupRuns :many
-SELECT id, made_at, why, host, path, bytes, row_count, seconds, trouble FROM backup_run ORDER BY made_at DESC, id DESC LIMIT ?
+SELECT id, made_at, why, host, path, bytes, row_count, seconds, trouble, schema_version, removed_at FROM backup_run ORDER BY made_at > ?, made_at DESC, id DESC LIMIT ?
 `
 
-func (q *Queries) BackupRuns(ctx context.Context, limit int32) ([]BackupRun, error) {
-	rows, err := q.db.QueryContext(ctx, backupRuns, limit)
+type BackupRunsParams struct {
+	Now   time.Time
+	Limit int32
+}
+
+func (q *Queries) BackupRuns(ctx context.Context, arg BackupRunsParams) ([]BackupRun, error) {
+	rows, err := q.db.QueryContext(ctx, backupRuns, arg.Now, arg.Limit)
 	if err != nil {
 		return nil, err
 	}
@@ -1231,6 +1238,8 @@ func (q *Queries) BackupRuns(ctx context.Context, limit int32) ([]BackupRun, err
 			&i.RowCount,
 			&i.Seconds,
 			&i.Trouble,
+			&i.SchemaVersion,
+			&i.RemovedAt,
 		); err != nil {
 			return nil, err
 		}
@@ -3798,6 +3807,21 @@ func (q *Queries) ReadingsOfJobs(ctx context.Context, arg ReadingsOfJobsParams) 
 		return nil, err
 	}
 	return items, nil
+}
+
+const removeBackupRun = `-- name: RemoveBackupRun :exec
+UPDATE backup_run SET removed_at = ? WHERE host = ? AND path = ? AND removed_at IS NULL
+`
+
+type RemoveBackupRunParams struct {
+	At   *time.Time
+	Host string
+	Path string
+}
+
+func (q *Queries) RemoveBackupRun(ctx context.Context, arg RemoveBackupRunParams) error {
+	_, err := q.db.ExecContext(ctx, removeBackupRun, arg.At, arg.Host, arg.Path)
+	return err
 }
 
 const replacementsOfBattery = `-- name: ReplacementsOfBattery :many

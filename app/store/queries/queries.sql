@@ -611,10 +611,13 @@ UPDATE claim SET holder = sqlc.arg(me), until_at = sqlc.arg(till) WHERE name = s
 UPDATE claim SET until_at = ? WHERE name = ? AND holder = ?;
 
 -- name: AddBackupRun :exec
-INSERT INTO backup_run (id, made_at, why, host, path, bytes, row_count, seconds, trouble) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?);
+INSERT INTO backup_run (id, made_at, why, host, path, bytes, row_count, seconds, trouble, schema_version) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?);
 
 -- name: BackupRuns :many
-SELECT * FROM backup_run ORDER BY made_at DESC, id DESC LIMIT ?;
+SELECT * FROM backup_run ORDER BY made_at > sqlc.arg(now), made_at DESC, id DESC LIMIT ?;
+
+-- name: RemoveBackupRun :exec
+UPDATE backup_run SET removed_at = sqlc.arg(at) WHERE host = ? AND path = ? AND removed_at IS NULL;
 
 -- name: SupersededVerdicts :many
 SELECT shop_id, job_id, battery_id FROM verdict WHERE whole = 1 GROUP BY shop_id, job_id, battery_id HAVING COUNT(*) > 1 LIMIT ?;
