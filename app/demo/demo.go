@@ -5,14 +5,12 @@ package demo
 
 import (
 	"context"
-	"database/sql"
 	"fmt"
 	"time"
 
 	"grapnel/app/people"
 	"grapnel/app/record"
 	"grapnel/app/shop"
-	"grapnel/app/store"
 	"grapnel/app/web"
 	"grapnel/core/battery"
 	"grapnel/core/evidence"
@@ -93,9 +91,6 @@ func Load(ctx context.Context, kept shop.Store, now time.Time) error {
 	}
 	return nil
 }
-
-// Fill loads the demo into a migrated database as of now.
-func Fill(ctx context.Context, db *sql.DB) error { return Load(ctx, store.New(db), time.Now()) }
 
 // taken is a reading and how long before now it was taken.
 type taken struct {

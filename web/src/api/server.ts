@@ -28,3 +28,16 @@ export function useBackUp() {
     },
   })
 }
+
+/** Takes away the file of a backup that was asked for. */
+export function useDropBackup() {
+  const cache = useQueryClient()
+  return useMutation({
+    mutationFn: async (backup: string) =>
+      await take(client.DELETE('/server/backups/{backup}', { params: { path: { backup } } })),
+    onSuccess: async (state) => {
+      cache.setQueryData(key, state)
+      await cache.invalidateQueries({ queryKey: ['hello'] })
+    },
+  })
+}

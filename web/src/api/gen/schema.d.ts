@@ -1239,6 +1239,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/server/backups/{backup}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take away a backup that was asked for; the owner only */
+        delete: operations["dropBackup"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/set-up": {
         parameters: {
             query?: never;
@@ -1853,6 +1870,8 @@ export interface components {
             dir: string;
             last_good: components["schemas"]["Run"] | null;
             late: boolean;
+            /** Format: int64 */
+            others: number;
             runs: components["schemas"]["Run"][];
             /** Format: date-time */
             since: string | null;
@@ -3196,7 +3215,7 @@ export interface components {
             charger_id: string;
         };
         /** @enum {string} */
-        Operation: "hello" | "signIn" | "signOut" | "setUp" | "useResetCode" | "description" | "mySessions" | "endMySession" | "endMyOtherSessions" | "changePassword" | "beginSecond" | "confirmSecond" | "dropSecond" | "people" | "today" | "choices" | "findVehicles" | "events" | "clocks" | "job" | "account" | "verdicts" | "battery" | "photo" | "jobText" | "planCharge" | "charged" | "terminals" | "fitting" | "procedures" | "attempts" | "attempt" | "preview" | "assess" | "workOutJump" | "complete" | "sums" | "workSum" | "figures" | "instruments" | "shelf" | "chargeOnShelf" | "loggedCharge" | "makerCharge" | "yard" | "rounds" | "season" | "places" | "staysAt" | "chargers" | "staysOfBattery" | "stock" | "stockLabels" | "calendar" | "calendarFeeds" | "makeFeed" | "withdrawFeed" | "bringIn" | "describe" | "desk" | "answerStep" | "closeJob" | "reopenJob" | "keepPhoto" | "keepStock" | "leaveStock" | "askCharge" | "putAway" | "endStanding" | "stay" | "leave" | "keepReading" | "correctReading" | "mistakenReading" | "undoReading" | "keepLooseReading" | "clearStop" | "relabel" | "mount" | "keepSum" | "startClock" | "stopClock" | "instrumentsNow" | "importJob" | "beginAttempt" | "stepAttempt" | "keepWants" | "keepBody" | "replaceBattery" | "takeBackReplacement" | "fitBattery" | "takeOutBattery" | "keepCheck" | "followCharge" | "unfollowCharge" | "setMakerCharge" | "connectCharge" | "takeOffCharge" | "decideCharge" | "takeBackDecision" | "come" | "mistakenVisit" | "addPerson" | "changePerson" | "resetPerson" | "endSessions" | "setLimit" | "dropLimit" | "keepInstrument" | "dropInstrument" | "probeInstrument" | "serverState" | "backUpNow" | "keepPlace" | "dropPlace" | "keepCharger" | "dropCharger" | "setHands" | "keepClimate";
+        Operation: "hello" | "signIn" | "signOut" | "setUp" | "useResetCode" | "description" | "mySessions" | "endMySession" | "endMyOtherSessions" | "changePassword" | "beginSecond" | "confirmSecond" | "dropSecond" | "people" | "today" | "choices" | "findVehicles" | "events" | "clocks" | "job" | "account" | "verdicts" | "battery" | "photo" | "jobText" | "planCharge" | "charged" | "terminals" | "fitting" | "procedures" | "attempts" | "attempt" | "preview" | "assess" | "workOutJump" | "complete" | "sums" | "workSum" | "figures" | "instruments" | "shelf" | "chargeOnShelf" | "loggedCharge" | "makerCharge" | "yard" | "rounds" | "season" | "places" | "staysAt" | "chargers" | "staysOfBattery" | "stock" | "stockLabels" | "calendar" | "calendarFeeds" | "makeFeed" | "withdrawFeed" | "bringIn" | "describe" | "desk" | "answerStep" | "closeJob" | "reopenJob" | "keepPhoto" | "keepStock" | "leaveStock" | "askCharge" | "putAway" | "endStanding" | "stay" | "leave" | "keepReading" | "correctReading" | "mistakenReading" | "undoReading" | "keepLooseReading" | "clearStop" | "relabel" | "mount" | "keepSum" | "startClock" | "stopClock" | "instrumentsNow" | "importJob" | "beginAttempt" | "stepAttempt" | "keepWants" | "keepBody" | "replaceBattery" | "takeBackReplacement" | "fitBattery" | "takeOutBattery" | "keepCheck" | "followCharge" | "unfollowCharge" | "setMakerCharge" | "connectCharge" | "takeOffCharge" | "decideCharge" | "takeBackDecision" | "come" | "mistakenVisit" | "addPerson" | "changePerson" | "resetPerson" | "endSessions" | "setLimit" | "dropLimit" | "keepInstrument" | "dropInstrument" | "probeInstrument" | "serverState" | "backUpNow" | "dropBackup" | "keepPlace" | "dropPlace" | "keepCharger" | "dropCharger" | "setHands" | "keepClimate";
         Option: {
             code: components["schemas"]["OptionCode"];
             proves: components["schemas"]["Statement"];
@@ -3611,9 +3630,14 @@ export interface components {
             id: string;
             /** Format: date-time */
             made_at: string;
+            missing: boolean;
             path: string;
+            /** Format: date-time */
+            removed_at: string | null;
             /** Format: int64 */
             rows: number;
+            /** Format: int64 */
+            schema: number;
             /** Format: double */
             seconds: number;
             trouble: string;
@@ -10852,6 +10876,82 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServerState"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    dropBackup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                backup: string;
+            };
             cookie?: never;
         };
         requestBody?: never;

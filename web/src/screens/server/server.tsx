@@ -1,5 +1,6 @@
 // The server as its owner sees it: its backups, how others reach it, what is to be seen to.
-import { useServer, useBackUp } from '../../api/server'
+import { useState } from 'react'
+import { useServer, useBackUp, useDropBackup } from '../../api/server'
 import { useHello } from '../../api/session'
 import type { BackupRun, BackupState, ServerState } from '../../api/types'
 import { dayAndClock, span, thin } from '../../parts/format'
@@ -83,10 +84,22 @@ function Backups({ state }: { state: BackupState | null }) {
       </p>
       <Trouble error={backUp.error} />
       <p>
-        One is made each day and before every upgrade, into <span className="num break-all">{state.dir}</span>; the
-        latest of 7 days, 5 weeks and 12 months is kept. It holds all of the shop, passwords as hashes and the
+        One is made each day and before every upgrade, into <span className="num break-all">{state.dir}</span>. Of the
+        daily ones the latest of 7 days, 5 weeks and 12 months is kept; of those before an upgrade the last three; those
+        that were asked for stay until you take them away. Each holds all of the shop, passwords as hashes and the
         authority&apos;s key: keep it where customers&apos; data may be, and a copy on another disk.
       </p>
+      <p>
+        Backups are sealed, so that a changed one is found out. On another machine grapnel restore asks for the key of
+        the seal: print it with grapnel backup-key and keep it in the safe, apart from the backups.
+      </p>
+      {state.others > 0 && (
+        <p>
+          {state.others === 1 ? 'One more file' : `${state.others} more files`} in this folder{' '}
+          {state.others === 1 ? 'is' : 'are'} of another database or of an earlier release. They stay until you take
+          them away by hand.
+        </p>
+      )}
       {state.runs.length > 0 && <Table caption="Backups" columns={columns(zone)} rows={state.runs} id={(r) => r.id} />}
       <p className="text-small text-lead">
         To go back: grapnel restore -dry-run FILE says what one holds and what will be missing; grapnel restore -data
@@ -108,11 +121,46 @@ function columns(zone?: string): Column<BackupRun>[] {
       of: (r) =>
         r.trouble ? (
           <span className="break-words text-oxide-text">Failed: {r.trouble}</span>
+        ) : r.missing ? (
+          <span className="break-words text-oxide-text">
+            Missing: <span className="num break-all">{r.path}</span> is not there any more
+          </span>
+        ) : r.removed_at ? (
+          <span className="text-lead">good then; taken away {dayAndClock(r.removed_at, zone)}</span>
         ) : (
-          'good, every row counted'
+          <>
+            good, every row counted
+            {r.why === 'asked' && <TakeAway run={r} />}
+          </>
         ),
     },
   ]
+}
+
+/** Takes a backup away that was asked for: it asks once more, since it cannot be had back. */
+function TakeAway({ run }: { run: BackupRun }) {
+  const [sure, setSure] = useState(false)
+  const drop = useDropBackup()
+  if (!sure)
+    return (
+      <Button className="ml-3" onClick={() => setSure(true)}>
+        Take it away
+      </Button>
+    )
+  return (
+    <span className="grid gap-2 py-1">
+      <span>It cannot be had back.</span>
+      <span className="flex flex-wrap gap-2">
+        <Button weight="outline" disabled={drop.isPending} onClick={() => drop.mutate(run.id)}>
+          Take away its file
+        </Button>
+        <Button autoFocus onClick={() => setSure(false)}>
+          Keep it
+        </Button>
+      </span>
+      <Trouble error={drop.error} />
+    </span>
+  )
 }
 
 function Reached({ state }: { state: ServerState }) {
