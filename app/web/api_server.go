@@ -40,8 +40,8 @@ type BackupState struct {
 	// Since is when the one under way began; null for none.
 	Since *time.Time `json:"since"`
 	// LastGood is the latest that is good; null for none.
-	LastGood *backup.Run  `json:"last_good"`
-	Late     bool         `json:"late"`
+	LastGood *backup.Run `json:"last_good"`
+	Late     bool        `json:"late"`
 	// Others is how many files in the folder are of other databases, or of releases whose names
 	// did not say of which; they are left alone.
 	Others int          `json:"others"`

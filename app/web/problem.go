@@ -130,6 +130,7 @@ func (s *Server) problemFor(r *http.Request, err error) *Problem {
 	case r.Context().Err() != nil:
 		return newProblem(http.StatusServiceUnavailable, "The request took too long, or ended before it was done. Try again.")
 	case store.Full(err):
+		s.health.sawFull(time.Now())
 		s.log.ErrorContext(r.Context(), "disk full", slog.Any("error", err), slog.String("path", r.URL.Path))
 		return newProblem(
 			http.StatusServiceUnavailable,

@@ -10,7 +10,6 @@ import (
 	"log/slog"
 	"net/http"
 	"net/netip"
-	"strconv"
 	"sync"
 	"time"
 
@@ -77,16 +76,17 @@ type DemoPerson struct {
 
 // Server answers HTTP requests.
 type Server struct {
-	config Config
-	log    *slog.Logger
-	db     *sql.DB
-	shop   *shop.Service
+	config   Config
+	log      *slog.Logger
+	db       *sql.DB
+	shop     *shop.Service
 	sessions *scs.SessionManager
 	front    frontEnd
 	handler  http.Handler
 	pages    readyPages
 	screens  openStreams
 	bays     bays
+	health   health
 	counts   *metrics.Metrics
 	probes   *httprate.RateLimiter
 	watcher  *instrument.Watcher
@@ -260,7 +260,7 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.S
 func (s *Server) routes() http.Handler {
 	r := chi.NewRouter()
 	r.Use(withRequestID, s.logged, s.recovered, s.secured, s.hosted, s.front.named, packed)
-	r.Get("/healthz", s.ready)
+	r.Get("/healthz", s.healthy)
 	r.Get("/readyz", s.ready)
 	r.Route("/api", func(r chi.Router) {
 		r.Use(middleware.RequestSize(mostBody), noStore, bounded, s.sessions.LoadAndSave, s.identify)
@@ -274,19 +274,6 @@ func (s *Server) routes() http.Handler {
 		s.fail(r, newProblem(http.StatusForbidden, "This was asked for by a page of another address, and was not done. If Grapnel stands behind a proxy, have it pass on the name it is asked for (Host).")).write(w)
 	}))
 	return own.Handler(r)
-}
-
-// ready tells the truth: whether the server can do its work, which it cannot without its
-// database.
-func (s *Server) ready(w http.ResponseWriter, r *http.Request) {
-	ctx, cancel := context.WithTimeout(r.Context(), 2*time.Second)
-	defer cancel()
-	if err := s.db.PingContext(ctx); err != nil {
-		w.Header().Set("Retry-After", strconv.Itoa(retryAfter))
-		writeText(w, http.StatusServiceUnavailable, "database: "+err.Error())
-		return
-	}
-	writeText(w, http.StatusOK, "ok")
 }
 
 func writeText(w http.ResponseWriter, status int, text string) {
