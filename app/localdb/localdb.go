@@ -49,6 +49,9 @@ type Options struct {
 	Say func(string)
 	// Left is how much room there is at a folder, in bytes; nil for the disk's own word.
 	Left func(dir string) (int64, error)
+	// Hang is how long the server may say nothing before it is ended and started again; zero
+	// for the usual.
+	Hang time.Duration
 }
 
 // full reports that there is too little room for a server to start: one that is started

@@ -72,6 +72,11 @@ func TestLivesOn(t *testing.T) {
 	if _, err := localdb.Start(t.Context(), localdb.Options{Dir: dir}); !errors.Is(err, localdb.ErrInUse) {
 		t.Fatalf("a second server on the folder: got %v, want ErrInUse", err)
 	}
+	// Also where there is no room: who serves it already may be worked with.
+	full := localdb.Options{Dir: dir, Left: func(string) (int64, error) { return 0, nil }}
+	if _, err := localdb.Start(t.Context(), full); !errors.Is(err, localdb.ErrInUse) {
+		t.Fatalf("with the disk full: got %v, want ErrInUse", err)
+	}
 	stop(t, first)
 
 	second := start(t, dir)
@@ -397,6 +402,27 @@ func TestStartsAgain(t *testing.T) {
 	case <-time.After(90 * time.Second):
 		t.Error("nobody was told")
 	}
+}
+
+// TestHangs has the server stand still: it is ended and started again, on the same port, with what
+// was in it. No source: it is how the program is to behave.
+func TestHangs(t *testing.T) {
+	dir := reachable(t)
+	s, err := localdb.Start(t.Context(), localdb.Options{Dir: dir, Throwaway: true, Hang: 3 * time.Second})
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer stop(t, s)
+	exec(t, s.DSN(), "CREATE TABLE kept (n INT)")
+	pid := serverPID(t, dir)
+	if err := syscall.Kill(pid, syscall.SIGSTOP); err != nil {
+		t.Fatal(err)
+	}
+	until(t, "another server runs", func() bool {
+		text, err := os.ReadFile(filepath.Join(dir, "mariadbd.pid"))
+		return err == nil && strings.TrimSpace(string(text)) != strconv.Itoa(pid)
+	})
+	answers(t, s.DSN(), 0)
 }
 
 // TestLeftOverUnknown checks that a server that nobody has written down is stopped all the
