@@ -157,11 +157,13 @@ func Start(ctx context.Context, o Options) (*Server, error) {
 	if err := os.MkdirAll(dir, 0o755); err != nil {
 		return nil, fmt.Errorf("data folder: %w", err)
 	}
-	if left, full := o.full(dir); full {
-		return nil, fmt.Errorf("%s are left on the disk of %s, and the database needs %s: make room, then start again", room.Text(left), dir, room.Text(room.Least))
-	}
+	// Whether another serves the folder comes first: that one needs no room to be asked.
 	if err := s.takeLock(); err != nil {
 		return nil, err
+	}
+	if left, full := o.full(dir); full {
+		err := fmt.Errorf("%s are left on the disk of %s, and the database needs %s: make room, then start again", room.Text(left), dir, room.Text(room.Least))
+		return nil, errors.Join(err, s.lock.Close())
 	}
 	if err := s.start(ctx, o); err != nil {
 		return nil, errors.Join(err, s.lock.Close())
@@ -295,9 +297,11 @@ func end(pid int, gone func() bool) error {
 	return nil
 }
 
+// isOurs reports a program of MariaDB's that works on this very folder: a server, or what makes
+// the folder for one.
 func (s *Server) isOurs(pid int) bool {
 	line, err := os.ReadFile(fmt.Sprintf("/proc/%d/cmdline", pid))
-	return err == nil && strings.Contains(string(line), "mariadbd") && strings.Contains(string(line), "--datadir="+s.data()+"\x00")
+	return err == nil && strings.Contains(string(line), "mariadb") && strings.Contains(string(line), "--datadir="+s.data()+"\x00")
 }
 
 // serverUser is the account the server runs as: never root.
@@ -351,8 +355,11 @@ func (s *Server) makeData(ctx context.Context, as *syscall.Credential) error {
 		"--innodb-use-native-aio=0")
 	// As an option it would be taken apart at its blanks.
 	cmd.Env = append(os.Environ(), "TMPDIR="+s.tmp())
-	// Told the user by name it would stumble over a blank in the folder's.
-	cmd.SysProcAttr = &syscall.SysProcAttr{Credential: as}
+	// Told the user by name it would stumble over a blank in the folder's. It goes with us, which
+	// hangs on the thread that started it.
+	runtime.LockOSThread()
+	defer runtime.UnlockOSThread()
+	cmd.SysProcAttr = &syscall.SysProcAttr{Credential: as, Pdeathsig: syscall.SIGKILL}
 	cmd.Dir = s.data()
 	if out, err := cmd.CombinedOutput(); err != nil {
 		return fmt.Errorf("mariadb-install-db: %w (are the packages mariadb-server-core and mariadb-client-core installed?)\n%s", err, out)

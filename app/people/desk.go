@@ -186,6 +186,13 @@ func (d *Desk) mayTry(ctx context.Context, list []watch) error {
 		if err != nil {
 			return err
 		}
+		if g.LastAt.After(now) {
+			// A clock stamped it that was ahead: it counts as now, and from then on it gets older.
+			if err := d.store.FailGuard(ctx, w.subject, func(g Guard) Guard { return g.notAhead(now) }); err != nil {
+				return err
+			}
+			g = g.notAhead(now)
+		}
 		if until := w.until(g, now); now.Before(until) {
 			return Waiting{until}
 		}
@@ -219,7 +226,7 @@ func (d *Desk) Present(ctx context.Context, id record.ID) (Person, Session, erro
 	if err != nil {
 		return Person{}, Session{}, err
 	}
-	if now.Sub(one.session.SeenAt) < seenEvery {
+	if since := now.Sub(one.session.SeenAt); since >= 0 && since < seenEvery {
 		return one.Person, one.session, nil
 	}
 	one.session.SeenAt = now

@@ -5,12 +5,20 @@ import (
 	"encoding/hex"
 	"fmt"
 	"time"
+
+	"grapnel/app/record"
 )
 
 // Guard is what has failed lately for one name, one address or one session.
 type Guard struct {
 	Failures int
 	LastAt   time.Time
+}
+
+// notAhead is the guard with no failure ahead of a moment.
+func (g Guard) notAhead(now time.Time) Guard {
+	g.LastAt = record.NotAhead(g.LastAt, now)
+	return g
 }
 
 // patience says how much guessing is put up with.

@@ -72,6 +72,7 @@ func (r CaseRecords) Cases(m Moment) []BatteryCase {
 	out := make([]BatteryCase, 0, len(r.Batteries))
 	for _, b := range r.Batteries {
 		views, taken := Fold(r.Rows, b.ID)
+		taken = NotTakenAhead(taken, m.Now.In(m.Zone))
 		lifted := r.clearings(b.ID)
 		c := evidence.Case{
 			AsOf: judged.Format(time.DateOnly), Now: judged, Label: b.Label, Vehicle: facts, Symptoms: r.Job.Symptoms, School: r.Job.School,

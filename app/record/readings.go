@@ -153,7 +153,7 @@ func (id ID) Ref() wording.Ref { return wording.Ref(id.String()) }
 func chainsOf(rows []Reading, batteryID ID) []*chain {
 	of := map[ID]*chain{}
 	var chains []*chain
-	for _, r := range rows {
+	for _, r := range received(rows) {
 		theirs := r.BatteryID == nil || *r.BatteryID != batteryID
 		if theirs && !r.Reading.OfVehicle() {
 			continue

@@ -61,8 +61,9 @@ func (s board) Today(ctx context.Context, who Person, before time.Time, beforeID
 		return Today{}, err
 	}
 	m := Moment{Now: s.stamp(), Zone: sh.Location()}
-	if before.IsZero() || before.Year() > m.Now.Year()+10 {
-		before = m.Now.Add(24 * time.Hour)
+	// At the top nothing is left out: what a clock stamped that was ahead is in the shop too.
+	if before.IsZero() || before.After(endOfTime) {
+		before = endOfTime
 	}
 	open, err := s.store.OpenRows(ctx, who.ShopID, before, beforeID, pageJobs+1)
 	if err != nil {
@@ -85,6 +86,9 @@ func (s board) Today(ctx context.Context, who Person, before time.Time, beforeID
 	names, err := placeNames(ctx, s.store, who.ShopID)
 	return Today{Shop: sh, Now: m.Now, Open: open, Closed: closed, More: more, Places: names}, err
 }
+
+// endOfTime is behind whatever the database can say.
+var endOfTime = time.Date(9999, 12, 31, 0, 0, 0, 0, time.UTC)
 
 // shift is how far back what was handed back is listed when midnight is nearer: whoever works
 // over midnight has not handed back less for it. Common practice, no source.

@@ -173,6 +173,7 @@ func looseRows(
 		}
 		c = &evidence.Case{Now: m.Now.In(m.Zone), Label: b.Label}
 		_, c.Readings = record.Fold(before, b.ID)
+		c.Readings = record.NotTakenAhead(c.Readings, c.Now)
 		last = record.LastOrdinal(before)
 	}
 	rows, err := in.Rows(c, of, last, parsed, m)

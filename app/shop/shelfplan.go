@@ -142,6 +142,11 @@ type what struct {
 
 // whatOf gathers what is known of the battery of a charge: of its job where it has one.
 func (s shelves) whatOf(ctx context.Context, tx Tx, who Person, c record.Charge) (what, error) {
+	if c.On != nil {
+		on := *c.On
+		on.At = record.NotAhead(on.At, s.stamp())
+		c.On = &on
+	}
 	one := what{charge: c, opened: &c.AskedAt}
 	var of record.BatteryCase
 	if c.JobID != nil {
@@ -171,6 +176,7 @@ func (s shelves) whatOf(ctx context.Context, tx Tx, who Person, c record.Charge)
 		}
 		of.Battery.Battery = b
 		_, taken := record.Fold(loose, c.BatteryID)
+		taken = record.NotTakenAhead(taken, s.stamp())
 		of.Case = evidence.Case{Label: b.Label, Readings: taken}
 	}
 	one.tag, one.judged = of.Battery.Tag, of.Case

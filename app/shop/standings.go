@@ -110,11 +110,12 @@ type knownOf struct {
 // lookUp finds the latest charge and drain of a battery: of its readings without a job, of its
 // last job, or as somebody said.
 func (s standings) lookUp(ctx context.Context, tx Tx, shopID ID, row StandingRow, m Moment) (knownOf, error) {
+	row.FromAt = record.NotAhead(row.FromAt, m.Now)
 	k := knownOf{basis: "guess", at: row.FromAt}
 	var drainAt time.Time
 	if c := row.Said.Charge; c != nil {
 		charge := battery.Charge(c.ChargeBand)
-		k.charge, k.at, k.basis = &charge, c.At, c.From
+		k.charge, k.at, k.basis = &charge, record.NotAhead(c.At, m.Now), c.From
 	}
 	take := func(c evidence.Case) {
 		ev := evidence.Examine(c)
@@ -148,6 +149,7 @@ func (s standings) lookUp(ctx context.Context, tx Tx, shopID ID, row StandingRow
 	}
 	c := evidence.Case{Now: m.Now.In(m.Zone), Label: row.Battery.Label, Vehicle: row.Vehicle}
 	_, c.Readings = record.Fold(loose, row.BatteryID)
+	c.Readings = record.NotTakenAhead(c.Readings, c.Now)
 	take(c)
 	if row.Said.DrainMA != nil {
 		d := standing.Measured(quantity.Amperes(*row.Said.DrainMA / 1000))
@@ -212,7 +214,7 @@ func (s standings) forecast(row StandingRow, k knownOf, c OwnClimate, m Moment) 
 	if ok {
 		every = kept.EveryDays
 	}
-	seen := dayOf(row.SeenAt, m.Zone)
+	seen := dayOf(record.NotAhead(row.SeenAt, m.Now), m.Zone)
 	due := standing.NextVisit(kept.Dates, every, seen)
 	if wanted, err := time.Parse(time.DateOnly, row.Said.WantedOn); err == nil {
 		due = due.Wanted(wanted, seen)
@@ -559,7 +561,7 @@ func (s standings) Come(ctx context.Context, who Person, id ID, in Come) error {
 		if in.Did == DidCharge {
 			row.Said.Charge = &SaidCharge{ChargeBand: standing.AfterNight, At: at, From: "charged"}
 		}
-		if at.After(row.SeenAt) {
+		if at.After(row.SeenAt) || row.SeenAt.After(m.Now) {
 			row.SeenAt = at
 		}
 		row.ChangedAt = s.stamp()

@@ -607,7 +607,9 @@ func (s stocks) movedOn(ctx context.Context, tx Tx, who Person, r record.Replace
 			return err
 		}
 		for _, other := range all {
-			if other.ID != r.ID && !other.At.Before(r.At) {
+			// A fitting that a clock stamped that was ahead lies before one that it did not.
+			ahead := other.At.After(s.stamp()) && !r.At.After(s.stamp())
+			if other.ID != r.ID && !other.At.Before(r.At) && !ahead {
 				return problem.List{problem.New("problem.code", "replacement", other.Tag, "a fitting whose batteries have not gone on since")}
 			}
 		}

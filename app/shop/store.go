@@ -213,6 +213,8 @@ type ClockStore interface {
 	AddClock(ctx context.Context, shopID record.ID, c record.Clock) error
 	Clock(ctx context.Context, shopID, id record.ID) (record.Clock, error)
 	EndClock(ctx context.Context, shopID, id record.ID, at time.Time, outcome string) error
+	// RestartClock has a clock that still runs begin anew.
+	RestartClock(ctx context.Context, shopID, id record.ID, at time.Time) error
 	// RunningOfJob and RunningClocks list those that nothing has ended, latest first.
 	RunningOfJob(ctx context.Context, shopID, jobID record.ID) ([]record.Clock, error)
 	RunningClocks(ctx context.Context, shopID record.ID) ([]RunningClock, error)

@@ -48,6 +48,14 @@ func (s waits) Clocks(ctx context.Context, who Person) (Clocks, error) {
 	list, err := s.store.RunningClocks(ctx, who.ShopID)
 	out := Clocks{Now: s.stamp(), Clocks: []RunningClock{}}
 	for _, c := range list {
+		if c.StartedAt.After(out.Now.Add(mostClock)) {
+			// No wait is as long as that: a clock that was ahead set it going. It begins anew.
+			c.StartedAt = out.Now
+			if e := s.store.RestartClock(ctx, who.ShopID, c.ID, out.Now); e != nil && err == nil {
+				err = e
+			}
+		}
+		c.StartedAt = record.NotAhead(c.StartedAt, out.Now)
 		if faded(c.Clock, out.Now) {
 			// Nobody waits for it: the clock is silent already, and ending it again does
 			// nothing.

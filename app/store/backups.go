@@ -57,7 +57,7 @@ func (s *Store) HoldBackups(ctx context.Context) (release func(), held bool, err
 	}
 	take := func(ctx context.Context) (bool, error) {
 		now := time.Now().UTC()
-		return one(s.q.TakeClaim(ctx, gen.TakeClaimParams{Me: me, Till: now.Add(backupClaim), Name: name, At: now}))
+		return one(s.q.TakeClaim(ctx, gen.TakeClaimParams{Me: me, Till: now.Add(backupClaim), Name: name, At: now, Latest: *latest(now)}))
 	}
 	if held, err = take(ctx); err != nil || !held {
 		return nil, false, err
@@ -71,6 +71,15 @@ func (s *Store) HoldBackups(ctx context.Context) (release func(), held bool, err
 		// Where it cannot be given back it ends by itself.
 		_ = s.q.GiveClaimBack(context.WithoutCancel(ctx), gen.GiveClaimBackParams{UntilAt: time.Now().UTC().Add(-time.Second), Name: name, Holder: me})
 	}, true, nil
+}
+
+// longestClaim is longer than anything is claimed for: a claim that holds for longer was stamped
+// by a clock that was ahead, and holds no more.
+const longestClaim = 10 * time.Minute
+
+func latest(at time.Time) *time.Time {
+	at = at.Add(longestClaim)
+	return &at
 }
 
 // every renews a claim until the context ends. One that fails is tried again the next time.

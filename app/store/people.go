@@ -86,9 +86,10 @@ func (s *Store) SetSecond(ctx context.Context, p people.Person, secret string, o
 // one reports that exactly one row was changed.
 func one(n int64, err error) (bool, error) { return n == 1, err }
 
-// UseSecondStep uses up a code of a phone; false where it, or a later one, was used before.
+// UseSecondStep uses up a code of a phone; false where it, or a later one, was used before. One
+// of a step that is yet to come, beyond its neighbours, was used when the clock was ahead.
 func (s *Store) UseSecondStep(ctx context.Context, shopID, personID record.ID, step int64) (bool, error) {
-	return one(s.q.UseSecondStep(ctx, gen.UseSecondStepParams{Step: step, Shop: shopID, ID: personID}))
+	return one(s.q.UseSecondStep(ctx, gen.UseSecondStepParams{Step: step, Shop: shopID, ID: personID, Latest: step + 2}))
 }
 
 // UseRecoveryCode uses up a recovery code; false where there is none such.

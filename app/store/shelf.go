@@ -135,7 +135,7 @@ func (s *Store) FollowedTraces(ctx context.Context) ([]record.Trace, error) {
 // HoldTrace gives a followed charge to one server alone until some time, and tells whether
 // it has it.
 func (s *Store) HoldTrace(ctx context.Context, id, holder record.ID, at, till time.Time) (bool, error) {
-	n, err := s.q.HoldTrace(ctx, gen.HoldTraceParams{Me: &holder, Till: &till, ID: id, At: &at})
+	n, err := s.q.HoldTrace(ctx, gen.HoldTraceParams{Me: &holder, Till: &till, ID: id, At: &at, Latest: latest(at)})
 	return n > 0, err
 }
 

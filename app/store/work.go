@@ -126,6 +126,11 @@ func (s *Store) RunningOfJob(ctx context.Context, shopID, jobID record.ID) ([]re
 	return each(rows, clockFrom), err
 }
 
+// RestartClock has a clock that still runs begin anew.
+func (s *Store) RestartClock(ctx context.Context, shopID, id record.ID, at time.Time) error {
+	return s.q.RestartClock(ctx, gen.RestartClockParams{StartedAt: at, ShopID: shopID, ID: id})
+}
+
 // RunningClocks lists the shop's clocks that nothing has ended, latest first.
 func (s *Store) RunningClocks(ctx context.Context, shopID record.ID) ([]shop.RunningClock, error) {
 	rows, err := s.q.RunningClocks(ctx, shopID)

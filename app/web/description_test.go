@@ -78,19 +78,15 @@ func (d *described) check(method, template, path string, body any) {
 	}
 }
 
-// TestAnswersAreAsDescribed checks what every operation that reads gives, for every job of
-// the demo shop, against the description: each code is of its list, nothing is null that
-// was not said to be. The front end's types rest on it.
-func TestAnswersAreAsDescribed(t *testing.T) {
-	v := demoVisitor(t)
-	d := describe(v)
+// asking asks for one operation, by its template and with its path filled in.
+type asking func(method, template, path string, body any)
+
+// everythingOf asks for all that has something of the shop in its path, for every job, battery,
+// charge and standing battery of it.
+func (v *visitor) everythingOf(ask asking) {
+	v.t.Helper()
 	var today shop.Today
 	v.call("GET", "/api/today", nil, &today)
-	asked := map[string]bool{}
-	ask := func(method, template, path string, body any) {
-		asked[method+" "+template] = true
-		d.check(method, template, path, body)
-	}
 	for _, row := range append(today.Open, today.Closed...) {
 		job := "/jobs/" + row.Job.ID.String()
 		ask("GET", "/jobs/{job}", job, nil)
@@ -139,7 +135,7 @@ func TestAnswersAreAsDescribed(t *testing.T) {
 	var yard shop.YardPage
 	v.call("GET", "/api/standing", nil, &yard)
 	if len(yard.Rows) < 14 {
-		t.Errorf("%d stand", len(yard.Rows))
+		v.t.Errorf("%d stand", len(yard.Rows))
 	}
 	for _, row := range yard.Rows {
 		ask("GET", "/standing/{standing}", "/standing/"+row.ID.String(), nil)
@@ -147,6 +143,20 @@ func TestAnswersAreAsDescribed(t *testing.T) {
 	ask("PUT", "/standing/{standing}/visits/{visit}", "/standing/"+yard.Rows[0].ID.String()+"/visits/"+record.NewID().String(),
 		map[string]any{"line": "12.1 v 5c rested 12h", "did": "looked", "at": time.Now()})
 	ask("PUT", "/calendar/feeds/{feed}", "/calendar/feeds/"+record.NewID().String(), map[string]any{"name": "a phone"})
+}
+
+// TestAnswersAreAsDescribed checks what every operation that reads gives, for every job of
+// the demo shop, against the description: each code is of its list, nothing is null that
+// was not said to be. The front end's types rest on it.
+func TestAnswersAreAsDescribed(t *testing.T) {
+	v := demoVisitor(t)
+	d := describe(v)
+	asked := map[string]bool{}
+	ask := func(method, template, path string, body any) {
+		asked[method+" "+template] = true
+		d.check(method, template, path, body)
+	}
+	v.everythingOf(ask)
 	for path, operations := range d.paths {
 		if _, ok := operations["get"]; ok && !asked["GET "+path] {
 			if strings.Contains(path, "{") {

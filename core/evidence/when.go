@@ -9,9 +9,9 @@ import (
 // How far a reading's time may lie from the clock it is held against. Values from
 // memory.
 const (
-	// clocksApart is how far ahead of ours another clock of the shop may be: a time of
+	// ClocksApart is how far ahead of ours another clock of the shop may be: a time of
 	// day so little in the future is today's.
-	clocksApart = 15 * time.Minute
+	ClocksApart = 15 * time.Minute
 	// deviceAhead is how far ahead a device may be that is then not believed; further,
 	// its time is refused.
 	deviceAhead = 24 * time.Hour
@@ -43,7 +43,7 @@ func TakenAt(said string, typed, now time.Time, zone *time.Location) (time.Time,
 		return at, nil
 	}
 	if whole, err := time.Parse(time.RFC3339, said); err == nil {
-		if whole.After(now.Add(clocksApart)) || whole.Before(Earliest) {
+		if whole.After(now.Add(ClocksApart)) || whole.Before(Earliest) {
 			return time.Time{}, problem.List{OutOfReach("at", whole, Earliest, now)}
 		}
 		return whole.UTC().Truncate(time.Microsecond), nil
@@ -54,7 +54,7 @@ func TakenAt(said string, typed, now time.Time, zone *time.Location) (time.Time,
 	}
 	day := at.In(zone)
 	of := time.Date(day.Year(), day.Month(), day.Day(), clock.Hour(), clock.Minute(), 0, 0, zone)
-	if of.After(at.Add(clocksApart)) {
+	if of.After(at.Add(ClocksApart)) {
 		of = time.Date(day.Year(), day.Month(), day.Day()-1, clock.Hour(), clock.Minute(), 0, 0, zone)
 	}
 	return of.UTC(), nil

@@ -2459,14 +2459,15 @@ func (q *Queries) GuardForUpdate(ctx context.Context, subject string) (SignInGua
 }
 
 const holdTrace = `-- name: HoldTrace :execrows
-UPDATE trace SET holder = ?, held_until = ? WHERE charge_id = ? AND followed = 1 AND (holder IS NULL OR holder = ? OR held_until < ?)
+UPDATE trace SET holder = ?, held_until = ? WHERE charge_id = ? AND followed = 1 AND (holder IS NULL OR holder = ? OR held_until < ? OR held_until > ?)
 `
 
 type HoldTraceParams struct {
-	Me   *record.ID
-	Till *time.Time
-	ID   record.ID
-	At   *time.Time
+	Me     *record.ID
+	Till   *time.Time
+	ID     record.ID
+	At     *time.Time
+	Latest *time.Time
 }
 
 func (q *Queries) HoldTrace(ctx context.Context, arg HoldTraceParams) (int64, error) {
@@ -2476,6 +2477,7 @@ func (q *Queries) HoldTrace(ctx context.Context, arg HoldTraceParams) (int64, er
 		arg.ID,
 		arg.Me,
 		arg.At,
+		arg.Latest,
 	)
 	if err != nil {
 		return 0, err
@@ -3954,6 +3956,21 @@ func (q *Queries) ResetCode(ctx context.Context, arg ResetCodeParams) (string, e
 	return hash, err
 }
 
+const restartClock = `-- name: RestartClock :exec
+UPDATE clock SET started_at = ? WHERE shop_id = ? AND id = ? AND ended_at IS NULL
+`
+
+type RestartClockParams struct {
+	StartedAt time.Time
+	ShopID    record.ID
+	ID        record.ID
+}
+
+func (q *Queries) RestartClock(ctx context.Context, arg RestartClockParams) error {
+	_, err := q.db.ExecContext(ctx, restartClock, arg.StartedAt, arg.ShopID, arg.ID)
+	return err
+}
+
 const runningClocks = `-- name: RunningClocks :many
 SELECT clock.id, clock.shop_id, clock.battery_id, clock.kind, clock.seconds, clock.started_at, clock.started_by, clock.ended_at, clock.outcome, clock.job_id, clock.vehicle_id, COALESCE(vehicle.plate, '') AS plate, COALESCE(vehicle.description, battery.tag, '') AS description, COALESCE(place.name, '') AS place, COALESCE(person.name, '') AS person_name
 FROM clock LEFT JOIN job ON job.id = clock.job_id
@@ -4012,7 +4029,7 @@ func (q *Queries) RunningClocks(ctx context.Context, shopID record.ID) ([]Runnin
 }
 
 const seeSession = `-- name: SeeSession :exec
-UPDATE signed_in SET seen_at = ? WHERE id = ? AND seen_at < ?
+UPDATE signed_in SET seen_at = ?, begun_at = LEAST(begun_at, ?) WHERE id = ? AND seen_at <> ?
 `
 
 type SeeSessionParams struct {
@@ -4021,7 +4038,12 @@ type SeeSessionParams struct {
 }
 
 func (q *Queries) SeeSession(ctx context.Context, arg SeeSessionParams) error {
-	_, err := q.db.ExecContext(ctx, seeSession, arg.At, arg.ID, arg.At)
+	_, err := q.db.ExecContext(ctx, seeSession,
+		arg.At,
+		arg.At,
+		arg.ID,
+		arg.At,
+	)
 	return err
 }
 
@@ -4912,14 +4934,15 @@ func (q *Queries) TakeBackReplacement(ctx context.Context, arg TakeBackReplaceme
 }
 
 const takeClaim = `-- name: TakeClaim :execrows
-UPDATE claim SET holder = ?, until_at = ? WHERE name = ? AND (holder = ? OR until_at < ?)
+UPDATE claim SET holder = ?, until_at = ? WHERE name = ? AND (holder = ? OR until_at < ? OR until_at > ?)
 `
 
 type TakeClaimParams struct {
-	Me   record.ID
-	Till time.Time
-	Name string
-	At   time.Time
+	Me     record.ID
+	Till   time.Time
+	Name   string
+	At     time.Time
+	Latest time.Time
 }
 
 func (q *Queries) TakeClaim(ctx context.Context, arg TakeClaimParams) (int64, error) {
@@ -4929,6 +4952,7 @@ func (q *Queries) TakeClaim(ctx context.Context, arg TakeClaimParams) (int64, er
 		arg.Name,
 		arg.Me,
 		arg.At,
+		arg.Latest,
 	)
 	if err != nil {
 		return 0, err
@@ -5220,13 +5244,14 @@ func (q *Queries) UseResetCode(ctx context.Context, arg UseResetCodeParams) (int
 }
 
 const useSecondStep = `-- name: UseSecondStep :execrows
-UPDATE person SET second_last = ? WHERE shop_id = ? AND id = ? AND second_last < ?
+UPDATE person SET second_last = ? WHERE shop_id = ? AND id = ? AND (second_last < ? OR second_last > ?)
 `
 
 type UseSecondStepParams struct {
-	Step int64
-	Shop record.ID
-	ID   record.ID
+	Step   int64
+	Shop   record.ID
+	ID     record.ID
+	Latest int64
 }
 
 func (q *Queries) UseSecondStep(ctx context.Context, arg UseSecondStepParams) (int64, error) {
@@ -5235,6 +5260,7 @@ func (q *Queries) UseSecondStep(ctx context.Context, arg UseSecondStepParams) (i
 		arg.Shop,
 		arg.ID,
 		arg.Step,
+		arg.Latest,
 	)
 	if err != nil {
 		return 0, err

@@ -52,7 +52,7 @@ UPDATE person SET password_hash = ? WHERE shop_id = ? AND id = ?;
 UPDATE person SET second_secret = ?, second_step = ?, second_last = 0 WHERE shop_id = ? AND id = ?;
 
 -- name: UseSecondStep :execrows
-UPDATE person SET second_last = sqlc.arg(step) WHERE shop_id = sqlc.arg(shop) AND id = sqlc.arg(id) AND second_last < sqlc.arg(step);
+UPDATE person SET second_last = sqlc.arg(step) WHERE shop_id = sqlc.arg(shop) AND id = sqlc.arg(id) AND (second_last < sqlc.arg(step) OR second_last > sqlc.arg(latest));
 
 -- name: AddSession :exec
 INSERT INTO signed_in (id, shop_id, person_id, begun_at, seen_at, ended_at, address, device) VALUES (?, ?, ?, ?, ?, NULL, ?, ?);
@@ -61,7 +61,7 @@ INSERT INTO signed_in (id, shop_id, person_id, begun_at, seen_at, ended_at, addr
 SELECT sqlc.embed(signed_in), sqlc.embed(person) FROM signed_in JOIN person ON person.id = signed_in.person_id WHERE signed_in.id = ?;
 
 -- name: SeeSession :exec
-UPDATE signed_in SET seen_at = sqlc.arg(at) WHERE id = sqlc.arg(id) AND seen_at < sqlc.arg(at);
+UPDATE signed_in SET seen_at = sqlc.arg(at), begun_at = LEAST(begun_at, sqlc.arg(at)) WHERE id = sqlc.arg(id) AND seen_at <> sqlc.arg(at);
 
 -- name: SessionsOfPerson :many
 SELECT * FROM signed_in WHERE shop_id = ? AND person_id = ? AND ended_at IS NULL ORDER BY seen_at DESC, id DESC LIMIT 100;
@@ -228,7 +228,7 @@ SELECT * FROM trace WHERE shop_id = ? AND charge_id = ?;
 SELECT charge_id, shop_id, instrument_id, person_id, checked_at FROM trace WHERE followed = 1 ORDER BY charge_id LIMIT 300;
 
 -- name: HoldTrace :execrows
-UPDATE trace SET holder = sqlc.arg(me), held_until = sqlc.arg(till) WHERE charge_id = sqlc.arg(id) AND followed = 1 AND (holder IS NULL OR holder = sqlc.arg(me) OR held_until < sqlc.arg(at));
+UPDATE trace SET holder = sqlc.arg(me), held_until = sqlc.arg(till) WHERE charge_id = sqlc.arg(id) AND followed = 1 AND (holder IS NULL OR holder = sqlc.arg(me) OR held_until < sqlc.arg(at) OR held_until > sqlc.arg(latest));
 
 -- name: KeepTrace :exec
 UPDATE trace SET points = ?, trouble = ?, checked_at = ? WHERE charge_id = ? AND holder = ?;
@@ -408,6 +408,9 @@ SELECT * FROM clock WHERE shop_id = ? AND id = ?;
 
 -- name: EndClock :exec
 UPDATE clock SET ended_at = ?, outcome = ? WHERE shop_id = ? AND id = ? AND ended_at IS NULL;
+
+-- name: RestartClock :exec
+UPDATE clock SET started_at = ? WHERE shop_id = ? AND id = ? AND ended_at IS NULL;
 
 -- name: RunningClocks :many
 SELECT sqlc.embed(clock), COALESCE(vehicle.plate, '') AS plate, COALESCE(vehicle.description, battery.tag, '') AS description, COALESCE(place.name, '') AS place, COALESCE(person.name, '') AS person_name
@@ -605,7 +608,7 @@ WHERE calendar_feed.secret = ? AND calendar_feed.withdrawn_at IS NULL;
 INSERT IGNORE INTO claim (name, holder, until_at) VALUES (?, ?, ?);
 
 -- name: TakeClaim :execrows
-UPDATE claim SET holder = sqlc.arg(me), until_at = sqlc.arg(till) WHERE name = sqlc.arg(name) AND (holder = sqlc.arg(me) OR until_at < sqlc.arg(at));
+UPDATE claim SET holder = sqlc.arg(me), until_at = sqlc.arg(till) WHERE name = sqlc.arg(name) AND (holder = sqlc.arg(me) OR until_at < sqlc.arg(at) OR until_at > sqlc.arg(latest));
 
 -- name: GiveClaimBack :exec
 UPDATE claim SET until_at = ? WHERE name = ? AND holder = ?;
