@@ -300,7 +300,7 @@ func TestNewerSchema(t *testing.T) {
 // at one time.
 func rows(t *testing.T, db *sql.DB) map[string][]string {
 	t.Helper()
-	return dbtest.Rows(t, db, nil, "migration_step", "goose_db_version")
+	return dbtest.Rows(t, db, nil, "migration_step", "goose_db_version", "about_database")
 }
 
 // same reports tables that differ from those of an upgrade nobody disturbed.
