@@ -106,6 +106,24 @@ func TestFaults(t *testing.T) {
 	}
 }
 
+// TestSlowAnswer opens a job while the server is slow: the device answers with what it kept, and
+// what somebody else has found meanwhile is there as soon as the server is quicker, though nothing
+// else changes. No source: it is how the program is to behave.
+func TestSlowAnswer(t *testing.T) {
+	shop, p := atHand(t, 390, 844)
+	p.do(p.Open("/"))
+	p.tap("WS 204 K")
+	p.see("What holds")
+	p.do(p.Open("/"))
+	p.see("worst first")
+	shop.Line.Set(fault.Silence, fault.Path("/api/jobs/"))
+	p.do(shop.Bulge(t.Context(), "WS 204 K"))
+	p.tap("WS 204 K")
+	p.see("What holds")
+	shop.Line.Set(fault.None, nil)
+	p.see("look bulge")
+}
+
 // TestTwoTabs keeps readings in two tabs of one browser while the server is down: both
 // are sent, by one tab, in the order they were kept.
 func TestTwoTabs(t *testing.T) {

@@ -25,7 +25,7 @@ import (
 
 // Patience is how long a condition is waited for: generous, for machines that
 // are shared.
-const Patience = 45 * time.Second
+const Patience = 2 * time.Minute
 
 // Browser is one headless Chromium with a profile of its own.
 type Browser struct {

@@ -16,11 +16,19 @@ export const client = createClient<paths>({
     if (outOfDate()) throw new Offline()
     const limit = AbortSignal.any([request.signal, AbortSignal.timeout(patience)])
     const answer = await fetch(request, { signal: limit })
-    if (!answer.headers.has(fromDevice)) answeredBy(answer.headers.get('grapnel-build'))
+    if (answer.headers.has(fromDevice)) heardKept()
+    else answeredBy(answer.headers.get('grapnel-build'))
     if (outOfDate()) throw new Offline()
     return answer
   },
 })
+
+let heardKept = () => {}
+
+/** Tells whenever the device has answered with what it kept of an earlier answer. */
+export function whenKept(tell: () => void) {
+  heardKept = tell
+}
 
 /** What the worker writes on an answer that it kept of an earlier one. */
 const fromDevice = 'x-kept'

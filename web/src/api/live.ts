@@ -2,6 +2,7 @@
 // pages it touches read again. A line that was down is caught up on.
 import { useQueryClient, type QueryClient } from '@tanstack/react-query'
 import { useEffect, useSyncExternalStore } from 'react'
+import { whenKept } from './client'
 import type { Change, JobPage } from './types'
 
 let up = true
@@ -54,6 +55,22 @@ function hear(cache: QueryClient, told: Told) {
     touched = new Map()
     readAgain(cache, burstOf)
   }, burst)
+}
+
+/** How long after the device has answered for a server that was only slow it is asked again, in
+ * milliseconds. */
+const slowPause = 3000
+
+let slow: ReturnType<typeof setTimeout> | undefined
+
+/** Has what the device answered read again while the server can be heard: it was slow, and nothing
+ * else would tell that what is shown is of before. */
+function askSlow(cache: QueryClient) {
+  if (!up) return
+  slow ??= setTimeout(() => {
+    slow = undefined
+    if (up) allAgain(cache)
+  }, slowPause)
 }
 
 let all: ReturnType<typeof setTimeout> | undefined
@@ -144,6 +161,7 @@ export function useLive(signedIn: boolean) {
   const cache = useQueryClient()
   useEffect(() => {
     if (!signedIn) return
+    whenKept(() => askSlow(cache))
     // Both are there in a secure context only.
     if (!('locks' in navigator)) return open((told) => hear(cache, told))
     const channel = new BroadcastChannel('grapnel-live')
