@@ -133,8 +133,13 @@ func OneOf(list []Fitted, id ID) (Fitted, error) {
 	return Fitted{}, problem.List{problem.New("problem.code", "battery_id", id.String(), "a battery of this job")}
 }
 
+// Explainer answers for a verdict.
+type Explainer interface {
+	Explain(c evidence.Case) diagnosis.Account
+}
+
 // Account answers for the verdict on one battery.
-func (r CaseRecords) Account(engine *diagnosis.Engine, m Moment, batteryID ID) (diagnosis.Account, error) {
+func (r CaseRecords) Account(engine Explainer, m Moment, batteryID ID) (diagnosis.Account, error) {
 	c, err := r.Case(m, batteryID)
 	if err != nil {
 		return diagnosis.Account{}, err

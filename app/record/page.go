@@ -111,7 +111,7 @@ func (w Wanted) parse() ([]reading.Parsed, error) {
 
 // Preview judges the job as if a line had been kept, and readings had not been taken;
 // nothing is written. The line may hold several readings.
-func (r CaseRecords) Preview(engine *diagnosis.Engine, m Moment, batteryID ID, want Wanted) (Preview, error) {
+func (r CaseRecords) Preview(engine Judge, m Moment, batteryID ID, want Wanted) (Preview, error) {
 	parsed, err := want.parse()
 	if err != nil {
 		return Preview{}, err
@@ -125,7 +125,7 @@ func (r CaseRecords) Preview(engine *diagnosis.Engine, m Moment, batteryID ID, w
 	return p, err
 }
 
-func (c BatteryCase) preview(engine *diagnosis.Engine, m Moment, parsed []reading.Parsed, want Wanted) (Preview, error) {
+func (c BatteryCase) preview(engine Judge, m Moment, parsed []reading.Parsed, want Wanted) (Preview, error) {
 	p := Preview{
 		Understood: []reading.Understood{},
 		Assumed:    []wording.Statement{},

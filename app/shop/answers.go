@@ -66,7 +66,11 @@ func (s answers) contradicted(ctx context.Context, tx Tx, who Person, j record.J
 	if err != nil {
 		return err
 	}
-	if trail.Refuses(of.Situation(j, now.Vehicle, s.engine.Assess(of.Case), nil), said.Code, said.Value) {
+	a, err := s.assess(ctx, of.Case)
+	if err != nil {
+		return err
+	}
+	if trail.Refuses(of.Situation(j, now.Vehicle, a, nil), said.Code, said.Value) {
 		return problem.List{problem.New("problem.code", "value", said.Value, "a joint is still beyond its limit: measure it again, or say why it is left")}
 	}
 	return nil

@@ -320,7 +320,11 @@ func (s jobs) refuseOpen(ctx context.Context, tx Tx, who Person, now scene) erro
 	var found problem.List
 	var named []string
 	for _, c := range now.Cases(now.Moment) {
-		for _, step := range trail.Unanswered(c.Situation(now.Job, now.Vehicle, s.engine.Brief(c.Case), answers)) {
+		a, err := s.brief(ctx, c.Case)
+		if err != nil {
+			return err
+		}
+		for _, step := range trail.Unanswered(c.Situation(now.Job, now.Vehicle, a, answers)) {
 			if !slices.Contains(named, step.Code) {
 				named = append(named, step.Code)
 				const allowed = "done, not needed, or not done with a reason"
@@ -624,7 +628,10 @@ func (s jobs) gather(ctx context.Context, who Person, jobID ID, m Moment, event 
 		return record.JobPage{}, err
 	}
 	r.CaseRecords = of
-	page := r.Page(s.judged, m)
+	var page record.JobPage
+	if err := s.judging(ctx, func(j *judged) { page = r.Page(j, m) }); err != nil {
+		return record.JobPage{}, err
+	}
 	page.RulesHash = s.rules
 	page.Records, err = json.Marshal(r)
 	return page, err
@@ -637,7 +644,9 @@ func (s jobs) Preview(ctx context.Context, who Person, jobID, batteryID ID, want
 	if err != nil {
 		return record.Preview{}, err
 	}
-	return now.Preview(s.engine, now.Moment, batteryID, want)
+	var p record.Preview
+	ended := s.judging(ctx, func(j *judged) { p, err = now.Preview(j, now.Moment, batteryID, want) })
+	return p, cmp.Or(ended, err)
 }
 
 // Account answers for the verdict on one battery of a job: what would turn it,
@@ -647,5 +656,7 @@ func (s jobs) Account(ctx context.Context, who Person, jobID, batteryID ID) (dia
 	if err != nil {
 		return diagnosis.Account{}, err
 	}
-	return now.Account(s.engine, now.Moment, batteryID)
+	var a diagnosis.Account
+	ended := s.judging(ctx, func(j *judged) { a, err = now.Account(j, now.Moment, batteryID) })
+	return a, cmp.Or(ended, err)
 }

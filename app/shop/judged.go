@@ -1,6 +1,7 @@
 package shop
 
 import (
+	"context"
 	"crypto/sha256"
 	"encoding/json"
 	"fmt"
@@ -15,6 +16,29 @@ import (
 // the page that everyone reads behind it asks about the same cases.
 type judged struct {
 	*diagnosis.Engine
+	*foundLast
+}
+
+// judging has the engine work for a request: the work ends with its context, whose error is given
+// then.
+func (h *house) judging(ctx context.Context, work func(*judged)) error {
+	return diagnosis.Catch(func() { work(&judged{h.judged.Engine.Heeding(ctx.Err), h.judged.foundLast}) })
+}
+
+// assess judges a case for a request.
+func (h *house) assess(ctx context.Context, c evidence.Case) (a diagnosis.Assessment, err error) {
+	err = h.judging(ctx, func(j *judged) { a = j.Assess(c) })
+	return a, err
+}
+
+// brief judges a case for a request, without saying which reading weighs how much.
+func (h *house) brief(ctx context.Context, c evidence.Case) (a diagnosis.Assessment, err error) {
+	err = h.judging(ctx, func(j *judged) { a = j.Brief(c) })
+	return a, err
+}
+
+// foundLast is what was found last, by all who ask.
+type foundLast struct {
 	// watched is told how long judging a case took; nil for nobody.
 	watched func(took time.Duration)
 	mu      sync.Mutex
@@ -25,7 +49,7 @@ type judged struct {
 const mostJudged = 256
 
 func newJudged(engine *diagnosis.Engine) *judged {
-	return &judged{Engine: engine, last: map[fingerprint]diagnosis.Assessment{}}
+	return &judged{engine, &foundLast{last: map[fingerprint]diagnosis.Assessment{}}}
 }
 
 // Assess judges a case, or says again what was found of the very same one. What it returns

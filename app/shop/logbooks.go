@@ -300,7 +300,10 @@ func (s logbooks) Export(ctx context.Context, who Person, jobID ID) (string, err
 	}
 	for i, c := range r.Cases(m) {
 		one := s.exported(c, r, m)
-		a := s.engine.Assess(c.Case)
+		a, err := s.assess(ctx, c.Case)
+		if err != nil {
+			return "", err
+		}
 		one.Lines = append(one.Lines, remarks(c.Situation(j, r.Vehicle, a, answers), trail.Stages(c.Case, a, j.Purpose, false), i == 0)...)
 		book.Batteries = append(book.Batteries, one)
 	}

@@ -80,7 +80,9 @@ func NewService(store Store, now func() time.Time) *Service {
 }
 
 // Judge judges one case by itself.
-func (s *Service) Judge(c evidence.Case) diagnosis.Assessment { return s.house.engine.Assess(c) }
+func (s *Service) Judge(ctx context.Context, c evidence.Case) (diagnosis.Assessment, error) {
+	return s.house.assess(ctx, c)
+}
 
 // Feed is what listeners wait on.
 func (s *Service) Feed() *Feed { return s.house.feed }

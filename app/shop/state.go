@@ -67,7 +67,10 @@ func (h *house) judge(ctx context.Context, tx Tx, shopID ID, now scene) error {
 	r, m := now.CaseRecords, now.Moment
 	var all []diagnosis.Assessment
 	for _, c := range r.Cases(m) {
-		a := h.judged.Assess(c.Case)
+		a, err := h.assess(ctx, c.Case)
+		if err != nil {
+			return err
+		}
 		all = append(all, a)
 		v := record.Verdict{
 			ID:        record.NewID(),
@@ -100,7 +103,11 @@ func (h *house) refresh(ctx context.Context, shopID, jobID ID) (JobState, error)
 		}
 		var all []diagnosis.Assessment
 		for _, c := range now.Cases(now.Moment) {
-			all = append(all, h.engine.Brief(c.Case))
+			a, err := h.brief(ctx, c.Case)
+			if err != nil {
+				return err
+			}
+			all = append(all, a)
 		}
 		s = stateOf(now.CaseRecords, all, h.basis(now.CaseRecords, now.Moment), now.Now)
 		return tx.PutState(ctx, shopID, s)

@@ -361,7 +361,10 @@ func (s stocks) Terminals(ctx context.Context, who Person, jobID, batteryID ID) 
 	if err != nil {
 		return TerminalsSum{}, err
 	}
-	a := s.engine.Assess(of.Case)
+	a, err := s.assess(ctx, of.Case)
+	if err != nil {
+		return TerminalsSum{}, err
+	}
 	return TerminalsSum{s.joints.Of(of.Situation(now.Job, now.Vehicle, a, nil), (*quantity.NewtonMetres)(w.TorqueNM)), w}, nil
 }
 

@@ -1,6 +1,7 @@
 package shop
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -29,7 +30,11 @@ func (s sums) WorkSum(ctx context.Context, who Person, id string, inputs map[str
 		return bench.Result{}, err
 	}
 	now := m.Now.In(m.Zone)
-	return sum.Work(inputs, bench.Setting{Year: now.Year(), Month: int(now.Month()), Own: record.Own(list), Engine: s.engine})
+	var out bench.Result
+	ended := s.judging(ctx, func(j *judged) {
+		out, err = sum.Work(inputs, bench.Setting{Year: now.Year(), Month: int(now.Month()), Own: record.Own(list), Engine: j.Engine})
+	})
+	return out, cmp.Or(ended, err)
 }
 
 // KeepSum keeps a sum with a job, as it comes out now. The same ID twice is kept

@@ -127,6 +127,13 @@ func (s *Store) once(ctx context.Context, do func(shop.Tx) error) error {
 	if err != nil {
 		return err
 	}
+	defer func() {
+		// What panics is said further up; nothing of it is written.
+		if v := recover(); v != nil {
+			_ = tx.Rollback()
+			panic(v)
+		}
+	}()
 	run := timed{tx}
 	if err := do(&Store{db: s.db, q: gen.New(run), run: run, tx: true}); err != nil {
 		return errors.Join(err, ignoreDone(tx.Rollback()))

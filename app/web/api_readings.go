@@ -106,12 +106,12 @@ func (s *Server) assessAPI(api huma.API) {
 			about:  "Judge one case, as the command grapnel assess does",
 			raw:    true,
 		},
-		func(_ context.Context, in *assessInput) (diagnosis.Assessment, error) {
+		func(ctx context.Context, in *assessInput) (diagnosis.Assessment, error) {
 			c, err := evidence.Decode(bytes.NewReader(in.RawBody))
 			if err != nil {
 				return diagnosis.Assessment{}, err
 			}
-			return s.shop.Judge(c), nil
+			return s.shop.Judge(ctx, c)
 		},
 	)
 }

@@ -92,6 +92,7 @@ func (e *Engine) batterySide(ev evidence.Evidence, d *twin.Design) batterySide {
 			side.drawn = drawnOf(ev, n)
 		}
 		for i := epoch.First; i < epoch.End; i++ {
+			e.heed()
 			if r, ok := b.likelihood(i); ok {
 				side.readings = append(side.readings, r)
 			}

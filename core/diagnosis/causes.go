@@ -171,6 +171,7 @@ func thousandths(p float64) float64 { return math.Round(p*1000) / 1000 }
 func (w *weighing) leaveOut() []belief {
 	list, set := make([]belief, len(w.likelihoods)), make(leftOut, len(w.likelihoods))
 	for i := range list {
+		w.engine.heed()
 		set[i] = true
 		list[i] = w.believe(set)
 		set[i] = false

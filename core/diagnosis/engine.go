@@ -16,10 +16,12 @@ import (
 type Engine struct {
 	points  []point
 	axis    charges
-	designs twin.Designs
+	designs *twin.Designs
 	// soundHealth and soundCapacity bound the power and the capacity of most sound
 	// batteries.
 	soundHealth, soundCapacity [2]float64
+	// done says why nobody waits any more for what is worked out; nil for somebody always does.
+	done func() error
 }
 
 // New makes an engine.
@@ -28,7 +30,7 @@ func New() *Engine { return newEngine(1) }
 // newEngine makes an engine whose grid is finer by a factor.
 func newEngine(fine int) *Engine {
 	return &Engine{
-		points: grid(fine), axis: chargeAxis(fine),
+		points: grid(fine), axis: chargeAxis(fine), designs: new(twin.Designs),
 		soundHealth: edgesOf(soundHealth, soundEdges), soundCapacity: edgesOf(soundCapacity, soundEdges),
 	}
 }

@@ -117,12 +117,20 @@ const (
 // gives less charged than it gave discharged, under the same load. One that another of
 // the same charge bears out stands, and what it contradicts does not.
 func (ev *Evidence) irreconcilable() {
-	for later := range ev.Case.Readings {
-		for earlier := range later {
+	tests := ev.tests()
+	known := map[int]bool{}
+	borneOut := func(i int) bool {
+		if _, ok := known[i]; !ok {
+			known[i] = ev.borneOut(i)
+		}
+		return known[i]
+	}
+	for n, later := range tests {
+		for _, earlier := range tests[:n] {
 			if !ev.cannotBoth(earlier, later) {
 				continue
 			}
-			switch first, second := ev.borneOut(earlier), ev.borneOut(later); {
+			switch first, second := borneOut(earlier), borneOut(later); {
 			case second && !first:
 				ev.setAside(earlier, later)
 			case first && !second:
@@ -183,6 +191,16 @@ func (ev *Evidence) alike(i, j int) bool {
 	return saidA == saidB && math.Abs(ampsA-ampsB) <= sameLoad*math.Max(ampsA, ampsB) &&
 		math.Abs(secondsA-secondsB) <= sameSeconds && a.Choice(reading.Method) == b.Choice(reading.Method) &&
 		(!knownA || !knownB || math.Abs(float64(atA-atB)) <= sameCelsius)
+}
+
+// tests are the loads and tester readings.
+func (ev *Evidence) tests() (list []int) {
+	for i, r := range ev.Case.Readings {
+		if r.Kind == reading.Load || r.Kind == reading.Conductance {
+			list = append(list, i)
+		}
+	}
+	return list
 }
 
 // borneOut reports a load or tester reading that another of its epoch repeats.

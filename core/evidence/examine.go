@@ -2,7 +2,7 @@ package evidence
 
 import (
 	"math"
-	"slices"
+	"sort"
 
 	"grapnel/core/battery"
 	"grapnel/core/quantity"
@@ -186,7 +186,11 @@ func (ev Evidence) EpochOf(index int) Epoch {
 
 // epochAt is the place of the epoch a reading belongs to, -1 for none.
 func (ev Evidence) epochAt(index int) int {
-	return slices.IndexFunc(ev.Epochs, func(e Epoch) bool { return index < e.End })
+	n := sort.Search(len(ev.Epochs), func(n int) bool { return index < ev.Epochs[n].End })
+	if n == len(ev.Epochs) {
+		return -1
+	}
+	return n
 }
 
 // Examine divides a case into epochs and finds what each reading proves.
