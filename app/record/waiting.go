@@ -1,6 +1,7 @@
 package record
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 	"time"
@@ -56,6 +57,9 @@ func (in Keep) Row(of Subject, r reading.Reading, ordinal int, m Moment) (Readin
 // each goes with the label, and nothing that the case says forbids it, nor anything that
 // stands before it in the line. The case is nil for a vehicle by itself.
 func (in Keep) Rows(c *evidence.Case, of Subject, last int, parsed []reading.Parsed, m Moment) ([]Reading, error) {
+	if n := last + len(parsed); n > evidence.MostReadings {
+		return nil, problem.List{problem.New("problem.range", "line", fmt.Sprintf("reading %d", n), fmt.Sprintf("%d readings of one job: bring it in again", evidence.MostReadings))}
+	}
 	rows := make([]Reading, 0, len(parsed))
 	err := in.Each(parsed, func(one Keep, read reading.Reading) error {
 		row, err := one.Row(of, read, last+len(rows)+1, m)

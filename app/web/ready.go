@@ -60,7 +60,7 @@ func (s *Server) readyPage(next http.Handler) http.Handler {
 
 // packInTurn is pack, in one of the bays: sending it is not.
 func (s *Server) packInTurn(r *http.Request, id record.ID) ([]byte, error) {
-	leave, err := s.bays.enter(r.Context())
+	leave, err := s.bay(r.Context(), "job")
 	if err != nil {
 		return nil, err
 	}

@@ -85,7 +85,7 @@ type Server struct {
 	handler  http.Handler
 	pages    readyPages
 	screens  openStreams
-	bays     bays
+	bays     *bays
 	health   health
 	counts   *metrics.Metrics
 	probes   *httprate.RateLimiter
@@ -124,7 +124,7 @@ func New(db *sql.DB, config Config) (*Server, error) {
 	}
 	s := &Server{config: config, log: config.Log, db: db, shop: shop.NewService(store.New(db), config.Now), front: front}
 	s.watcher, s.stale = instrument.NewWatcher(config.Network), make(chan struct{}, 1)
-	s.bays = make(bays, mostAtOnce)
+	s.bays = newBays()
 	s.probes = httprate.NewRateLimiter(probesAMinute, time.Minute)
 	s.describe = sync.OnceValues(func() ([]byte, error) { return OpenAPI(config.Release) })
 	s.sessions = scs.New()

@@ -120,11 +120,19 @@ func limits(o *field.Object) school.Own {
 	return own
 }
 
+// MostReadings is how many readings a case may have. What judging one costs grows with them. Common
+// practice, no source: nobody takes as many of one battery.
+const MostReadings = 3000
+
 // TakeReadings takes readings, each a line or an object, and checks those that the label
 // rules out; nil where they are missing.
 func TakeReadings(o *field.Object, key string, l battery.Label) []reading.Reading {
 	list, ok := o.List(key, "[…]")
 	if !ok {
+		return nil
+	}
+	if len(list) > MostReadings {
+		o.Fault("problem.range", key, float64(len(list)), fmt.Sprintf("%d at the most", MostReadings))
 		return nil
 	}
 	out := make([]reading.Reading, 0, len(list))
