@@ -11,6 +11,7 @@ import (
 	"image/jpeg"
 	_ "image/png" // a format that is taken
 	"slices"
+	"time"
 
 	_ "golang.org/x/image/webp" // a format that is taken
 
@@ -20,6 +21,9 @@ import (
 // MostPixels is the largest picture that is unpacked: a phone makes its own smaller before it
 // sends them.
 const MostPixels = 12_000_000
+
+// drawTime is how long one may take to be unpacked.
+const drawTime = 10 * time.Second
 
 // MediaType is what every picture is that is kept.
 const MediaType = "image/jpeg"
@@ -45,13 +49,23 @@ func Clean(ctx context.Context, body []byte) ([]byte, error) {
 		size := fmt.Sprintf("%d × %d", head.Width, head.Height)
 		return nil, problem.List{problem.New("problem.range", "photo", size, problem.Range(1, MostPixels, "points of picture"))}
 	}
+	if format == "jpeg" {
+		if n := scans(body); n > mostScans {
+			return nil, problem.List{problem.New("problem.range", "photo", fmt.Sprintf("over %d", mostScans), problem.Range(1, mostScans, "scans"))}
+		}
+	}
 	select {
 	case drawing <- struct{}{}:
 	case <-ctx.Done():
 		return nil, ctx.Err()
 	}
 	defer func() { <-drawing }()
-	seen, _, err := image.Decode(bytes.NewReader(body))
+	ctx, cancel := context.WithTimeout(ctx, drawTime)
+	defer cancel()
+	seen, _, err := image.Decode(heeding{ctx, bytes.NewReader(body)})
+	if ctx.Err() != nil {
+		return nil, ctx.Err()
+	}
 	if err != nil {
 		return nil, problem.List{problem.New("problem.code", "photo", "a broken "+format, "a picture that can be opened")}
 	}

@@ -167,3 +167,30 @@ func FuzzClean(f *testing.F) {
 		}
 	})
 }
+
+// TestManyScans refuses a JPEG with more scans than a picture has, before any of it is unpacked, and
+// takes one whose preview holds marks of its own.
+// No source: a form of attack on whatever unpacks; the marks are ITU-T T.81's, annex B.
+func TestManyScans(t *testing.T) {
+	plain := jpegOf(t, corner(64, 64), nil)
+	at := bytes.Index(plain, []byte{0xFF, 0xDA})
+	if at < 0 {
+		t.Fatal("no scan")
+	}
+	scan := plain[at : len(plain)-2]
+	bomb := append(bytes.Clone(plain[:len(plain)-2]), bytes.Repeat(scan, 4000)...)
+	bomb = append(bomb, 0xFF, 0xD9)
+	var found problem.List
+	if _, err := picture.Clean(t.Context(), bomb); !errors.As(err, &found) || !strings.Contains(err.Error(), "scans") {
+		t.Errorf("4000 scans: %v", err)
+	}
+	// A preview in a segment of its own is passed over as the segment is.
+	preview := bytes.Repeat([]byte{0xFF, 0xDA, 0, 8}, 1000)
+	segment := append(binary.BigEndian.AppendUint16([]byte{0xFF, 0xE2}, uint16(len(preview)+2)), preview...)
+	if _, err := picture.Clean(t.Context(), jpegOf(t, corner(64, 64), segment)); err != nil {
+		t.Errorf("with a preview: %v", err)
+	}
+	for n := range len(plain) {
+		_, _ = picture.Clean(t.Context(), plain[:n]) // what is cut off anywhere ends in an error, not in a fall
+	}
+}

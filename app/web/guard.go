@@ -18,6 +18,10 @@ import (
 // sessionKey is where a browser's session has the one that is written down.
 const sessionKey = "signed_in"
 
+// mostUnknown is the largest body taken, in bytes, of whom nobody knows: a name and a password, or
+// a shop that is set up.
+const mostUnknown = 4 << 10
+
 // identify finds who is signed in; who may do what is each operation's to ask.
 func (s *Server) identify(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
@@ -30,6 +34,8 @@ func (s *Server) identify(next http.Handler) http.Handler {
 		}
 		if err == nil {
 			ctx = context.WithValue(context.WithValue(ctx, keyPerson, p), keySession, session)
+		} else {
+			r.Body = http.MaxBytesReader(w, r.Body, mostUnknown)
 		}
 		next.ServeHTTP(w, r.WithContext(ctx))
 	})

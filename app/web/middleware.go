@@ -4,6 +4,7 @@ import (
 	"context"
 	"crypto/rand"
 	"encoding/base64"
+	"errors"
 	"fmt"
 	"log/slog"
 	"net/http"
@@ -52,6 +53,10 @@ func is(ctx context.Context, operation string) {
 	}
 }
 
+// clientGone is how a request is counted whose client went before it was answered. Common practice,
+// no source: no standard has a figure for it.
+const clientGone = 499
+
 // logged writes one structured line a request, and has it counted.
 func (s *Server) logged(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
@@ -59,15 +64,19 @@ func (s *Server) logged(next http.Handler) http.Handler {
 		wrapped := middleware.NewWrapResponseWriter(w, r.ProtoMajor)
 		was := &done{"other"}
 		next.ServeHTTP(wrapped, r.WithContext(context.WithValue(r.Context(), keyDone, was)))
-		level := slog.LevelDebug
-		if wrapped.Status() >= 500 {
+		level, status := slog.LevelDebug, wrapped.Status()
+		switch {
+		case errors.Is(r.Context().Err(), context.Canceled):
+			// Who asked has gone: whatever was answered, nobody heard it, and nothing failed.
+			status = clientGone
+		case status >= 500:
 			level = slog.LevelError
 		}
 		if s.counts != nil {
-			s.counts.Request(was.operation, wrapped.Status(), time.Since(started))
+			s.counts.Request(was.operation, status, time.Since(started))
 		}
 		s.log.Log(r.Context(), level, "request", slog.String("method", r.Method), slog.String("path", plainPath(r)),
-			slog.String("operation", was.operation), slog.Int("status", wrapped.Status()), slog.Int("bytes", wrapped.BytesWritten()),
+			slog.String("operation", was.operation), slog.Int("status", status), slog.Int("bytes", wrapped.BytesWritten()),
 			slog.Duration("took", time.Since(started)), slog.String("request_id", requestID(r.Context())))
 	})
 }

@@ -374,6 +374,7 @@ func (s *serving) listen(ctx context.Context, handler http.Handler, endStreams f
 		ErrorLog:          slog.NewLogLogger(s.log.Handler(), slog.LevelDebug),
 	}
 	server.RegisterOnShutdown(endStreams)
+	listener = &web.Few{Listener: listener, OfAddress: web.MostOfAddress, All: web.MostConnections, Proxies: s.proxies}
 	address := listener.Addr().String()
 	servers := []*http.Server{server}
 	failed := make(chan error, 2)
