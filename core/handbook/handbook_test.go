@@ -24,7 +24,7 @@ var arithmetic = []string{
 	"mostCleared",
 	"minutesPerHour", "secondsPerHour", "hoursPerDay", "hoursPerWeek", "monthDays", "percent", "cellsOfTables", "millivolts", "fullPercent",
 	"pointsPerGravity", "numbers", "choices", "MostCells", "maxName", "MostNote", "powers", "measures", "minuteSeconds", "hourSeconds",
-	"daySeconds", "weekSeconds", "yearSeconds", "ofCondition", "limits", "cautionValues", "Sound", "InOrder", "hypotheses", "noFactor", "faults", "profiles", "profileTired", "unitWords", "kindCautions", "codeNames", "percentOfShare", "daysPerYear", "dayOfTwoPi", "yearOfTwoPi", "tableCelsius", "temperature", "usualSpans", "bandSteps", "reachOfPlan", "reserveSteps", "reserveReach", "turnSteps", "tinyStep", "reachSigmas", "drawnPoints", "percentClose", "longEpoch", "rescaleEvery", "clocksApart", "deviceAhead", "Earliest", "mostPosition", "ratingFields", "fields", "vehicleFields", "one", "oneTwo",
+	"daySeconds", "weekSeconds", "yearSeconds", "ofCondition", "limits", "cautionValues", "Sound", "InOrder", "hypotheses", "noFactor", "faults", "profiles", "profileTired", "unitWords", "kindCautions", "codeNames", "percentOfShare", "daysPerYear", "dayOfTwoPi", "yearOfTwoPi", "tableCelsius", "temperature", "usualSpans", "bandSteps", "reachOfPlan", "reserveSteps", "reserveReach", "turnSteps", "tinyStep", "reachSigmas", "drawnPoints", "percentClose", "longEpoch", "rescaleEvery", "ClocksApart", "MostReadings", "deviceAhead", "Earliest", "mostPosition", "ratingFields", "fields", "vehicleFields", "one", "oneTwo",
 }
 
 // TestEveryFigureHasASource walks the packages' tables: whatever is declared
