@@ -20,6 +20,7 @@ const (
 	codeBytes     = 8
 	recoveryCodes = 10
 	secondBytes   = 20
+	deviceBytes   = 20
 )
 
 var plainCode = base32.StdEncoding.WithPadding(base32.NoPadding)
@@ -50,6 +51,23 @@ func HashCode(code string) string {
 		return c
 	}, strings.ToUpper(code))
 	sum := sha256.Sum256([]byte(plain))
+	return hex.EncodeToString(sum[:])
+}
+
+// NewDevice makes what a device carries on which somebody signed in.
+func NewDevice() string {
+	raw := make([]byte, deviceBytes)
+	// crypto/rand.Read never fails; it ends the program instead.
+	_, _ = rand.Read(raw)
+	return plainCode.EncodeToString(raw)
+}
+
+// HashDevice is what a device carries as it is kept; empty for what no device was given.
+func HashDevice(device string) string {
+	if raw, err := plainCode.DecodeString(device); err != nil || len(raw) != deviceBytes {
+		return ""
+	}
+	sum := sha256.Sum256([]byte(device))
 	return hex.EncodeToString(sum[:])
 }
 

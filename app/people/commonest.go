@@ -7,6 +7,8 @@ import (
 	"sort"
 	"strings"
 	"unicode"
+
+	"grapnel/app/fold"
 )
 
 // commonest are the commonest passwords as digests, sorted: it is a list of words that
@@ -43,7 +45,7 @@ func Guessable(secret, signIn string) bool {
 	if common(plain) {
 		return true
 	}
-	name := Folded(signIn)
+	name := fold.Name(signIn)
 	if len(name) < leastSignIn || !strings.Contains(plain, name) {
 		return false
 	}

@@ -6,6 +6,7 @@ import (
 	"sync"
 	"time"
 
+	"grapnel/app/fold"
 	"grapnel/app/record"
 )
 
@@ -28,6 +29,9 @@ type Store interface {
 	// UseSecondStep and UseRecoveryCode use a code up; false where it was used before.
 	UseSecondStep(ctx context.Context, shopID, personID record.ID, step int64) (bool, error)
 	UseRecoveryCode(ctx context.Context, shopID, personID record.ID, hash string, at time.Time) (bool, error)
+	// KnownDevice reports that somebody signed in on a device before, and nothing made it
+	// unknown since.
+	KnownDevice(ctx context.Context, personID record.ID, device string) (bool, error)
 	// ResetCode is the hash of the code that a person may set a password with at a moment.
 	ResetCode(ctx context.Context, shopID, personID record.ID, at time.Time) (string, error)
 }
@@ -81,8 +85,10 @@ type Attempt struct {
 	SignIn, Secret string
 	// Second is a code of the phone, or a recovery code; empty where none was asked for yet.
 	Second string
-	// Address is where it comes from; From the session that is signed in there already.
+	// Address is where it comes from; Device the hash of what the device carries that somebody
+	// signed in on before, empty for none; From the session that is signed in there already.
 	Address string
+	Device  string
 	From    *Session
 }
 
@@ -91,7 +97,8 @@ var ErrSecond = errors.New("a second step is asked for")
 
 // Enter finds who a name and password belong to. A wrong name and a wrong password cost the
 // same time and give the same answer, record.ErrNotFound; after some of them Waiting says
-// until when nothing is looked at. Right ones cost nothing.
+// until when nothing is looked at. Right ones cost nothing. Tries from a device on which that
+// person signed in before are counted for the device alone: nobody locks them out by guessing.
 func (d *Desk) Enter(ctx context.Context, a Attempt) (Person, error) {
 	return d.guarded(ctx, a, true, func(p Person) bool { return matches(p.PasswordHash, a.Secret) })
 }
@@ -104,15 +111,51 @@ func (d *Desk) Confirm(ctx context.Context, who Person, from Session, secret str
 }
 
 // Redeem finds who a name and a code for another password belong to, like Enter. Whoever has
-// the code was given it by the owner: no second step is asked for.
+// the code was given it by the owner: no second step is asked for, and the right code is heard
+// even while wrong ones wait. It has bits enough that hearing it gives nothing away.
 func (d *Desk) Redeem(ctx context.Context, a Attempt) (Person, error) {
-	return d.guarded(ctx, a, false, func(p Person) bool {
-		if p.ID.IsZero() {
-			return false
-		}
-		want, err := d.store.ResetCode(ctx, p.ShopID, p.ID, d.now())
-		return err == nil && want == HashCode(a.Secret)
-	})
+	done, err := takeTurn(ctx)
+	if err != nil {
+		return Person{}, err
+	}
+	defer done()
+	p, err := d.byName(ctx, a.SignIn)
+	if err != nil {
+		return Person{}, err
+	}
+	right, err := d.mayReset(ctx, p, a.Secret)
+	if err != nil {
+		return Person{}, err
+	}
+	watches := a.watches(p, false)
+	if right {
+		return p, d.store.DropGuard(ctx, watches[0].subject)
+	}
+	if err := d.mayTry(ctx, watches); err != nil {
+		return Person{}, err
+	}
+	return Person{}, d.failed(ctx, watches)
+}
+
+// mayReset reports that a code sets another password for somebody now.
+func (d *Desk) mayReset(ctx context.Context, p Person, code string) (bool, error) {
+	if p.ID.IsZero() {
+		return false, nil
+	}
+	want, err := d.store.ResetCode(ctx, p.ShopID, p.ID, d.now())
+	if errors.Is(err, record.ErrNotFound) {
+		return false, nil
+	}
+	return want == HashCode(code), err
+}
+
+// byName finds who signs in by a name; nobody's is the zero person.
+func (d *Desk) byName(ctx context.Context, signIn string) (Person, error) {
+	p, err := d.store.PersonBySignIn(ctx, fold.Name(signIn))
+	if errors.Is(err, record.ErrNotFound) {
+		return Person{}, nil
+	}
+	return p, err
 }
 
 // TryCode tries a code that belongs to nobody, from an address; record.ErrNotFound where it is
@@ -137,11 +180,15 @@ func (d *Desk) guarded(ctx context.Context, a Attempt, withSecond bool, right fu
 		return Person{}, err
 	}
 	defer done()
-	p, err := d.store.PersonBySignIn(ctx, Folded(a.SignIn))
-	if err != nil && !errors.Is(err, record.ErrNotFound) {
+	p, err := d.byName(ctx, a.SignIn)
+	if err != nil {
 		return Person{}, err
 	}
-	watches := a.watches(p)
+	known, err := d.knows(ctx, a, p)
+	if err != nil {
+		return Person{}, err
+	}
+	watches := a.watches(p, known)
 	if err := d.mayTry(ctx, watches); err != nil {
 		return Person{}, err
 	}
@@ -170,13 +217,29 @@ type watch struct {
 	patience
 }
 
-// watches are what a try is counted for: its name and its address. A name that somebody else
-// has guessed at still opens from where its owner is signed in, whose tries are counted there.
-func (a Attempt) watches(p Person) []watch {
+// knows reports that a try comes from a device on which that person signed in before.
+func (d *Desk) knows(ctx context.Context, a Attempt, p Person) (bool, error) {
+	if a.Device == "" || p.ID.IsZero() {
+		return false, nil
+	}
+	return d.store.KnownDevice(ctx, p.ID, a.Device)
+}
+
+// watches are what a try is counted for: the person, however the name was spelt, or the name
+// where it is nobody's; and the address. A person whom somebody else guesses at still comes in
+// from where they are signed in and from a device that is known: tries are counted there alone.
+func (a Attempt) watches(p Person, known bool) []watch {
 	if a.From != nil && a.From.PersonID == p.ID {
 		return []watch{{subject("session", a.From.ID.String()), withSession}}
 	}
-	return []watch{{subject("name", Folded(a.SignIn)), withName}, {subject("address", a.Address), withAddress}}
+	if known {
+		return []watch{{subject("device", p.ID.String()+a.Device), withSession}}
+	}
+	whose := subject("name", fold.Name(a.SignIn))
+	if !p.ID.IsZero() {
+		whose = subject("person", p.ID.String())
+	}
+	return []watch{{whose, withName}, {subject("address", a.Address), withAddress}}
 }
 
 func (d *Desk) mayTry(ctx context.Context, list []watch) error {

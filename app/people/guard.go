@@ -9,7 +9,7 @@ import (
 	"grapnel/app/record"
 )
 
-// Guard is what has failed lately for one name, one address or one session.
+// Guard is what has failed lately for one person, name, address, session or device.
 type Guard struct {
 	Failures int
 	LastAt   time.Time
@@ -31,7 +31,7 @@ type patience struct {
 	forgives time.Duration
 }
 
-// The patience with a name, an address and a session: many people may sign in from one
+// The patience with a name, an address, and a session or a known device: many people may sign in from one
 // address, and mistype. Common practice, no source.
 var (
 	withName    = patience{free: 5, first: 10 * time.Second, most: 15 * time.Minute, forgives: 10 * time.Minute}

@@ -6,12 +6,16 @@ import (
 	"strings"
 	"unicode"
 
+	"grapnel/app/fold"
 	"grapnel/app/record"
 	"grapnel/core/problem"
 )
 
 // ErrTaken is returned for a name, or a first start, that is already taken.
 var ErrTaken = errors.New("already taken")
+
+// ErrIDTaken is returned for a new row under an ID that another row has.
+var ErrIDTaken = errors.New("that id is another row's")
 
 // ErrForbidden is returned for what is somebody else's to do. What a role may do stands in
 // the table of rights.
@@ -99,7 +103,7 @@ func (p *Person) Complete(shopID record.ID, hash string) {
 		p.ID = record.NewID()
 	}
 	p.ShopID, p.PasswordHash, p.Active = shopID, hash, true
-	p.SignIn = Folded(p.SignIn)
+	p.SignIn = fold.Name(p.SignIn)
 	p.Rename(p.Name)
 }
 
@@ -108,9 +112,6 @@ func (p *Person) Rename(name string) {
 	p.Name = strings.TrimSpace(name)
 	p.Initials = initials(p.Name)
 }
-
-// Folded is a sign-in name as it is compared: without blanks around it, in lower case.
-func Folded(signIn string) string { return strings.ToLower(strings.TrimSpace(signIn)) }
 
 // initials takes the first letters of the first and last word of a name.
 func initials(name string) string {

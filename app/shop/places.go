@@ -2,11 +2,13 @@ package shop
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
 	"time"
 
+	"grapnel/app/fold"
 	"grapnel/app/record"
 	"grapnel/core/battery"
 	"grapnel/core/charging"
@@ -45,12 +47,22 @@ func (s places) KeepPlace(ctx context.Context, who Person, in record.Place) erro
 		if err != nil {
 			return nil, false, err
 		}
-		if slices.ContainsFunc(list, func(p record.Place) bool { return strings.EqualFold(p.Name, in.Name) && p.ID != in.ID }) {
-			return nil, false, problem.List{problem.New("problem.taken", "name", in.Name, "a name no other place has")}
+		if slices.ContainsFunc(list, func(p record.Place) bool { return fold.Name(p.Name) == fold.Name(in.Name) && p.ID != in.ID }) {
+			return nil, false, named(ErrTaken, in.Name, "a name no other place has")
 		}
 		before, known = one(list, func(p record.Place) bool { return p.ID == in.ID })
 		return before, known, nil
-	}, func(tx Tx) error { return tx.KeepPlace(ctx, who.ShopID, in, s.stamp()) })
+	}, func(tx Tx) error {
+		return named(tx.KeepPlace(ctx, who.ShopID, in, s.stamp()), in.Name, "a name no other place has")
+	})
+}
+
+// named words ErrTaken for a name that another row has; any other error stays as it is.
+func named(err error, name, allowed string) error {
+	if errors.Is(err, ErrTaken) {
+		return problem.List{problem.New("problem.taken", "name", name, allowed)}
+	}
+	return err
 }
 
 // DropPlace takes a place off the list; what stands or stood there keeps it.
@@ -104,8 +116,8 @@ func (s places) KeepCharger(ctx context.Context, who Person, in record.Charger) 
 		if err != nil {
 			return nil, false, err
 		}
-		if slices.ContainsFunc(list, func(c record.Charger) bool { return strings.EqualFold(c.Name, in.Name) && c.ID != in.ID }) {
-			return nil, false, problem.List{problem.New("problem.taken", "name", in.Name, "a name no other charger has")}
+		if slices.ContainsFunc(list, func(c record.Charger) bool { return fold.Name(c.Name) == fold.Name(in.Name) && c.ID != in.ID }) {
+			return nil, false, named(ErrTaken, in.Name, "a name no other charger has")
 		}
 		if in.PlaceID != nil {
 			there, err := tx.Places(ctx, who.ShopID)
@@ -125,7 +137,9 @@ func (s places) KeepCharger(ctx context.Context, who Person, in record.Charger) 
 		}
 		before, known = one(list, func(c record.Charger) bool { return c.ID == in.ID })
 		return before, known, nil
-	}, func(tx Tx) error { return tx.KeepCharger(ctx, who.ShopID, in, s.stamp()) })
+	}, func(tx Tx) error {
+		return named(tx.KeepCharger(ctx, who.ShopID, in, s.stamp()), in.Name, "a name no other charger has")
+	})
 }
 
 // mostChannels is how many outputs a charger may have.

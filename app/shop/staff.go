@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"grapnel/app/fold"
 	"grapnel/app/people"
 	"grapnel/app/record"
 	"grapnel/core/problem"
@@ -32,7 +33,7 @@ func (s staff) AddPerson(ctx context.Context, who Person, p Person, password str
 	if err != nil {
 		return Person{}, err
 	}
-	asked := map[string]string{"name": p.Name, "sign_in": people.Folded(p.SignIn), "role": string(p.Role)}
+	asked := map[string]string{"name": p.Name, "sign_in": fold.Name(p.SignIn), "role": string(p.Role)}
 	p.Complete(who.ShopID, hash)
 	at := s.stamp()
 	again := false
@@ -49,6 +50,9 @@ func (s staff) AddPerson(ctx context.Context, who Person, p Person, password str
 		}
 		return s.tell(ctx, tx, who, nil, "person_added", p)
 	})
+	if errors.Is(err, people.ErrIDTaken) {
+		return Person{}, KeyUsed{problem.List{problem.New("problem.key_used", "id", p.ID.String(), "an id nothing else has")}}
+	}
 	if errors.Is(err, ErrTaken) {
 		return Person{}, problem.List{problem.New("problem.taken", "sign_in", p.SignIn, "a name nobody else signs in with")}
 	}
@@ -139,7 +143,7 @@ func (s staff) MakeReset(ctx context.Context, who Person, personID ID) (ResetCod
 
 // ResetBySignIn is MakeReset for whoever has the machine in their hands.
 func (s staff) ResetBySignIn(ctx context.Context, signIn string) (ResetCode, error) {
-	p, err := s.store.PersonBySignIn(ctx, people.Folded(signIn))
+	p, err := s.store.PersonBySignIn(ctx, fold.Name(signIn))
 	if err != nil {
 		return ResetCode{}, err
 	}
@@ -328,7 +332,17 @@ func (s staff) EndSessions(ctx context.Context, who Person, personID ID) error {
 // sweepAfter is how long what is known of ended sessions and failed tries is kept.
 const sweepAfter = 30 * 24 * time.Hour
 
-// Sweep forgets sessions and failed tries of long ago.
+// DeviceLife is how long a device stays known on which nobody signs in.
+const DeviceLife = 365 * 24 * time.Hour
+
+// Know writes down that somebody signed in on a device, by what it carries: tries from there are
+// heard whoever guesses elsewhere.
+func (s staff) Know(ctx context.Context, p Person, device string) error {
+	return s.store.KnowDevice(ctx, p, people.HashDevice(device), s.stamp())
+}
+
+// Sweep forgets sessions, failed tries and devices of long ago.
 func (s staff) Sweep(ctx context.Context) error {
-	return s.store.Sweep(ctx, s.stamp().Add(-sweepAfter))
+	at := s.stamp()
+	return errors.Join(s.store.Sweep(ctx, at.Add(-sweepAfter)), s.store.SweepDevices(ctx, at.Add(-DeviceLife)))
 }

@@ -344,3 +344,135 @@ func TestGuessing(t *testing.T) {
 		t.Errorf("%v", err)
 	}
 }
+
+// TestGuessingBySpelling guesses at one name in spellings that a collation takes for one: none of
+// them is another chance. Names are told apart by accents.
+func TestGuessingBySpelling(t *testing.T) {
+	b := newBench(t)
+	b.hire("jose", people.Technician)
+	b.hire("josé", people.Counter)
+	heard := 0
+	for n, name := range []string{"jose", "JOSE", " jose", "Jose ", "jOsE", "joSE", "josE", "JOse"} {
+		if errors.Is(b.enter(name, fmt.Sprint("a guess at it ", n), ""), shop.ErrNotFound) {
+			heard++
+		}
+	}
+	if heard != 5 {
+		t.Errorf("%d guesses were heard", heard)
+	}
+	b.must(b.enter("JOSE\u0301", joSecret, ""))
+}
+
+// TestKnownDevice has somebody lock a name out: its owner still comes in with the right password
+// from a device that is known, and with a code that was handed out; wrong tries wait there too,
+// and a device is known no more after a reset or once it was signed out everywhere.
+func TestKnownDevice(t *testing.T) {
+	b := newBench(t)
+	jo := b.hire("jo", people.Technician)
+	waits := func(err error) bool {
+		var w people.Waiting
+		return errors.As(err, &w)
+	}
+	lockOut := func() {
+		for n := range 40 {
+			if err := b.enter("jo", fmt.Sprint("a guess at it ", n), ""); err == nil {
+				t.Fatal("a guess opened")
+			}
+		}
+	}
+	mine, other := people.NewDevice(), people.NewDevice()
+	from := func(device, secret string) error {
+		_, err := b.Enter(t.Context(), people.Attempt{SignIn: "jo", Secret: secret, Address: "192.168.7.9", Device: people.HashDevice(device)})
+		return err
+	}
+	b.must(b.Know(t.Context(), jo, mine))
+	lockOut()
+	b.must(from(mine, joSecret))
+	for what, err := range map[string]error{"an unknown device": from(other, joSecret), "no device": from("", joSecret), "a device that was never given": from("x", joSecret)} {
+		if !waits(err) {
+			t.Errorf("%s: %v", what, err)
+		}
+	}
+	heard := 0
+	for n := range 8 {
+		if errors.Is(from(mine, fmt.Sprint("a guess at it ", n)), shop.ErrNotFound) {
+			heard++
+		}
+	}
+	if heard != 5 || !waits(from(mine, joSecret)) {
+		t.Errorf("%d guesses from a known device", heard)
+	}
+	code, err := b.MakeReset(t.Context(), b.owner, jo.ID)
+	b.must(err)
+	redeem := func(code string) error {
+		_, err := b.ResetPassword(t.Context(), people.Attempt{SignIn: "jo", Secret: code, Address: "192.168.7.9"}, "a third long secret")
+		return err
+	}
+	if err := redeem("AAAA-BBBB-CCCCC"); !waits(err) {
+		t.Errorf("a wrong code: %v", err)
+	}
+	b.must(redeem(code.Code))
+	b.now = b.now.Add(24 * time.Hour)
+	lockOut()
+	if err := from(mine, "a third long secret"); !waits(err) {
+		t.Errorf("known beyond a reset: %v", err)
+	}
+	b.must(b.Know(t.Context(), jo, mine))
+	b.must(from(mine, "a third long secret"))
+	b.must(b.EndSessions(t.Context(), b.owner, jo.ID))
+	if err := from(mine, "a third long secret"); !waits(err) {
+		t.Errorf("known beyond signing out everywhere: %v", err)
+	}
+	b.must(b.Know(t.Context(), jo, mine))
+	b.now = b.now.Add(shop.DeviceLife + time.Hour)
+	b.must(b.Sweep(t.Context()))
+	lockOut()
+	if err := from(mine, "a third long secret"); !waits(err) {
+		t.Errorf("known beyond a year: %v", err)
+	}
+}
+
+// TestGuessingAtTheSecondStep guesses codes of the phone: they are counted for the person as
+// passwords are, and somebody at a known device is not locked out by it.
+func TestGuessingAtTheSecondStep(t *testing.T) {
+	b := newBench(t)
+	jo := b.hire("jo", people.Technician)
+	secret, err := b.BeginSecond(t.Context(), jo)
+	b.must(err)
+	code := func() string {
+		out, err := totp.GenerateCode(secret, b.now)
+		b.must(err)
+		return out
+	}
+	_, err = b.ConfirmSecond(t.Context(), jo, code())
+	b.must(err)
+	b.now = b.now.Add(time.Minute)
+	heard := 0
+	for n, name := range []string{"jo", "JO", "Jo", "jO", " jo", "jo ", "JO ", "Jo "} {
+		if errors.Is(b.enter(name, joSecret, fmt.Sprintf("%06d", n)), shop.ErrNotFound) {
+			heard++
+		}
+	}
+	var w people.Waiting
+	if heard != 5 || !errors.As(b.enter("jo", joSecret, code()), &w) {
+		t.Errorf("%d codes were heard", heard)
+	}
+	device := people.NewDevice()
+	b.must(b.Know(t.Context(), jo, device))
+	_, err = b.Enter(t.Context(), people.Attempt{SignIn: "jo", Secret: joSecret, Second: code(), Address: "192.168.7.9", Device: people.HashDevice(device)})
+	b.must(err)
+}
+
+// TestPersonUnderAKnownID adds somebody under the ID of somebody else: it is the ID that is
+// told, not the name, in the same shop and in another.
+func TestPersonUnderAKnownID(t *testing.T) {
+	b := newBench(t)
+	_, err := b.AddPerson(t.Context(), b.owner, people.Person{ID: b.owner.ID, Name: "Jo", SignIn: "jo", Role: people.Technician}, joSecret)
+	if used := (shop.KeyUsed{}); !errors.As(err, &used) || fault(err) != "id" {
+		t.Errorf("%v", err)
+	}
+	_, err = b.AddPerson(t.Context(), b.owner, people.Person{Name: "Jo", SignIn: "ADA", Role: people.Technician}, joSecret)
+	if fault(err) != "sign_in" {
+		t.Errorf("%v", err)
+	}
+}

@@ -31,6 +31,10 @@ type Store interface {
 	people.Store
 	// Sweep forgets the sessions and the failed tries of before a moment.
 	Sweep(ctx context.Context, before time.Time) error
+	// KnowDevice writes down that somebody signed in on a device, by a hash of what it carries;
+	// SweepDevices forgets those of long ago.
+	KnowDevice(ctx context.Context, p people.Person, device string, at time.Time) error
+	SweepDevices(ctx context.Context, before time.Time) error
 	// ThinVerdicts makes verdicts that no longer hold small; more says that some are left.
 	ThinVerdicts(ctx context.Context) (more bool, err error)
 	Write(ctx context.Context, do func(Tx) error) error
@@ -87,7 +91,8 @@ type StaffStore interface {
 	UseResetCode(ctx context.Context, p people.Person, hash string) (bool, error)
 	AddSession(ctx context.Context, s people.Session) error
 	EndSession(ctx context.Context, p people.Person, id record.ID, at time.Time) error
-	// EndSessionsBut ends every session of a person but one; the zero ID spares none.
+	// EndSessionsBut ends every session of a person but one, and makes all their devices
+	// unknown; the zero ID spares none.
 	EndSessionsBut(ctx context.Context, p people.Person, spared record.ID, at time.Time) error
 }
 

@@ -18,12 +18,17 @@ func (s *Store) CountPeople(ctx context.Context) (int, error) {
 	return int(n), err
 }
 
-// AddPerson writes a person down; a sign-in name already taken is reported.
+// AddPerson writes a person down; people.ErrTaken where somebody has the sign-in name,
+// people.ErrIDTaken where the ID is another person's.
 func (s *Store) AddPerson(ctx context.Context, p people.Person, at time.Time) error {
-	return taken(s.q.AddPerson(ctx, gen.AddPersonParams{
+	err := s.q.AddPerson(ctx, gen.AddPersonParams{
 		ID: p.ID, ShopID: p.ShopID, Name: p.Name, Initials: p.Initials, SignIn: p.SignIn, Role: string(p.Role),
 		PasswordHash: p.PasswordHash, Active: p.Active, CreatedAt: at,
-	}))
+	})
+	if IsThere(err) && ofPrimaryKey(err) {
+		return people.ErrIDTaken
+	}
+	return taken(err)
 }
 
 func personFrom(row gen.Person) people.Person {
@@ -150,9 +155,29 @@ func (s *Store) EndSession(ctx context.Context, p people.Person, id record.ID, a
 	return s.q.EndSession(ctx, gen.EndSessionParams{EndedAt: &at, ShopID: p.ShopID, PersonID: p.ID, ID: id})
 }
 
-// EndSessionsBut ends every session of a person but one; the zero ID spares none.
+// EndSessionsBut ends every session of a person but one, and makes all their devices unknown;
+// the zero ID spares none.
 func (s *Store) EndSessionsBut(ctx context.Context, p people.Person, spared record.ID, at time.Time) error {
+	if err := s.q.ForgetDevices(ctx, gen.ForgetDevicesParams{ShopID: p.ShopID, PersonID: p.ID}); err != nil {
+		return err
+	}
 	return s.q.EndSessionsBut(ctx, gen.EndSessionsButParams{EndedAt: &at, ShopID: p.ShopID, PersonID: p.ID, ID: spared})
+}
+
+// KnowDevice writes down that somebody signed in on a device; device is a hash.
+func (s *Store) KnowDevice(ctx context.Context, p people.Person, device string, at time.Time) error {
+	return s.q.KnowDevice(ctx, gen.KnowDeviceParams{Hash: device, PersonID: p.ID, ShopID: p.ShopID, SeenAt: at})
+}
+
+// KnownDevice reports that somebody signed in on a device before.
+func (s *Store) KnownDevice(ctx context.Context, personID record.ID, device string) (bool, error) {
+	n, err := s.q.KnownDevice(ctx, gen.KnownDeviceParams{Hash: device, PersonID: personID})
+	return n > 0, err
+}
+
+// SweepDevices forgets the devices that nobody signed in on since a moment, some at a time.
+func (s *Store) SweepDevices(ctx context.Context, before time.Time) error {
+	return s.q.SweepDevices(ctx, before)
 }
 
 // Guard is what has failed lately for a subject.

@@ -2,11 +2,14 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"encoding/json"
 	"fmt"
 	"time"
 
+	"grapnel/app/fold"
 	"grapnel/app/record"
+	"grapnel/app/shop"
 	"grapnel/app/store/gen"
 )
 
@@ -18,15 +21,47 @@ func (s *Store) Places(ctx context.Context, shopID record.ID) ([]record.Place, e
 	}), err
 }
 
-// KeepPlace adds a place or changes one.
+// KeepPlace adds a place or changes one; shop.ErrTaken where another has its name.
 func (s *Store) KeepPlace(ctx context.Context, shopID record.ID, p record.Place, at time.Time) error {
-	if err := s.ours(ctx, "place", "id", p.ID, shopID); err != nil {
+	folded := foldedName(p.Name)
+	return s.keep(ctx, "place", p.ID, shopID, func() error {
+		return s.q.AddPlace(ctx, gen.AddPlaceParams{
+			ID: p.ID, ShopID: shopID, Name: p.Name, NameFolded: folded, Kind: p.Kind, Indoors: p.Indoors, Watts: p.Watts,
+			RoomM3: p.RoomM3, AirM3h: p.AirM3h, Ordinal: int32(p.Ordinal), CreatedAt: at,
+		})
+	}, func() error {
+		return s.q.ChangePlace(ctx, gen.ChangePlaceParams{
+			Name: p.Name, NameFolded: folded, Kind: p.Kind, Indoors: p.Indoors, Watts: p.Watts, RoomM3: p.RoomM3, AirM3h: p.AirM3h,
+			Ordinal: int32(p.Ordinal), ShopID: shopID, ID: p.ID,
+		})
+	})
+}
+
+// foldedName is a name as it is compared, for a column in which releases before left nothing.
+func foldedName(name string) sql.NullString {
+	return sql.NullString{String: fold.Name(name), Valid: true}
+}
+
+// keep adds a row under an ID of the client's making, or changes the one that is there;
+// shop.ErrTaken where another row has its name.
+func (s *Store) keep(ctx context.Context, table string, id, shopID record.ID, add, change func() error) error {
+	known, err := s.ours(ctx, table, "id", id, shopID)
+	if err != nil {
 		return err
 	}
-	return s.q.AddPlace(ctx, gen.AddPlaceParams{
-		ID: p.ID, ShopID: shopID, Name: p.Name, Kind: p.Kind, Indoors: p.Indoors, Watts: p.Watts, RoomM3: p.RoomM3, AirM3h: p.AirM3h,
-		Ordinal: int32(p.Ordinal), CreatedAt: at,
-	})
+	if !known {
+		if err := add(); !IsThere(err) {
+			return err
+		}
+		// Somebody was faster: with this row, or with another one of its name.
+		if known, err = s.oursNow(ctx, table, "id", id, shopID); err != nil {
+			return err
+		}
+		if !known {
+			return shop.ErrTaken
+		}
+	}
+	return taken(change())
 }
 
 // DropPlace takes a place off the list and gives its name free.
@@ -61,11 +96,8 @@ func (s *Store) Chargers(ctx context.Context, shopID record.ID) ([]record.Charge
 	})
 }
 
-// KeepCharger adds a charger or changes one.
+// KeepCharger adds a charger or changes one; shop.ErrTaken where another has its name.
 func (s *Store) KeepCharger(ctx context.Context, shopID record.ID, c record.Charger, at time.Time) error {
-	if err := s.ours(ctx, "charger", "id", c.ID, shopID); err != nil {
-		return err
-	}
 	amps, err := encode(c.Amps)
 	if err != nil {
 		return err
@@ -74,9 +106,17 @@ func (s *Store) KeepCharger(ctx context.Context, shopID record.ID, c record.Char
 	if err != nil {
 		return err
 	}
-	return s.q.KeepCharger(ctx, gen.KeepChargerParams{
-		ID: c.ID, ShopID: shopID, Name: c.Name, Kind: c.Kind, Amps: amps, Volts: c.Volts, Settings: settings, WakeV: c.WakeV,
-		Compensates: c.Compensates, PlaceID: c.PlaceID, Channels: int32(c.Channels), CreatedAt: at,
+	folded := foldedName(c.Name)
+	return s.keep(ctx, "charger", c.ID, shopID, func() error {
+		return s.q.AddCharger(ctx, gen.AddChargerParams{
+			ID: c.ID, ShopID: shopID, Name: c.Name, NameFolded: folded, Kind: c.Kind, Amps: amps, Volts: c.Volts, Settings: settings,
+			WakeV: c.WakeV, Compensates: c.Compensates, PlaceID: c.PlaceID, Channels: int32(c.Channels), CreatedAt: at,
+		})
+	}, func() error {
+		return s.q.ChangeCharger(ctx, gen.ChangeChargerParams{
+			Name: c.Name, NameFolded: folded, Kind: c.Kind, Amps: amps, Volts: c.Volts, Settings: settings, WakeV: c.WakeV,
+			Compensates: c.Compensates, PlaceID: c.PlaceID, Channels: int32(c.Channels), ShopID: shopID, ID: c.ID,
+		})
 	})
 }
 

@@ -104,7 +104,7 @@ func (s *Store) ChargesOfJob(ctx context.Context, shopID, jobID record.ID) ([]re
 
 // FollowCharge has a charge followed by an instrument from now on; what was seen of it stays.
 func (s *Store) FollowCharge(ctx context.Context, t record.Trace) error {
-	if err := s.ours(ctx, "trace", "charge_id", t.ChargeID, t.ShopID); err != nil {
+	if _, err := s.ours(ctx, "trace", "charge_id", t.ChargeID, t.ShopID); err != nil {
 		return err
 	}
 	return s.q.FollowCharge(ctx, gen.FollowChargeParams{ChargeID: t.ChargeID, ShopID: t.ShopID, InstrumentID: t.InstrumentID, PersonID: t.PersonID})
@@ -166,7 +166,7 @@ func traceFrom(r gen.Trace) (record.Trace, error) {
 
 // SetMakerCharge writes down how a battery's maker wants it charged.
 func (s *Store) SetMakerCharge(ctx context.Context, shopID, battery record.ID, m record.MakerCharge) error {
-	if err := s.ours(ctx, "maker_charge", "battery_id", battery, shopID); err != nil {
+	if _, err := s.ours(ctx, "maker_charge", "battery_id", battery, shopID); err != nil {
 		return err
 	}
 	return s.q.SetMakerCharge(ctx, gen.SetMakerChargeParams{BatteryID: battery, ShopID: shopID, Volts: m.Volts, Amps: m.Amps, Charger: m.Charger})

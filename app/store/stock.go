@@ -16,7 +16,7 @@ import (
 
 // KeepBody writes down what a battery looks like from outside.
 func (s *Store) KeepBody(ctx context.Context, shopID, batteryID record.ID, b fitting.Body) error {
-	if err := s.ours(ctx, "battery_outside", "battery_id", batteryID, shopID); err != nil {
+	if _, err := s.ours(ctx, "battery_outside", "battery_id", batteryID, shopID); err != nil {
 		return err
 	}
 	body, err := encode(b)
@@ -34,7 +34,7 @@ func (s *Store) Body(ctx context.Context, shopID, batteryID record.ID) (fitting.
 
 // KeepWants writes down what a vehicle wants of a battery.
 func (s *Store) KeepWants(ctx context.Context, shopID, vehicleID record.ID, w shop.Wants) error {
-	if err := s.ours(ctx, "vehicle_wants", "vehicle_id", vehicleID, shopID); err != nil {
+	if _, err := s.ours(ctx, "vehicle_wants", "vehicle_id", vehicleID, shopID); err != nil {
 		return err
 	}
 	wants, err := encode(w)
@@ -67,7 +67,7 @@ func unsaid[T any](text string, err error, of string, id record.ID) (T, error) {
 
 // KeepStock writes down a battery of the shop's own as it stands.
 func (s *Store) KeepStock(ctx context.Context, shopID record.ID, i shop.StockItem) error {
-	if err := s.ours(ctx, "stock", "battery_id", i.Battery.ID, shopID); err != nil {
+	if _, err := s.ours(ctx, "stock", "battery_id", i.Battery.ID, shopID); err != nil {
 		return err
 	}
 	here := true

@@ -206,22 +206,35 @@ func (s *Store) Once(ctx context.Context, milestone string) error {
 }
 
 // ours makes sure that a row that is about to be written over under an ID of the client's making
-// is not another shop's: for that shop alone it is there.
-func (s *Store) ours(ctx context.Context, table, key string, id, shopID record.ID) error {
+// is not another shop's: for that shop alone it is there. It reports whether there is one.
+func (s *Store) ours(ctx context.Context, table, key string, id, shopID record.ID) (bool, error) {
+	return s.whose(ctx, "SELECT shop_id FROM `"+table+"` WHERE `"+key+"` = ?", id, shopID)
+}
+
+// oursNow is ours behind whoever is writing that row, beyond what this transaction has seen.
+func (s *Store) oursNow(ctx context.Context, table, key string, id, shopID record.ID) (bool, error) {
+	return s.whose(ctx, "SELECT shop_id FROM `"+table+"` WHERE `"+key+"` = ? FOR UPDATE", id, shopID)
+}
+
+func (s *Store) whose(ctx context.Context, query string, id, shopID record.ID) (bool, error) {
 	var whose record.ID
-	err := s.run.QueryRowContext(ctx, "SELECT shop_id FROM `"+table+"` WHERE `"+key+"` = ?", id).Scan(&whose)
+	err := s.run.QueryRowContext(ctx, query, id).Scan(&whose)
 	switch {
 	case errors.Is(err, sql.ErrNoRows):
-		return nil
+		return false, nil
 	case err == nil && whose != shopID:
-		return shop.ErrNotFound
+		return true, shop.ErrNotFound
 	}
-	return err
+	return err == nil, err
 }
 
 // IsThere reports an error that says that a row under that ID is there already, and is not
 // the one that was meant.
 func IsThere(err error) bool { return number(err) == errDuplicate }
+
+// ofPrimaryKey reports that it is the row's own ID that is there already; the server's message
+// alone says of which key.
+func ofPrimaryKey(err error) bool { return strings.HasSuffix(err.Error(), "for key 'PRIMARY'") }
 
 // taken turns a row that is there already into the shop's own error.
 func taken(err error) error {

@@ -153,7 +153,7 @@ func (s *Store) Instruments(ctx context.Context, shopID record.ID) ([]record.Ins
 
 // KeepInstrument adds an instrument or changes one.
 func (s *Store) KeepInstrument(ctx context.Context, shopID record.ID, i record.Instrument, at time.Time) error {
-	if err := s.ours(ctx, "instrument", "id", i.ID, shopID); err != nil {
+	if _, err := s.ours(ctx, "instrument", "id", i.ID, shopID); err != nil {
 		return err
 	}
 	return s.q.KeepInstrument(ctx, gen.KeepInstrumentParams{

@@ -9,6 +9,7 @@ import (
 	"net/http/cookiejar"
 	"net/http/httptest"
 	"net/url"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -172,17 +173,21 @@ func TestCookie(t *testing.T) {
 		v := newVisitorWith(t, db, web.Config{Secure: secure})
 		p := demo.SignIns()[0]
 		r := v.call("POST", "/api/sign-in", map[string]string{"sign_in": p.SignIn, "password": p.Password}, nil)
-		if len(r.Cookies()) != 1 {
+		if len(r.Cookies()) != 2 {
 			t.Fatalf("%v", r.Cookies())
 		}
-		c := r.Cookies()[0]
-		if !c.HttpOnly || c.SameSite != http.SameSiteStrictMode || c.Secure != secure || c.Path != "/" || c.Domain != "" || strings.HasPrefix(c.Name, "__Host-") != secure {
-			t.Errorf("%+v", c)
+		for _, c := range r.Cookies() {
+			if !c.HttpOnly || c.SameSite != http.SameSiteStrictMode || c.Secure != secure || c.Path != "/" || c.Domain != "" || strings.HasPrefix(c.Name, "__Host-") != secure {
+				t.Errorf("%+v", c)
+			}
+			var n int
+			const stored = "SELECT (SELECT COUNT(*) FROM sessions WHERE token = ?) + (SELECT COUNT(*) FROM known_device WHERE hash = ?)"
+			if err := db.QueryRowContext(t.Context(), stored, c.Value, c.Value).Scan(&n); err != nil || n != 0 {
+				t.Errorf("what %s holds is stored itself: %d, %v", c.Name, n, err)
+			}
 		}
-		var n int
-		if err := db.QueryRowContext(t.Context(), "SELECT COUNT(*) FROM sessions WHERE token = ?", c.Value).Scan(&n); err != nil || n != 0 {
-			t.Errorf("the token itself is stored: %d, %v", n, err)
-		}
+		at := slices.IndexFunc(r.Cookies(), func(c *http.Cookie) bool { return !strings.HasSuffix(c.Name, "-device") })
+		c := r.Cookies()[at]
 		if secure {
 			continue
 		}
@@ -191,11 +196,11 @@ func TestCookie(t *testing.T) {
 			t.Fatal(err)
 		}
 		thief := v.visitedAs(people.Nobody)
-		at, err := url.Parse(v.base)
+		home, err := url.Parse(v.base)
 		if err != nil {
 			t.Fatal(err)
 		}
-		thief.client.Jar.SetCookies(at, []*http.Cookie{{Name: c.Name, Value: stored}})
+		thief.client.Jar.SetCookies(home, []*http.Cookie{{Name: c.Name, Value: stored}})
 		if r := thief.call("GET", "/api/today", nil, nil); r.StatusCode != http.StatusUnauthorized {
 			t.Errorf("what is stored opens: %s", r.Status)
 		}
@@ -376,5 +381,36 @@ func TestFromAnotherPage(t *testing.T) {
 	}
 	if r := v.call("GET", "/api/today", nil, nil); r.StatusCode != http.StatusOK {
 		t.Errorf("signed out by another page: %s", r.Status)
+	}
+}
+
+// TestLockedOut has somebody guess at a name until it is heard no more, from the same address: a
+// browser that it signed in on before still signs in, also after changing the password there.
+func TestLockedOut(t *testing.T) {
+	v := demoVisitor(t)
+	_, tam := v.hire("tam", people.Technician)
+	guess := v.visitedAs(people.Nobody)
+	statuses := map[int]int{}
+	for n := range 30 {
+		statuses[guess.call("POST", "/api/sign-in", map[string]string{"sign_in": "TAM", "password": fmt.Sprint("a guess ", n)}, nil).StatusCode]++
+	}
+	if statuses[http.StatusTooManyRequests] < 20 {
+		t.Fatalf("%v", statuses)
+	}
+	again := func(secret string, want int) {
+		t.Helper()
+		tam.call("POST", "/api/sign-out", nil, nil)
+		if r := tam.call("POST", "/api/sign-in", map[string]string{"sign_in": "tam", "password": secret}, nil); r.StatusCode != want {
+			t.Errorf("from the known browser: %s", r.Status)
+		}
+	}
+	again(anySecret, http.StatusOK)
+	const next = "grey heron on the weir"
+	if r := tam.call("POST", "/api/me/password", map[string]string{"had": anySecret, "password": next}, nil); r.StatusCode != http.StatusOK {
+		t.Fatal(r.Status)
+	}
+	again(next, http.StatusOK)
+	if r := guess.call("POST", "/api/sign-in", map[string]string{"sign_in": "tam", "password": next}, nil); r.StatusCode != http.StatusTooManyRequests {
+		t.Errorf("from another one: %s", r.Status)
 	}
 }

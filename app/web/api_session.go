@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"context"
 	"crypto/subtle"
 	"errors"
@@ -110,7 +111,10 @@ func (s *Server) sessionAPI(api huma.API) {
 		})
 	remove(s, api, "/me/sessions", "endMyOtherSessions", "Sign out everywhere but here",
 		func(ctx context.Context, _ *none) ([]people.Session, error) {
-			return s.mySessions(ctx, s.shop.EndOthers(ctx, who(ctx), from(ctx).ID))
+			if err := s.shop.EndOthers(ctx, who(ctx), from(ctx).ID); err != nil {
+				return nil, err
+			}
+			return s.mySessions(ctx, s.know(ctx, who(ctx)))
 		})
 	post(s, api, "/me/password", "changePassword", "Change my password; every other session of mine ends",
 		func(ctx context.Context, in *passwordInput) (Hello, error) {
@@ -118,6 +122,9 @@ func (s *Server) sessionAPI(api huma.API) {
 				return Hello{}, err
 			}
 			s.noted(ctx, "password changed", who(ctx).SignIn)
+			if err := s.know(ctx, who(ctx)); err != nil {
+				return Hello{}, err
+			}
 			return s.hello(ctx, who(ctx))
 		})
 	post(s, api, "/me/second", "beginSecond", "Begin a second step at signing in: what a phone takes", s.beginSecond)
@@ -183,7 +190,7 @@ func (s *Server) beginSecond(ctx context.Context, _ *none) (SecondBegun, error) 
 
 // attempt is a try to come in from where a request comes from.
 func (s *Server) attempt(ctx context.Context, signIn, secret string) people.Attempt {
-	a := people.Attempt{SignIn: signIn, Secret: secret, Address: subnet(s.peer(request(ctx)))}
+	a := people.Attempt{SignIn: signIn, Secret: secret, Address: subnet(s.peer(request(ctx))), Device: people.HashDevice(s.carried(ctx))}
 	if here := from(ctx); !here.ID.IsZero() {
 		a.From = &here
 	}
@@ -264,8 +271,29 @@ func (s *Server) begin(ctx context.Context, p people.Person) (Hello, error) {
 		return Hello{}, err
 	}
 	s.sessions.Put(ctx, sessionKey, session.ID.String())
+	if err := s.know(ctx, p); err != nil {
+		return Hello{}, err
+	}
 	s.noted(ctx, "signed in", p.SignIn)
 	return s.hello(ctx, p)
+}
+
+// carried is what the device carries that asks; empty where nobody signed in on it yet.
+func (s *Server) carried(ctx context.Context) string {
+	if c, err := request(ctx).Cookie(s.deviceCookie()); err == nil && people.HashDevice(c.Value) != "" {
+		return c.Value
+	}
+	return ""
+}
+
+// know makes the device known that somebody is signed in on, beside all who sign in there.
+func (s *Server) know(ctx context.Context, p people.Person) error {
+	device := cmp.Or(s.carried(ctx), people.NewDevice())
+	http.SetCookie(answerTo(ctx), &http.Cookie{
+		Name: s.deviceCookie(), Value: device, Path: "/", MaxAge: int(shop.DeviceLife.Seconds()),
+		HttpOnly: true, SameSite: http.SameSiteStrictMode, Secure: s.config.Secure,
+	})
+	return s.shop.Know(ctx, p, device)
 }
 
 // mostDevice is the longest name of a device, in letters.

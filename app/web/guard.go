@@ -25,7 +25,7 @@ const mostUnknown = 4 << 10
 // identify finds who is signed in; who may do what is each operation's to ask.
 func (s *Server) identify(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		ctx := context.WithValue(r.Context(), keyRequest, r)
+		ctx := context.WithValue(context.WithValue(r.Context(), keyRequest, r), keyAnswer, w)
 		p, session, err := s.present(ctx)
 		if err != nil && !errors.Is(err, record.ErrNotFound) {
 			// Nobody knows who asks: that is no answer to who they are.
@@ -65,6 +65,13 @@ func from(ctx context.Context) people.Session {
 func request(ctx context.Context) *http.Request {
 	r, _ := ctx.Value(keyRequest).(*http.Request)
 	return r
+}
+
+// answerTo is what the answer to a request is written to: its head, where an operation sets more
+// than its body.
+func answerTo(ctx context.Context) http.ResponseWriter {
+	w, _ := ctx.Value(keyAnswer).(http.ResponseWriter)
+	return w
 }
 
 // registered makes sure that an operation stands in the table of rights: one that nobody

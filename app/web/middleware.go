@@ -26,6 +26,7 @@ const (
 	keyPerson
 	keySession
 	keyRequest
+	keyAnswer
 	keyDone
 )
 

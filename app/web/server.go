@@ -161,6 +161,9 @@ func cookieName(secure bool) string {
 	return "grapnel"
 }
 
+// deviceCookie is the name of what a device carries on which somebody signed in.
+func (s *Server) deviceCookie() string { return cookieName(s.config.Secure) + "-device" }
+
 // foreseeEvery is how often what stands is looked over for forecasts that hold no more: after a
 // reading elsewhere, another climate, a new month.
 const foreseeEvery = 15 * time.Second

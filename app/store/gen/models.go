@@ -144,6 +144,7 @@ type Charger struct {
 	Active      *bool
 	CreatedAt   time.Time
 	Channels    int32
+	NameFolded  sql.NullString
 }
 
 type Claim struct {
@@ -275,6 +276,13 @@ type JobState struct {
 	MadeAt    time.Time
 }
 
+type KnownDevice struct {
+	Hash     string
+	PersonID record.ID
+	ShopID   record.ID
+	SeenAt   time.Time
+}
+
 type MakerCharge struct {
 	BatteryID record.ID
 	ShopID    record.ID
@@ -292,7 +300,6 @@ type Person struct {
 	ShopID       record.ID
 	Name         string
 	Initials     string
-	SignIn       string
 	Role         string
 	PasswordHash string
 	Active       bool
@@ -300,6 +307,7 @@ type Person struct {
 	SecondStep   bool
 	SecondSecret string
 	SecondLast   int64
+	SignIn       string
 }
 
 type Photo struct {
@@ -316,17 +324,18 @@ type Photo struct {
 }
 
 type Place struct {
-	ID        record.ID
-	ShopID    record.ID
-	Name      string
-	Kind      string
-	Indoors   bool
-	Watts     *float64
-	RoomM3    *float64
-	Ordinal   int32
-	Active    *bool
-	CreatedAt time.Time
-	AirM3h    *float64
+	ID         record.ID
+	ShopID     record.ID
+	Name       string
+	Kind       string
+	Indoors    bool
+	Watts      *float64
+	RoomM3     *float64
+	Ordinal    int32
+	Active     *bool
+	CreatedAt  time.Time
+	AirM3h     *float64
+	NameFolded sql.NullString
 }
 
 type Reading struct {

@@ -249,6 +249,45 @@ func (q *Queries) AddCharge(ctx context.Context, arg AddChargeParams) error {
 	return err
 }
 
+const addCharger = `-- name: AddCharger :exec
+INSERT INTO charger (id, shop_id, name, name_folded, kind, amps, volts, settings, wake_v, compensates, place_id, channels, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 1, ?)
+`
+
+type AddChargerParams struct {
+	ID          record.ID
+	ShopID      record.ID
+	Name        string
+	NameFolded  sql.NullString
+	Kind        string
+	Amps        json.RawMessage
+	Volts       *float64
+	Settings    json.RawMessage
+	WakeV       *float64
+	Compensates bool
+	PlaceID     *record.ID
+	Channels    int32
+	CreatedAt   time.Time
+}
+
+func (q *Queries) AddCharger(ctx context.Context, arg AddChargerParams) error {
+	_, err := q.db.ExecContext(ctx, addCharger,
+		arg.ID,
+		arg.ShopID,
+		arg.Name,
+		arg.NameFolded,
+		arg.Kind,
+		arg.Amps,
+		arg.Volts,
+		arg.Settings,
+		arg.WakeV,
+		arg.Compensates,
+		arg.PlaceID,
+		arg.Channels,
+		arg.CreatedAt,
+	)
+	return err
+}
+
 const addClaim = `-- name: AddClaim :exec
 INSERT IGNORE INTO claim (name, holder, until_at) VALUES (?, ?, ?)
 `
@@ -597,21 +636,21 @@ func (q *Queries) AddPhoto(ctx context.Context, arg AddPhotoParams) error {
 }
 
 const addPlace = `-- name: AddPlace :exec
-INSERT INTO place (id, shop_id, name, kind, indoors, watts, room_m3, air_m3h, ordinal, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 1, ?)
-ON DUPLICATE KEY UPDATE name = VALUES(name), kind = VALUES(kind), indoors = VALUES(indoors), watts = VALUES(watts), room_m3 = VALUES(room_m3), air_m3h = VALUES(air_m3h), ordinal = VALUES(ordinal), active = 1
+INSERT INTO place (id, shop_id, name, name_folded, kind, indoors, watts, room_m3, air_m3h, ordinal, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 1, ?)
 `
 
 type AddPlaceParams struct {
-	ID        record.ID
-	ShopID    record.ID
-	Name      string
-	Kind      string
-	Indoors   bool
-	Watts     *float64
-	RoomM3    *float64
-	AirM3h    *float64
-	Ordinal   int32
-	CreatedAt time.Time
+	ID         record.ID
+	ShopID     record.ID
+	Name       string
+	NameFolded sql.NullString
+	Kind       string
+	Indoors    bool
+	Watts      *float64
+	RoomM3     *float64
+	AirM3h     *float64
+	Ordinal    int32
+	CreatedAt  time.Time
 }
 
 func (q *Queries) AddPlace(ctx context.Context, arg AddPlaceParams) error {
@@ -619,6 +658,7 @@ func (q *Queries) AddPlace(ctx context.Context, arg AddPlaceParams) error {
 		arg.ID,
 		arg.ShopID,
 		arg.Name,
+		arg.NameFolded,
 		arg.Kind,
 		arg.Indoors,
 		arg.Watts,
@@ -1428,6 +1468,43 @@ func (q *Queries) BatteryByID(ctx context.Context, arg BatteryByIDParams) (Batte
 	return i, err
 }
 
+const changeCharger = `-- name: ChangeCharger :exec
+UPDATE charger SET name = ?, name_folded = ?, kind = ?, amps = ?, volts = ?, settings = ?, wake_v = ?, compensates = ?, place_id = ?, channels = ?, active = 1 WHERE shop_id = ? AND id = ?
+`
+
+type ChangeChargerParams struct {
+	Name        string
+	NameFolded  sql.NullString
+	Kind        string
+	Amps        json.RawMessage
+	Volts       *float64
+	Settings    json.RawMessage
+	WakeV       *float64
+	Compensates bool
+	PlaceID     *record.ID
+	Channels    int32
+	ShopID      record.ID
+	ID          record.ID
+}
+
+func (q *Queries) ChangeCharger(ctx context.Context, arg ChangeChargerParams) error {
+	_, err := q.db.ExecContext(ctx, changeCharger,
+		arg.Name,
+		arg.NameFolded,
+		arg.Kind,
+		arg.Amps,
+		arg.Volts,
+		arg.Settings,
+		arg.WakeV,
+		arg.Compensates,
+		arg.PlaceID,
+		arg.Channels,
+		arg.ShopID,
+		arg.ID,
+	)
+	return err
+}
+
 const changePerson = `-- name: ChangePerson :exec
 UPDATE person SET name = ?, initials = ?, role = ?, active = ? WHERE shop_id = ? AND id = ?
 `
@@ -1447,6 +1524,39 @@ func (q *Queries) ChangePerson(ctx context.Context, arg ChangePersonParams) erro
 		arg.Initials,
 		arg.Role,
 		arg.Active,
+		arg.ShopID,
+		arg.ID,
+	)
+	return err
+}
+
+const changePlace = `-- name: ChangePlace :exec
+UPDATE place SET name = ?, name_folded = ?, kind = ?, indoors = ?, watts = ?, room_m3 = ?, air_m3h = ?, ordinal = ?, active = 1 WHERE shop_id = ? AND id = ?
+`
+
+type ChangePlaceParams struct {
+	Name       string
+	NameFolded sql.NullString
+	Kind       string
+	Indoors    bool
+	Watts      *float64
+	RoomM3     *float64
+	AirM3h     *float64
+	Ordinal    int32
+	ShopID     record.ID
+	ID         record.ID
+}
+
+func (q *Queries) ChangePlace(ctx context.Context, arg ChangePlaceParams) error {
+	_, err := q.db.ExecContext(ctx, changePlace,
+		arg.Name,
+		arg.NameFolded,
+		arg.Kind,
+		arg.Indoors,
+		arg.Watts,
+		arg.RoomM3,
+		arg.AirM3h,
+		arg.Ordinal,
 		arg.ShopID,
 		arg.ID,
 	)
@@ -1551,7 +1661,7 @@ func (q *Queries) ChargeForUpdate(ctx context.Context, arg ChargeForUpdateParams
 }
 
 const chargers = `-- name: Chargers :many
-SELECT id, shop_id, name, kind, amps, volts, settings, wake_v, compensates, place_id, active, created_at, channels FROM charger WHERE shop_id = ? AND active = 1 ORDER BY name, id LIMIT 200
+SELECT id, shop_id, name, kind, amps, volts, settings, wake_v, compensates, place_id, active, created_at, channels, name_folded FROM charger WHERE shop_id = ? AND active = 1 ORDER BY name, id LIMIT 200
 `
 
 func (q *Queries) Chargers(ctx context.Context, shopID record.ID) ([]Charger, error) {
@@ -1577,6 +1687,7 @@ func (q *Queries) Chargers(ctx context.Context, shopID record.ID) ([]Charger, er
 			&i.Active,
 			&i.CreatedAt,
 			&i.Channels,
+			&i.NameFolded,
 		); err != nil {
 			return nil, err
 		}
@@ -2421,6 +2532,20 @@ func (q *Queries) FollowedTraces(ctx context.Context) ([]FollowedTracesRow, erro
 	return items, nil
 }
 
+const forgetDevices = `-- name: ForgetDevices :exec
+DELETE FROM known_device WHERE shop_id = ? AND person_id = ?
+`
+
+type ForgetDevicesParams struct {
+	ShopID   record.ID
+	PersonID record.ID
+}
+
+func (q *Queries) ForgetDevices(ctx context.Context, arg ForgetDevicesParams) error {
+	_, err := q.db.ExecContext(ctx, forgetDevices, arg.ShopID, arg.PersonID)
+	return err
+}
+
 const giveClaimBack = `-- name: GiveClaimBack :exec
 UPDATE claim SET until_at = ? WHERE name = ? AND holder = ?
 `
@@ -2816,44 +2941,6 @@ func (q *Queries) JobsOfVehicle(ctx context.Context, arg JobsOfVehicleParams) ([
 	return items, nil
 }
 
-const keepCharger = `-- name: KeepCharger :exec
-INSERT INTO charger (id, shop_id, name, kind, amps, volts, settings, wake_v, compensates, place_id, channels, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 1, ?)
-ON DUPLICATE KEY UPDATE name = VALUES(name), kind = VALUES(kind), amps = VALUES(amps), volts = VALUES(volts), settings = VALUES(settings), wake_v = VALUES(wake_v), compensates = VALUES(compensates), place_id = VALUES(place_id), channels = VALUES(channels), active = 1
-`
-
-type KeepChargerParams struct {
-	ID          record.ID
-	ShopID      record.ID
-	Name        string
-	Kind        string
-	Amps        json.RawMessage
-	Volts       *float64
-	Settings    json.RawMessage
-	WakeV       *float64
-	Compensates bool
-	PlaceID     *record.ID
-	Channels    int32
-	CreatedAt   time.Time
-}
-
-func (q *Queries) KeepCharger(ctx context.Context, arg KeepChargerParams) error {
-	_, err := q.db.ExecContext(ctx, keepCharger,
-		arg.ID,
-		arg.ShopID,
-		arg.Name,
-		arg.Kind,
-		arg.Amps,
-		arg.Volts,
-		arg.Settings,
-		arg.WakeV,
-		arg.Compensates,
-		arg.PlaceID,
-		arg.Channels,
-		arg.CreatedAt,
-	)
-	return err
-}
-
 const keepClimate = `-- name: KeepClimate :exec
 UPDATE shop SET climate = ?, touched = touched + 1 WHERE id = ?
 `
@@ -3042,6 +3129,43 @@ type KeepWantsParams struct {
 func (q *Queries) KeepWants(ctx context.Context, arg KeepWantsParams) error {
 	_, err := q.db.ExecContext(ctx, keepWants, arg.VehicleID, arg.ShopID, arg.Wants)
 	return err
+}
+
+const knowDevice = `-- name: KnowDevice :exec
+INSERT INTO known_device (hash, person_id, shop_id, seen_at) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE seen_at = VALUES(seen_at)
+`
+
+type KnowDeviceParams struct {
+	Hash     string
+	PersonID record.ID
+	ShopID   record.ID
+	SeenAt   time.Time
+}
+
+func (q *Queries) KnowDevice(ctx context.Context, arg KnowDeviceParams) error {
+	_, err := q.db.ExecContext(ctx, knowDevice,
+		arg.Hash,
+		arg.PersonID,
+		arg.ShopID,
+		arg.SeenAt,
+	)
+	return err
+}
+
+const knownDevice = `-- name: KnownDevice :one
+SELECT COUNT(*) FROM known_device WHERE hash = ? AND person_id = ?
+`
+
+type KnownDeviceParams struct {
+	Hash     string
+	PersonID record.ID
+}
+
+func (q *Queries) KnownDevice(ctx context.Context, arg KnownDeviceParams) (int64, error) {
+	row := q.db.QueryRowContext(ctx, knownDevice, arg.Hash, arg.PersonID)
+	var count int64
+	err := row.Scan(&count)
+	return count, err
 }
 
 const lastEvent = `-- name: LastEvent :one
@@ -3411,7 +3535,7 @@ func (q *Queries) OwnersForUpdate(ctx context.Context, shopID record.ID) ([]reco
 }
 
 const people = `-- name: People :many
-SELECT id, shop_id, name, initials, sign_in, role, password_hash, active, created_at, second_step, second_secret, second_last FROM person WHERE shop_id = ? ORDER BY name, id LIMIT 200
+SELECT id, shop_id, name, initials, role, password_hash, active, created_at, second_step, second_secret, second_last, sign_in FROM person WHERE shop_id = ? ORDER BY name, id LIMIT 200
 `
 
 func (q *Queries) People(ctx context.Context, shopID record.ID) ([]Person, error) {
@@ -3428,7 +3552,6 @@ func (q *Queries) People(ctx context.Context, shopID record.ID) ([]Person, error
 			&i.ShopID,
 			&i.Name,
 			&i.Initials,
-			&i.SignIn,
 			&i.Role,
 			&i.PasswordHash,
 			&i.Active,
@@ -3436,6 +3559,7 @@ func (q *Queries) People(ctx context.Context, shopID record.ID) ([]Person, error
 			&i.SecondStep,
 			&i.SecondSecret,
 			&i.SecondLast,
+			&i.SignIn,
 		); err != nil {
 			return nil, err
 		}
@@ -3451,7 +3575,7 @@ func (q *Queries) People(ctx context.Context, shopID record.ID) ([]Person, error
 }
 
 const personByID = `-- name: PersonByID :one
-SELECT id, shop_id, name, initials, sign_in, role, password_hash, active, created_at, second_step, second_secret, second_last FROM person WHERE shop_id = ? AND id = ?
+SELECT id, shop_id, name, initials, role, password_hash, active, created_at, second_step, second_secret, second_last, sign_in FROM person WHERE shop_id = ? AND id = ?
 `
 
 type PersonByIDParams struct {
@@ -3467,7 +3591,6 @@ func (q *Queries) PersonByID(ctx context.Context, arg PersonByIDParams) (Person,
 		&i.ShopID,
 		&i.Name,
 		&i.Initials,
-		&i.SignIn,
 		&i.Role,
 		&i.PasswordHash,
 		&i.Active,
@@ -3475,12 +3598,13 @@ func (q *Queries) PersonByID(ctx context.Context, arg PersonByIDParams) (Person,
 		&i.SecondStep,
 		&i.SecondSecret,
 		&i.SecondLast,
+		&i.SignIn,
 	)
 	return i, err
 }
 
 const personBySignIn = `-- name: PersonBySignIn :one
-SELECT id, shop_id, name, initials, sign_in, role, password_hash, active, created_at, second_step, second_secret, second_last FROM person WHERE sign_in = ? AND active = 1
+SELECT id, shop_id, name, initials, role, password_hash, active, created_at, second_step, second_secret, second_last, sign_in FROM person WHERE sign_in = ? AND active = 1
 `
 
 func (q *Queries) PersonBySignIn(ctx context.Context, signIn string) (Person, error) {
@@ -3491,7 +3615,6 @@ func (q *Queries) PersonBySignIn(ctx context.Context, signIn string) (Person, er
 		&i.ShopID,
 		&i.Name,
 		&i.Initials,
-		&i.SignIn,
 		&i.Role,
 		&i.PasswordHash,
 		&i.Active,
@@ -3499,6 +3622,7 @@ func (q *Queries) PersonBySignIn(ctx context.Context, signIn string) (Person, er
 		&i.SecondStep,
 		&i.SecondSecret,
 		&i.SecondLast,
+		&i.SignIn,
 	)
 	return i, err
 }
@@ -3573,7 +3697,7 @@ func (q *Queries) PhotosOfJob(ctx context.Context, arg PhotosOfJobParams) ([]Pho
 }
 
 const places = `-- name: Places :many
-SELECT id, shop_id, name, kind, indoors, watts, room_m3, ordinal, active, created_at, air_m3h FROM place WHERE shop_id = ? AND active = 1 ORDER BY ordinal, name, id LIMIT 200
+SELECT id, shop_id, name, kind, indoors, watts, room_m3, ordinal, active, created_at, air_m3h, name_folded FROM place WHERE shop_id = ? AND active = 1 ORDER BY ordinal, name, id LIMIT 200
 `
 
 func (q *Queries) Places(ctx context.Context, shopID record.ID) ([]Place, error) {
@@ -3597,6 +3721,7 @@ func (q *Queries) Places(ctx context.Context, shopID record.ID) ([]Place, error)
 			&i.Active,
 			&i.CreatedAt,
 			&i.AirM3h,
+			&i.NameFolded,
 		); err != nil {
 			return nil, err
 		}
@@ -4048,7 +4173,7 @@ func (q *Queries) SeeSession(ctx context.Context, arg SeeSessionParams) error {
 }
 
 const sessionByID = `-- name: SessionByID :one
-SELECT signed_in.id, signed_in.shop_id, signed_in.person_id, signed_in.begun_at, signed_in.seen_at, signed_in.ended_at, signed_in.address, signed_in.device, person.id, person.shop_id, person.name, person.initials, person.sign_in, person.role, person.password_hash, person.active, person.created_at, person.second_step, person.second_secret, person.second_last FROM signed_in JOIN person ON person.id = signed_in.person_id WHERE signed_in.id = ?
+SELECT signed_in.id, signed_in.shop_id, signed_in.person_id, signed_in.begun_at, signed_in.seen_at, signed_in.ended_at, signed_in.address, signed_in.device, person.id, person.shop_id, person.name, person.initials, person.role, person.password_hash, person.active, person.created_at, person.second_step, person.second_secret, person.second_last, person.sign_in FROM signed_in JOIN person ON person.id = signed_in.person_id WHERE signed_in.id = ?
 `
 
 type SessionByIDRow struct {
@@ -4072,7 +4197,6 @@ func (q *Queries) SessionByID(ctx context.Context, id record.ID) (SessionByIDRow
 		&i.Person.ShopID,
 		&i.Person.Name,
 		&i.Person.Initials,
-		&i.Person.SignIn,
 		&i.Person.Role,
 		&i.Person.PasswordHash,
 		&i.Person.Active,
@@ -4080,6 +4204,7 @@ func (q *Queries) SessionByID(ctx context.Context, id record.ID) (SessionByIDRow
 		&i.Person.SecondStep,
 		&i.Person.SecondSecret,
 		&i.Person.SecondLast,
+		&i.Person.SignIn,
 	)
 	return i, err
 }
@@ -4889,6 +5014,15 @@ func (q *Queries) SupersededVerdicts(ctx context.Context, limit int32) ([]Supers
 		return nil, err
 	}
 	return items, nil
+}
+
+const sweepDevices = `-- name: SweepDevices :exec
+DELETE FROM known_device WHERE seen_at < ? LIMIT 1000
+`
+
+func (q *Queries) SweepDevices(ctx context.Context, seenAt time.Time) error {
+	_, err := q.db.ExecContext(ctx, sweepDevices, seenAt)
+	return err
 }
 
 const sweepGuards = `-- name: SweepGuards :exec

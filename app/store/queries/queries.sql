@@ -72,6 +72,18 @@ UPDATE signed_in SET ended_at = ? WHERE shop_id = ? AND person_id = ? AND id = ?
 -- name: EndSessionsBut :exec
 UPDATE signed_in SET ended_at = ? WHERE shop_id = ? AND person_id = ? AND id <> ? AND ended_at IS NULL;
 
+-- name: KnowDevice :exec
+INSERT INTO known_device (hash, person_id, shop_id, seen_at) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE seen_at = VALUES(seen_at);
+
+-- name: KnownDevice :one
+SELECT COUNT(*) FROM known_device WHERE hash = ? AND person_id = ?;
+
+-- name: ForgetDevices :exec
+DELETE FROM known_device WHERE shop_id = ? AND person_id = ?;
+
+-- name: SweepDevices :exec
+DELETE FROM known_device WHERE seen_at < ? LIMIT 1000;
+
 -- name: SweepSessions :exec
 DELETE FROM signed_in WHERE seen_at < ? LIMIT 1000;
 
@@ -179,8 +191,10 @@ WHERE installation.shop_id = ? AND installation.battery_id = ?
 ORDER BY installation.from_at DESC, installation.id DESC LIMIT 50;
 
 -- name: AddPlace :exec
-INSERT INTO place (id, shop_id, name, kind, indoors, watts, room_m3, air_m3h, ordinal, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 1, ?)
-ON DUPLICATE KEY UPDATE name = VALUES(name), kind = VALUES(kind), indoors = VALUES(indoors), watts = VALUES(watts), room_m3 = VALUES(room_m3), air_m3h = VALUES(air_m3h), ordinal = VALUES(ordinal), active = 1;
+INSERT INTO place (id, shop_id, name, name_folded, kind, indoors, watts, room_m3, air_m3h, ordinal, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 1, ?);
+
+-- name: ChangePlace :exec
+UPDATE place SET name = ?, name_folded = ?, kind = ?, indoors = ?, watts = ?, room_m3 = ?, air_m3h = ?, ordinal = ?, active = 1 WHERE shop_id = ? AND id = ?;
 
 -- name: DropPlace :exec
 UPDATE place SET active = NULL WHERE shop_id = ? AND id = ?;
@@ -188,9 +202,11 @@ UPDATE place SET active = NULL WHERE shop_id = ? AND id = ?;
 -- name: Places :many
 SELECT * FROM place WHERE shop_id = ? AND active = 1 ORDER BY ordinal, name, id LIMIT 200;
 
--- name: KeepCharger :exec
-INSERT INTO charger (id, shop_id, name, kind, amps, volts, settings, wake_v, compensates, place_id, channels, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 1, ?)
-ON DUPLICATE KEY UPDATE name = VALUES(name), kind = VALUES(kind), amps = VALUES(amps), volts = VALUES(volts), settings = VALUES(settings), wake_v = VALUES(wake_v), compensates = VALUES(compensates), place_id = VALUES(place_id), channels = VALUES(channels), active = 1;
+-- name: AddCharger :exec
+INSERT INTO charger (id, shop_id, name, name_folded, kind, amps, volts, settings, wake_v, compensates, place_id, channels, active, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 1, ?);
+
+-- name: ChangeCharger :exec
+UPDATE charger SET name = ?, name_folded = ?, kind = ?, amps = ?, volts = ?, settings = ?, wake_v = ?, compensates = ?, place_id = ?, channels = ?, active = 1 WHERE shop_id = ? AND id = ?;
 
 -- name: DropCharger :exec
 UPDATE charger SET active = NULL WHERE shop_id = ? AND id = ?;
