@@ -15,7 +15,7 @@ import (
 // listening lets somebody answer on loopback and says where.
 func listening(t *testing.T, answer func(net.Conn)) string {
 	t.Helper()
-	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	listener, err := instrument.ListenSimulated("127.0.0.1:0")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -41,7 +41,7 @@ func TestInstruments(t *testing.T) {
 	}
 	ctx, stop := context.WithCancel(t.Context())
 	defer stop()
-	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	listener, err := instrument.ListenSimulated("127.0.0.1:0")
 	if err != nil {
 		t.Fatal(err)
 	}

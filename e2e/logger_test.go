@@ -3,7 +3,6 @@ package e2e_test
 import (
 	"context"
 	"fmt"
-	"net"
 	"strings"
 	"testing"
 
@@ -30,7 +29,7 @@ func TestLoggerOnThePage(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	listener, err := instrument.ListenSimulated("127.0.0.1:0")
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -26,7 +26,7 @@ var network instrument.Network
 // answering listens on loopback and lets a conversation be held with whoever calls.
 func answering(t *testing.T, talk func(net.Conn)) string {
 	t.Helper()
-	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	listener, err := instrument.ListenSimulated("127.0.0.1:0")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -207,7 +207,7 @@ func TestSimulatedBench(t *testing.T) {
 	served := make(chan error, 8)
 	at := map[string]string{}
 	for _, one := range instrument.SimulatedInstruments() {
-		listener, err := net.Listen("tcp", "127.0.0.1:0")
+		listener, err := instrument.ListenSimulated("127.0.0.1:0")
 		if err != nil {
 			t.Fatal(err)
 		}

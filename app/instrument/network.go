@@ -86,6 +86,9 @@ func (n Network) near(ctx context.Context, address string) (netip.AddrPort, erro
 		return netip.AddrPort{}, fmt.Errorf("%w: port %q", ErrSilent, service)
 	}
 	if strings.EqualFold(host, Simulator) {
+		if !isShipped(ctx, uint16(port)) {
+			return netip.AddrPort{}, fmt.Errorf("%w: no simulated instrument has port %d open", ErrSilent, port)
+		}
 		return netip.AddrPortFrom(netip.AddrFrom4([4]byte{127, 0, 0, 1}), uint16(port)), nil
 	}
 	list, err := n.addresses(ctx, host)

@@ -34,10 +34,21 @@ func (w *written) network(names map[string][]string) instrument.Network {
 }
 
 // TestWhatIsDialled checks which addresses are dialled for what is written down: those of
-// private networks, and of this machine the simulator's by its name; a name is dialled at the
+// private networks, and of this machine what the shipped simulator opened, by its name; a name is dialled at the
 // very address that was found fit, and one that stands for something else is not dialled.
 // Ranges: RFC 1918, RFC 4193, RFC 3927, RFC 6598, the IANA special-purpose registries.
 func TestWhatIsDialled(t *testing.T) {
+	shipped, err := instrument.ListenSimulated("127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer shipped.Close()
+	simulated, own := instrument.SimulatedAt(shipped.Addr()), shipped.Addr().String()
+	plain, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer plain.Close()
 	names := map[string][]string{
 		"meter.lan": {"192.168.1.40"}, "both.lan": {"203.0.113.9", "10.0.0.4"}, "trick.lan": {"127.0.0.1"}, "out.lan": {"203.0.113.9"},
 		"mapped.lan": {"::ffff:169.254.169.254"}, "inner.lan": {"::ffff:10.1.2.3"},
@@ -45,7 +56,7 @@ func TestWhatIsDialled(t *testing.T) {
 	for address, want := range map[string]string{
 		"192.168.1.40:5025": "192.168.1.40:5025", "10.255.255.254:1": "10.255.255.254:1", "172.31.0.9:80": "172.31.0.9:80", "[fd12::7]:5025": "[fd12::7]:5025",
 		"meter.lan:5025": "192.168.1.40:5025", "both.lan:5025": "10.0.0.4:5025", "inner.lan:5": "10.1.2.3:5",
-		"simulator:5025": "127.0.0.1:5025", "Simulator:5025": "127.0.0.1:5025",
+		simulated: own, strings.ToUpper(simulated): own, instrument.SimulatedAt(plain.Addr()): "", "simulator:3306": "",
 		"127.0.0.1:3306": "", "localhost:3306": "", "[::1]:80": "", "127.9.9.9:80": "", "0.0.0.0:80": "", "[::]:80": "", "trick.lan:3306": "",
 		"169.254.169.254:80": "", "[fe80::1]:80": "", "[fe80::1%eth0]:80": "", "mapped.lan:80": "", "[::ffff:127.0.0.1]:80": "", "224.0.0.1:80": "",
 		"8.8.8.8:53": "", "203.0.113.9:80": "", "out.lan:80": "", "100.64.0.1:80": "", "172.32.0.1:80": "", "[2001:db8::1]:80": "",

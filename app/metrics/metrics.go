@@ -104,7 +104,7 @@ func (m *Metrics) Kept(readings int) { m.kept.Add(float64(readings)) }
 // Assessed counts a case that was judged.
 func (m *Metrics) Assessed(took time.Duration) { m.assessed.Observe(took.Seconds()) }
 
-// Handler serves what was counted, and the profiles.
+// Handler serves what was counted, and the profiles, to whoever may reach it.
 func (m *Metrics) Handler() http.Handler {
 	mux := http.NewServeMux()
 	mux.Handle("GET /metrics", promhttp.HandlerFor(m.registry, promhttp.HandlerOpts{}))

@@ -3,7 +3,6 @@ package recorder_test
 import (
 	"context"
 	"log/slog"
-	"net"
 	"slices"
 	"strings"
 	"sync"
@@ -51,7 +50,7 @@ func (b *bay) serve(fault instrument.Fault) {
 	if err != nil {
 		b.t.Fatal(err)
 	}
-	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	listener, err := instrument.ListenSimulated("127.0.0.1:0")
 	if err != nil {
 		b.t.Fatal(err)
 	}
@@ -191,7 +190,7 @@ func TestLoggerStops(t *testing.T) {
 // none, and keeps no check of them.
 func TestLoggerTheWrongWayRound(t *testing.T) {
 	b, charge, run := follow(t, "")
-	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	listener, err := instrument.ListenSimulated("127.0.0.1:0")
 	must(t, err)
 	t.Cleanup(func() { listener.Close() })
 	go func() {

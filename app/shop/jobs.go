@@ -405,8 +405,9 @@ func (s jobs) Relabel(ctx context.Context, who Person, jobID ID, b record.Batter
 // sits is Mount's to say, and whose it is stays.
 func (s jobs) Describe(ctx context.Context, who Person, jobID ID, v record.Vehicle) error {
 	var found problem.List
-	v.Tray, v.Joined, v.Plate = "", "", strings.ToUpper(strings.TrimSpace(v.Plate))
+	v.Plate = strings.ToUpper(strings.TrimSpace(v.Plate))
 	checkVehicle(&found, &v)
+	v.Tray, v.Joined = "", ""
 	if err := found.Err(); err != nil {
 		return err
 	}

@@ -12,6 +12,7 @@ import (
 	"grapnel/app/record"
 	"grapnel/core/battery"
 	"grapnel/core/charging"
+	"grapnel/core/evidence"
 	"grapnel/core/problem"
 )
 
@@ -287,9 +288,7 @@ func stand(ctx context.Context, tx Tx, shopID ID, j record.Job, at time.Time) er
 // Where it stayed before ends.
 func (s places) Stay(ctx context.Context, who Person, in record.Stay) error {
 	var found problem.List
-	if (in.BatteryID == nil) == (in.VehicleID == nil) {
-		found = append(found, problem.New("problem.missing", "battery_id", "", "battery_id or vehicle_id"))
-	}
+	checkOneOf(&found, in.BatteryID, in.VehicleID)
 	found.CheckCode("purpose", in.Purpose, record.StayPurposes(), false)
 	checkTime(&found, "from_at", &in.FromAt, s.stamp().Add(time.Hour))
 	if err := found.Err(); err != nil {
@@ -322,8 +321,22 @@ func (s places) Stay(ctx context.Context, who Person, in record.Stay) error {
 	})
 }
 
-// Leave ends where a battery or a vehicle stays.
+// checkOneOf reports that not just one of a battery and a vehicle is meant.
+func checkOneOf(found *problem.List, battery, vehicle *ID) {
+	if (battery == nil) == (vehicle == nil) {
+		*found = append(*found, problem.New("problem.missing", "battery_id", "", "battery_id or vehicle_id"))
+	}
+}
+
+// Leave ends where a battery or a vehicle stays, not before it came there.
 func (s places) Leave(ctx context.Context, who Person, key ID, of record.Subject, at time.Time) error {
+	var found problem.List
+	checkOneOf(&found, of.BatteryID, of.VehicleID)
+	latest := s.stamp().Add(time.Hour)
+	checkTime(&found, "at", &at, latest)
+	if err := found.Err(); err != nil {
+		return err
+	}
 	return s.write(ctx, func(tx Tx) error {
 		again, err := s.once(
 			ctx,
@@ -336,6 +349,16 @@ func (s places) Leave(ctx context.Context, who Person, key ID, of record.Subject
 			return err
 		}
 		of.JobID = nil
+		if err := known(ctx, tx, who.ShopID, of); err != nil {
+			return err
+		}
+		stays, err := tx.StaysOf(ctx, who.ShopID, of)
+		if err != nil {
+			return err
+		}
+		if i := slices.IndexFunc(stays, func(st record.Stay) bool { return st.ToAt == nil }); i >= 0 && at.Before(stays[i].FromAt) {
+			return problem.List{evidence.OutOfReach("at", at, stays[i].FromAt, latest)}
+		}
 		if err := tx.EndStays(ctx, who.ShopID, of, at.UTC().Truncate(time.Microsecond)); err != nil {
 			return err
 		}

@@ -178,11 +178,11 @@ func (s *Store) AddStay(ctx context.Context, shopID record.ID, v record.Stay) er
 func (s *Store) EndStays(ctx context.Context, shopID record.ID, of record.Subject, at time.Time) error {
 	switch {
 	case of.JobID != nil:
-		return s.q.EndStaysOfJob(ctx, gen.EndStaysOfJobParams{ToAt: &at, ShopID: shopID, JobID: of.JobID})
+		return s.q.EndStaysOfJob(ctx, gen.EndStaysOfJobParams{At: at, Shop: shopID, Subject: of.JobID})
 	case of.BatteryID != nil:
-		return s.q.EndStaysOfBattery(ctx, gen.EndStaysOfBatteryParams{ToAt: &at, ShopID: shopID, BatteryID: of.BatteryID})
+		return s.q.EndStaysOfBattery(ctx, gen.EndStaysOfBatteryParams{At: at, Shop: shopID, Subject: of.BatteryID})
 	}
-	return s.q.EndStaysOfVehicle(ctx, gen.EndStaysOfVehicleParams{ToAt: &at, ShopID: shopID, VehicleID: of.VehicleID})
+	return s.q.EndStaysOfVehicle(ctx, gen.EndStaysOfVehicleParams{At: at, Shop: shopID, Subject: of.VehicleID})
 }
 
 func stayFrom(r gen.Stay) record.Stay {

@@ -289,6 +289,14 @@ func TestHosts(t *testing.T) {
 		if r := v.serve(request, &unread{}); r.StatusCode != want {
 			t.Errorf("%q: %s", host, r.Status)
 		}
+		for _, path := range []string{"/metrics", "/debug/pprof/", "/debug/pprof/symbol"} {
+			out := httptest.NewRecorder()
+			request := httptest.NewRequest("GET", path, nil)
+			request.Host = host
+			if v.handler.(*web.Server).Metrics().ServeHTTP(out, request); out.Code != want {
+				t.Errorf("%s at %q: %d", path, host, out.Code)
+			}
+		}
 	}
 }
 

@@ -47,6 +47,16 @@ func TestBadInputIsNamed(t *testing.T) {
 	vehicle := func(field string, value any) map[string]any {
 		return bring(map[string]any{"vehicle": map[string]any{"id": record.ID{}, "facts": map[string]any{field: value}}})
 	}
+	leaves := func() string { return "/api/leaves/" + record.NewID().String() }
+	left := func(battery record.ID, at any) map[string]any { return map[string]any{"battery_id": battery, "at": at} }
+	var hello web.Hello
+	v.call("GET", "/api/hello", nil, &hello)
+	me := hello.Person.ID
+	var there []record.Place
+	v.call("GET", "/api/places", nil, &there)
+	if r := v.call("PUT", "/api/stays/"+record.NewID().String(), map[string]any{"battery_id": battery, "place_id": there[0].ID, "from_at": time.Now(), "purpose": "charge"}, nil); r.StatusCode != http.StatusOK {
+		t.Fatal(r.Status)
+	}
 	twin := map[string]any{"id": record.NewID(), "label": label("flooded", 12, 540)}
 	answer := func(at any) map[string]any {
 		return map[string]any{"battery_id": battery, "code": "glasses", "value": "done", "at": at}
@@ -138,6 +148,17 @@ func TestBadInputIsNamed(t *testing.T) {
 		{"NUL in a plate", "POST", "/api/jobs", bring(map[string]any{"vehicle": map[string]any{"id": record.ID{}, "plate": "A\x00B"}}), 422, "vehicle.plate"},
 		{"ESC in a complaint", "POST", "/api/jobs", bring(map[string]any{"complaint": "turns \x1b[31m slowly"}), 422, "complaint"},
 		{"a direction mark in a name", "POST", "/api/jobs", bring(map[string]any{"customer": map[string]any{"id": record.ID{}, "name": "Ines \u202eyawollaC"}}), 422, "customer.name"},
+		{"left in 0000", "PUT", leaves(), left(battery, "0000-06-01T00:00:00Z"), 422, "at"},
+		{"left in 9999", "PUT", leaves(), left(battery, "9999-12-31T23:59:59Z"), 422, "at"},
+		{"left in 0001", "PUT", leaves(), left(battery, "0001-06-01T00:00:00Z"), 422, "at"},
+		{"left before it came", "PUT", leaves(), left(battery, "1999-06-01T00:00:00Z"), 422, "at"},
+		{"left by nobody's battery", "PUT", leaves(), left(record.NewID(), time.Now()), 404, ""},
+		{"left by nothing", "PUT", leaves(), map[string]any{"at": time.Now()}, 422, "battery_id"},
+		{"a tray in the attic", "PUT", fmt.Sprintf("/api/jobs/%s/vehicle", job), map[string]any{"id": record.ID{}, "tray": "attic"}, 422, "vehicle.tray"},
+		{"joined by glue", "PUT", fmt.Sprintf("/api/jobs/%s/vehicle", job), map[string]any{"id": record.ID{}, "joined": "glue"}, 422, "vehicle.joined"},
+		{"brought in joined by glue", "POST", "/api/jobs", bring(map[string]any{"vehicle": map[string]any{"id": record.ID{}, "joined": "glue"}}), 422, "vehicle.joined"},
+		{"mounted in the attic", "PUT", fmt.Sprintf("/api/jobs/%s/batteries/%s/mounting", job, battery), map[string]any{"where": "attic", "posts": "", "joined": ""}, 422, "where"},
+		{"a person under another's id", "POST", "/api/people", map[string]any{"id": me, "name": "Jo", "sign_in": "jo", "role": "technician", "password": "ten letters at least"}, 409, "id"},
 		{"a zero-width twin", "POST", "/api/people", people("ma\u200bra", "Mara"), 422, "sign_in"},
 		{"a twin in a name", "POST", "/api/people", people("someone", "Ma\u2060ra"), 422, "name"},
 		{"NUL in a reason", "PUT", fmt.Sprintf("/api/jobs/%s/answers/%s", job, record.NewID()), map[string]any{"battery_id": battery, "code": "glasses", "value": "not_done", "note": "a\x00b", "at": time.Now()}, 422, "note"},

@@ -4,7 +4,6 @@ import (
 	"context"
 	"fmt"
 	"io"
-	"net"
 	"net/http"
 	"strings"
 	"testing"
@@ -28,7 +27,7 @@ func TestInstrumentsOverHTTP(t *testing.T) {
 	defer stop()
 	at := map[string]string{}
 	for _, one := range instrument.SimulatedInstruments() {
-		listener, err := net.Listen("tcp", "127.0.0.1:0")
+		listener, err := instrument.ListenSimulated("127.0.0.1:0")
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -46,7 +45,7 @@ func TestInstrumentsOverHTTP(t *testing.T) {
 		}
 	}
 	// What is no instrument is not quoted, and nobody feels through a network with it.
-	banner, err := net.Listen("tcp", "127.0.0.1:0")
+	banner, err := instrument.ListenSimulated("127.0.0.1:0")
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -221,8 +221,9 @@ func (s *Server) foreseeNow() {
 	}
 }
 
-// Metrics serves what was counted, at an address that is not for the shop.
-func (s *Server) Metrics() http.Handler { return s.counts.Handler() }
+// Metrics serves what was counted, at an address that is not for the shop, under the names that
+// are ours: no page from outside reads it through a browser on this machine.
+func (s *Server) Metrics() http.Handler { return s.hosted(s.counts.Handler()) }
 
 // gauges are what is looked up when the metrics are read.
 func (s *Server) gauges() metrics.Gauges {

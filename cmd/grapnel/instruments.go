@@ -78,7 +78,7 @@ func serveCharger(ctx context.Context, at string, out io.Writer, made func() (*i
 	if err != nil {
 		return err
 	}
-	listener, err := net.Listen("tcp", at)
+	listener, err := instrument.ListenSimulated(at)
 	if err != nil {
 		return fmt.Errorf("charger: %w (choose another with -port)", err)
 	}
@@ -98,7 +98,7 @@ func serveBench(ctx context.Context, bench *instrument.Bench, host string, port 
 		if port > 0 {
 			at += i
 		}
-		listener, err := net.Listen("tcp", net.JoinHostPort(host, strconv.Itoa(at)))
+		listener, err := instrument.ListenSimulated(net.JoinHostPort(host, strconv.Itoa(at)))
 		if err != nil {
 			stop()
 			return fmt.Errorf("%s: %w (choose another with -port)", one.Name, err)

@@ -359,6 +359,15 @@ const (
 	stopTimeout   = 10 * time.Second
 )
 
+// authenticated are the cipher suites of TLS 1.2 that keep secret what was sent when a key is lost
+// later, and that find out about every changed byte (RFC 9325, section 4.2); those of TLS 1.3 all do.
+func authenticated() []uint16 {
+	return []uint16{
+		tls.TLS_ECDHE_ECDSA_WITH_AES_128_GCM_SHA256, tls.TLS_ECDHE_ECDSA_WITH_AES_256_GCM_SHA384, tls.TLS_ECDHE_ECDSA_WITH_CHACHA20_POLY1305_SHA256,
+		tls.TLS_ECDHE_RSA_WITH_AES_128_GCM_SHA256, tls.TLS_ECDHE_RSA_WITH_AES_256_GCM_SHA384, tls.TLS_ECDHE_RSA_WITH_CHACHA20_POLY1305_SHA256,
+	}
+}
+
 func (s *serving) listen(ctx context.Context, handler http.Handler, endStreams func(), code string) error {
 	listener, err := net.Listen("tcp", s.address)
 	if err != nil {
@@ -370,7 +379,7 @@ func (s *serving) listen(ctx context.Context, handler http.Handler, endStreams f
 		ReadTimeout:       readTimeout,
 		WriteTimeout:      writeTimeout,
 		IdleTimeout:       idleTimeout,
-		TLSConfig:         &tls.Config{MinVersion: tls.VersionTLS12},
+		TLSConfig:         &tls.Config{MinVersion: tls.VersionTLS12, CipherSuites: authenticated()},
 		ErrorLog:          slog.NewLogLogger(s.log.Handler(), slog.LevelDebug),
 	}
 	server.RegisterOnShutdown(endStreams)

@@ -12,6 +12,7 @@ import (
 	"os"
 	"path/filepath"
 	"regexp"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -243,6 +244,16 @@ func TestOwnTLS(t *testing.T) {
 		t.Errorf("%s %q", r.Proto, body)
 	}
 	phone.CloseIdleConnections()
+	for _, one := range slices.Concat(tls.CipherSuites(), tls.InsecureCipherSuites()) {
+		config := &tls.Config{RootCAs: roots, MaxVersion: tls.VersionTLS12, CipherSuites: []uint16{one.ID}}
+		conn, err := tls.Dial("tcp", strings.TrimPrefix(url, "https://"), config)
+		if err != nil {
+			continue
+		}
+		if conn.Close(); !strings.Contains(one.Name, "_GCM_") && !strings.Contains(one.Name, "_POLY1305_") {
+			t.Errorf("%s is spoken", one.Name)
+		}
+	}
 }
 
 // TestDemoTakesOnlyItsOwn checks that the demo, told to begin anew in a folder that is

@@ -2211,47 +2211,47 @@ func (q *Queries) EndSessionsBut(ctx context.Context, arg EndSessionsButParams) 
 }
 
 const endStaysOfBattery = `-- name: EndStaysOfBattery :exec
-UPDATE stay SET to_at = ? WHERE shop_id = ? AND battery_id = ? AND to_at IS NULL
+UPDATE stay SET to_at = GREATEST(?, from_at) WHERE shop_id = ? AND battery_id = ? AND to_at IS NULL
 `
 
 type EndStaysOfBatteryParams struct {
-	ToAt      *time.Time
-	ShopID    record.ID
-	BatteryID *record.ID
+	At      interface{}
+	Shop    record.ID
+	Subject *record.ID
 }
 
 func (q *Queries) EndStaysOfBattery(ctx context.Context, arg EndStaysOfBatteryParams) error {
-	_, err := q.db.ExecContext(ctx, endStaysOfBattery, arg.ToAt, arg.ShopID, arg.BatteryID)
+	_, err := q.db.ExecContext(ctx, endStaysOfBattery, arg.At, arg.Shop, arg.Subject)
 	return err
 }
 
 const endStaysOfJob = `-- name: EndStaysOfJob :exec
-UPDATE stay SET to_at = ? WHERE shop_id = ? AND job_id = ? AND to_at IS NULL
+UPDATE stay SET to_at = GREATEST(?, from_at) WHERE shop_id = ? AND job_id = ? AND to_at IS NULL
 `
 
 type EndStaysOfJobParams struct {
-	ToAt   *time.Time
-	ShopID record.ID
-	JobID  *record.ID
+	At      interface{}
+	Shop    record.ID
+	Subject *record.ID
 }
 
 func (q *Queries) EndStaysOfJob(ctx context.Context, arg EndStaysOfJobParams) error {
-	_, err := q.db.ExecContext(ctx, endStaysOfJob, arg.ToAt, arg.ShopID, arg.JobID)
+	_, err := q.db.ExecContext(ctx, endStaysOfJob, arg.At, arg.Shop, arg.Subject)
 	return err
 }
 
 const endStaysOfVehicle = `-- name: EndStaysOfVehicle :exec
-UPDATE stay SET to_at = ? WHERE shop_id = ? AND vehicle_id = ? AND to_at IS NULL
+UPDATE stay SET to_at = GREATEST(?, from_at) WHERE shop_id = ? AND vehicle_id = ? AND to_at IS NULL
 `
 
 type EndStaysOfVehicleParams struct {
-	ToAt      *time.Time
-	ShopID    record.ID
-	VehicleID *record.ID
+	At      interface{}
+	Shop    record.ID
+	Subject *record.ID
 }
 
 func (q *Queries) EndStaysOfVehicle(ctx context.Context, arg EndStaysOfVehicleParams) error {
-	_, err := q.db.ExecContext(ctx, endStaysOfVehicle, arg.ToAt, arg.ShopID, arg.VehicleID)
+	_, err := q.db.ExecContext(ctx, endStaysOfVehicle, arg.At, arg.Shop, arg.Subject)
 	return err
 }
 

@@ -263,13 +263,13 @@ SELECT * FROM charger WHERE shop_id = ? AND active = 1 ORDER BY name, id LIMIT 2
 INSERT INTO stay (id, shop_id, battery_id, vehicle_id, place_id, from_at, to_at, purpose, job_id) VALUES (?, ?, ?, ?, ?, ?, NULL, ?, ?);
 
 -- name: EndStaysOfJob :exec
-UPDATE stay SET to_at = ? WHERE shop_id = ? AND job_id = ? AND to_at IS NULL;
+UPDATE stay SET to_at = GREATEST(sqlc.arg(at), from_at) WHERE shop_id = sqlc.arg(shop) AND job_id = sqlc.arg(subject) AND to_at IS NULL;
 
 -- name: EndStaysOfBattery :exec
-UPDATE stay SET to_at = ? WHERE shop_id = ? AND battery_id = ? AND to_at IS NULL;
+UPDATE stay SET to_at = GREATEST(sqlc.arg(at), from_at) WHERE shop_id = sqlc.arg(shop) AND battery_id = sqlc.arg(subject) AND to_at IS NULL;
 
 -- name: EndStaysOfVehicle :exec
-UPDATE stay SET to_at = ? WHERE shop_id = ? AND vehicle_id = ? AND to_at IS NULL;
+UPDATE stay SET to_at = GREATEST(sqlc.arg(at), from_at) WHERE shop_id = sqlc.arg(shop) AND vehicle_id = sqlc.arg(subject) AND to_at IS NULL;
 
 -- name: StaysAt :many
 SELECT * FROM stay WHERE shop_id = ? AND place_id = ? AND to_at IS NULL ORDER BY from_at, id LIMIT 200;
