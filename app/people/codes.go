@@ -5,6 +5,7 @@ import (
 	"crypto/sha256"
 	"crypto/subtle"
 	"encoding/base32"
+	"encoding/base64"
 	"encoding/hex"
 	"fmt"
 	"net/url"
@@ -69,6 +70,14 @@ func HashDevice(device string) string {
 	}
 	sum := sha256.Sum256([]byte(device))
 	return hex.EncodeToString(sum[:])
+}
+
+// NewSealKey makes a key of AES-256, in base64.
+func NewSealKey() string {
+	raw := make([]byte, 32)
+	// crypto/rand.Read never fails; it ends the program instead.
+	_, _ = rand.Read(raw)
+	return base64.StdEncoding.EncodeToString(raw)
 }
 
 // NewRecoveryCodes makes the codes that stand in for a lost phone, once each.

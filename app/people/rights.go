@@ -31,7 +31,7 @@ var rights = []right{
 	}},
 	// Whoever is signed in looks at everything of the shop and looks after their own account.
 	{everyone, []string{
-		"mySessions", "endMySession", "endMyOtherSessions", "changePassword", "beginSecond", "confirmSecond", "dropSecond",
+		"mySessions", "mySeal", "endMySession", "endMyOtherSessions", "changePassword", "beginSecond", "confirmSecond", "dropSecond",
 		"people", "today", "choices", "findVehicles", "events", "clocks",
 		"job", "account", "verdicts", "battery", "photo", "jobText", "planCharge", "charged", "terminals", "fitting", "procedures", "attempts", "attempt",
 		"preview", "assess", "workOutJump", "complete", "sums", "workSum", "figures", "instruments",

@@ -341,6 +341,12 @@ func (s staff) Know(ctx context.Context, p Person, device string) error {
 	return s.store.KnowDevice(ctx, p, people.HashDevice(device), s.stamp())
 }
 
+// SealKey is what a device seals with, for whoever is signed in, what it has not sent yet: 32 bytes
+// in base64. It stays the same, so that what waits is opened when they sign in again.
+func (s staff) SealKey(ctx context.Context, who Person) (string, error) {
+	return s.store.SealKey(ctx, who, people.NewSealKey())
+}
+
 // Sweep forgets sessions, failed tries and devices of long ago.
 func (s staff) Sweep(ctx context.Context) error {
 	at := s.stamp()

@@ -31,6 +31,8 @@ type Store interface {
 	people.Store
 	// Sweep forgets the sessions and the failed tries of before a moment.
 	Sweep(ctx context.Context, before time.Time) error
+	// SealKey is what somebody's devices seal with; fresh becomes it where there is none yet.
+	SealKey(ctx context.Context, p people.Person, fresh string) (string, error)
 	// KnowDevice writes down that somebody signed in on a device, by a hash of what it carries;
 	// SweepDevices forgets those of long ago.
 	KnowDevice(ctx context.Context, p people.Person, device string, at time.Time) error

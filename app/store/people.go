@@ -164,6 +164,18 @@ func (s *Store) EndSessionsBut(ctx context.Context, p people.Person, spared reco
 	return s.q.EndSessionsBut(ctx, gen.EndSessionsButParams{EndedAt: &at, ShopID: p.ShopID, PersonID: p.ID, ID: spared})
 }
 
+// SealKey is what somebody's devices seal with; fresh becomes it where there is none yet.
+func (s *Store) SealKey(ctx context.Context, p people.Person, fresh string) (string, error) {
+	key, err := s.q.SealKey(ctx, gen.SealKeyParams{ShopID: p.ShopID, ID: p.ID})
+	if err != nil || key != "" {
+		return key, found(err)
+	}
+	if err := s.q.MakeSealKey(ctx, gen.MakeSealKeyParams{SealKey: fresh, ShopID: p.ShopID, ID: p.ID}); err != nil {
+		return "", err
+	}
+	return s.q.SealKey(ctx, gen.SealKeyParams{ShopID: p.ShopID, ID: p.ID})
+}
+
 // KnowDevice writes down that somebody signed in on a device; device is a hash.
 func (s *Store) KnowDevice(ctx context.Context, p people.Person, device string, at time.Time) error {
 	return s.q.KnowDevice(ctx, gen.KnowDeviceParams{Hash: device, PersonID: p.ID, ShopID: p.ShopID, SeenAt: at})

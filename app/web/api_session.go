@@ -89,6 +89,13 @@ type SecondBegun struct {
 	Path   string `json:"path"`
 }
 
+// Seal is what a device seals with for a person, in base64; it is forgotten there as soon as nobody
+// is signed in.
+type Seal struct {
+	Person record.ID `json:"person"`
+	Key    string    `json:"key"`
+}
+
 // RecoveryCodes stand in for a lost phone, once each; they are told once.
 type RecoveryCodes struct {
 	Codes []string `json:"codes"`
@@ -105,6 +112,11 @@ func (s *Server) sessionAPI(api huma.API) {
 	post(s, api, "/reset", "useResetCode", "Set another password with a code that was handed out, and sign in", s.reset)
 	get(s, api, "/me/sessions", "mySessions", "Where I am signed in, the latest used first",
 		func(ctx context.Context, _ *none) ([]people.Session, error) { return s.mySessions(ctx, nil) })
+	get(s, api, "/me/seal", "mySeal", "What a device seals with what I did there and it has not sent yet",
+		func(ctx context.Context, _ *none) (Seal, error) {
+			key, err := s.shop.SealKey(ctx, who(ctx))
+			return Seal{Person: who(ctx).ID, Key: key}, err
+		})
 	remove(s, api, "/me/sessions/{session}", "endMySession", "Sign out somewhere else",
 		func(ctx context.Context, in *sessionInput) ([]people.Session, error) {
 			return s.mySessions(ctx, s.shop.EndSession(ctx, who(ctx), in.SessionID))

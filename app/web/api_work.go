@@ -171,7 +171,8 @@ func (s *Server) photo(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	w.Header().Set("Content-Type", mediaType)
-	w.Header().Set("Cache-Control", "private, max-age=31536000, immutable")
+	// It never changes; but the application's own cache alone keeps it, which is emptied as soon as
+	// nobody is signed in on the device.
 	// The status is sent; a client that has gone cannot be told more.
 	_, _ = w.Write(body)
 }

@@ -3,7 +3,7 @@ import { lazy, useEffect, useState } from 'react'
 import { Navigate, Route, Routes } from 'react-router'
 import { inZone } from './api/device'
 import { useLive } from './api/live'
-import { useHello } from './api/session'
+import { useHello, useNobodyHere } from './api/session'
 import type { Person } from './api/types'
 import { useCarrying } from './delivery/use'
 import { NewRelease } from './parts/new-release'
@@ -77,6 +77,7 @@ export function App() {
   const whose = useWhoseHere(hello)
   inZone(hello?.shop?.time_zone)
   useLive(!!hello?.person)
+  useNobodyHere(hello)
   useCarrying(hello?.person)
   useWorkAtHand()
   if (error && !hello) {
@@ -95,9 +96,12 @@ export function App() {
   return (
     <>
       <NewRelease />
-      <Toasts>
-        <Screens key={whose.id} demo={import.meta.env.DEV || hello.demo.length > 0} />
-      </Toasts>
+      {/* Without a session nothing is to be read here, and nothing that was typed is lost. */}
+      <div hidden={!hello.person} className="contents">
+        <Toasts>
+          <Screens key={whose.id} demo={import.meta.env.DEV || hello.demo.length > 0} />
+        </Toasts>
+      </div>
       {!hello.person && <SignInAgain hello={hello} name={whose.name} />}
     </>
   )

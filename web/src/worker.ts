@@ -7,6 +7,7 @@ import { cleanupOutdatedCaches, matchPrecache, precacheAndRoute } from 'workbox-
 import { registerRoute } from 'workbox-routing'
 import { CacheFirst, NetworkFirst, NetworkOnly } from 'workbox-strategies'
 import type { WorkboxPlugin } from 'workbox-core'
+import { constantsCache, forgetHere, pagesCache, picturesCache } from './delivery/forget'
 
 declare const self: ServiceWorkerGlobalScope
 
@@ -16,14 +17,23 @@ const patience = 3
 cleanupOutdatedCaches()
 precacheAndRoute(self.__WB_MANIFEST, { cleanURLs: false, directoryIndex: '' })
 
+/** Whether an answer says that nobody is signed in. */
+async function saysNobody(response: Response): Promise<boolean> {
+  if (response.status === 401) return true
+  if (!response.url.endsWith('/api/hello') || !response.ok) return false
+  const hello = (await response.clone().json()) as { person: unknown }
+  return hello.person === null
+}
+
 /** An answer that is not the server's, or that says it cannot work, is none: what stands
  * between answers with pages of its own. */
 const ours: WorkboxPlugin = {
-  fetchDidSucceed: ({ response }) => {
+  fetchDidSucceed: async ({ response }) => {
     if (response.status >= 500 || !response.headers.has('grapnel-build')) {
-      return Promise.reject(new Error(`no answer of ours: ${response.status}`))
+      throw new Error(`no answer of ours: ${response.status}`)
     }
-    return Promise.resolve(response)
+    if (await saysNobody(response)) await forgetHere()
+    return response
   },
 }
 
@@ -58,15 +68,23 @@ const pages =
 
 registerRoute(
   ({ url }) => constants.test(url.pathname),
-  new NetworkFirst({ cacheName: 'grapnel-constants', networkTimeoutSeconds: patience, plugins: [ours, marked] }),
+  new NetworkFirst({ cacheName: constantsCache, networkTimeoutSeconds: patience, plugins: [ours, marked] }),
 )
 // Enough for the jobs of a day and what stands around them.
 registerRoute(
   ({ url }) => pages.test(url.pathname),
   new NetworkFirst({
-    cacheName: 'grapnel-pages',
+    cacheName: pagesCache,
     networkTimeoutSeconds: patience,
     plugins: [ours, marked, new ExpirationPlugin({ maxEntries: 120, purgeOnQuotaError: true })],
+  }),
+)
+// A picture never changes.
+registerRoute(
+  ({ request, url }) => request.method === 'GET' && /^\/api\/jobs\/[^/]+\/photos\/[^/]+$/.test(url.pathname),
+  new CacheFirst({
+    cacheName: picturesCache,
+    plugins: [ours, new ExpirationPlugin({ maxEntries: 60, purgeOnQuotaError: true })],
   }),
 )
 // The core of an earlier build is two megabytes that nobody asks for any more.

@@ -308,6 +308,7 @@ type Person struct {
 	SecondSecret string
 	SecondLast   int64
 	SignIn       string
+	SealKey      string
 }
 
 type Photo struct {

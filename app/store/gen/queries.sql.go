@@ -3288,6 +3288,21 @@ func (q *Queries) LooseReadings(ctx context.Context, arg LooseReadingsParams) ([
 	return items, nil
 }
 
+const makeSealKey = `-- name: MakeSealKey :exec
+UPDATE person SET seal_key = ? WHERE shop_id = ? AND id = ? AND seal_key = ''
+`
+
+type MakeSealKeyParams struct {
+	SealKey string
+	ShopID  record.ID
+	ID      record.ID
+}
+
+func (q *Queries) MakeSealKey(ctx context.Context, arg MakeSealKeyParams) error {
+	_, err := q.db.ExecContext(ctx, makeSealKey, arg.SealKey, arg.ShopID, arg.ID)
+	return err
+}
+
 const makerCharge = `-- name: MakerCharge :one
 SELECT battery_id, shop_id, volts, amps, charger FROM maker_charge WHERE shop_id = ? AND battery_id = ?
 `
@@ -3535,7 +3550,7 @@ func (q *Queries) OwnersForUpdate(ctx context.Context, shopID record.ID) ([]reco
 }
 
 const people = `-- name: People :many
-SELECT id, shop_id, name, initials, role, password_hash, active, created_at, second_step, second_secret, second_last, sign_in FROM person WHERE shop_id = ? ORDER BY name, id LIMIT 200
+SELECT id, shop_id, name, initials, role, password_hash, active, created_at, second_step, second_secret, second_last, sign_in, seal_key FROM person WHERE shop_id = ? ORDER BY name, id LIMIT 200
 `
 
 func (q *Queries) People(ctx context.Context, shopID record.ID) ([]Person, error) {
@@ -3560,6 +3575,7 @@ func (q *Queries) People(ctx context.Context, shopID record.ID) ([]Person, error
 			&i.SecondSecret,
 			&i.SecondLast,
 			&i.SignIn,
+			&i.SealKey,
 		); err != nil {
 			return nil, err
 		}
@@ -3575,7 +3591,7 @@ func (q *Queries) People(ctx context.Context, shopID record.ID) ([]Person, error
 }
 
 const personByID = `-- name: PersonByID :one
-SELECT id, shop_id, name, initials, role, password_hash, active, created_at, second_step, second_secret, second_last, sign_in FROM person WHERE shop_id = ? AND id = ?
+SELECT id, shop_id, name, initials, role, password_hash, active, created_at, second_step, second_secret, second_last, sign_in, seal_key FROM person WHERE shop_id = ? AND id = ?
 `
 
 type PersonByIDParams struct {
@@ -3599,12 +3615,13 @@ func (q *Queries) PersonByID(ctx context.Context, arg PersonByIDParams) (Person,
 		&i.SecondSecret,
 		&i.SecondLast,
 		&i.SignIn,
+		&i.SealKey,
 	)
 	return i, err
 }
 
 const personBySignIn = `-- name: PersonBySignIn :one
-SELECT id, shop_id, name, initials, role, password_hash, active, created_at, second_step, second_secret, second_last, sign_in FROM person WHERE sign_in = ? AND active = 1
+SELECT id, shop_id, name, initials, role, password_hash, active, created_at, second_step, second_secret, second_last, sign_in, seal_key FROM person WHERE sign_in = ? AND active = 1
 `
 
 func (q *Queries) PersonBySignIn(ctx context.Context, signIn string) (Person, error) {
@@ -3623,6 +3640,7 @@ func (q *Queries) PersonBySignIn(ctx context.Context, signIn string) (Person, er
 		&i.SecondSecret,
 		&i.SecondLast,
 		&i.SignIn,
+		&i.SealKey,
 	)
 	return i, err
 }
@@ -4153,6 +4171,22 @@ func (q *Queries) RunningClocks(ctx context.Context, shopID record.ID) ([]Runnin
 	return items, nil
 }
 
+const sealKey = `-- name: SealKey :one
+SELECT seal_key FROM person WHERE shop_id = ? AND id = ?
+`
+
+type SealKeyParams struct {
+	ShopID record.ID
+	ID     record.ID
+}
+
+func (q *Queries) SealKey(ctx context.Context, arg SealKeyParams) (string, error) {
+	row := q.db.QueryRowContext(ctx, sealKey, arg.ShopID, arg.ID)
+	var seal_key string
+	err := row.Scan(&seal_key)
+	return seal_key, err
+}
+
 const seeSession = `-- name: SeeSession :exec
 UPDATE signed_in SET seen_at = ?, begun_at = LEAST(begun_at, ?) WHERE id = ? AND seen_at <> ?
 `
@@ -4173,7 +4207,7 @@ func (q *Queries) SeeSession(ctx context.Context, arg SeeSessionParams) error {
 }
 
 const sessionByID = `-- name: SessionByID :one
-SELECT signed_in.id, signed_in.shop_id, signed_in.person_id, signed_in.begun_at, signed_in.seen_at, signed_in.ended_at, signed_in.address, signed_in.device, person.id, person.shop_id, person.name, person.initials, person.role, person.password_hash, person.active, person.created_at, person.second_step, person.second_secret, person.second_last, person.sign_in FROM signed_in JOIN person ON person.id = signed_in.person_id WHERE signed_in.id = ?
+SELECT signed_in.id, signed_in.shop_id, signed_in.person_id, signed_in.begun_at, signed_in.seen_at, signed_in.ended_at, signed_in.address, signed_in.device, person.id, person.shop_id, person.name, person.initials, person.role, person.password_hash, person.active, person.created_at, person.second_step, person.second_secret, person.second_last, person.sign_in, person.seal_key FROM signed_in JOIN person ON person.id = signed_in.person_id WHERE signed_in.id = ?
 `
 
 type SessionByIDRow struct {
@@ -4205,6 +4239,7 @@ func (q *Queries) SessionByID(ctx context.Context, id record.ID) (SessionByIDRow
 		&i.Person.SecondSecret,
 		&i.Person.SecondLast,
 		&i.Person.SignIn,
+		&i.Person.SealKey,
 	)
 	return i, err
 }

@@ -19,6 +19,10 @@ ALTER TABLE backup_run
 -- A sign-in name is one by its bytes, as the program folds it before it is looked for.
 ALTER TABLE person MODIFY sign_in VARCHAR(64) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL;
 
+-- What a device seals with what somebody did there and has not sent yet; made when it is first
+-- asked for.
+ALTER TABLE person ADD COLUMN IF NOT EXISTS seal_key VARCHAR(64) NOT NULL DEFAULT '';
+
 -- The name of a place and of a charger as it is compared, written by the program. One that a
 -- release before this one writes has none, and none is like another.
 ALTER TABLE place

@@ -54,6 +54,12 @@ UPDATE person SET second_secret = ?, second_step = ?, second_last = 0 WHERE shop
 -- name: UseSecondStep :execrows
 UPDATE person SET second_last = sqlc.arg(step) WHERE shop_id = sqlc.arg(shop) AND id = sqlc.arg(id) AND (second_last < sqlc.arg(step) OR second_last > sqlc.arg(latest));
 
+-- name: MakeSealKey :exec
+UPDATE person SET seal_key = ? WHERE shop_id = ? AND id = ? AND seal_key = '';
+
+-- name: SealKey :one
+SELECT seal_key FROM person WHERE shop_id = ? AND id = ?;
+
 -- name: AddSession :exec
 INSERT INTO signed_in (id, shop_id, person_id, begun_at, seen_at, ended_at, address, device) VALUES (?, ?, ?, ?, ?, NULL, ?, ?);
 

@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useEffect } from 'react'
 import { client, take } from './client'
 import { forgetDrafts } from '../parts/draft'
 import type { Hello, Operation, Person } from './types'
@@ -61,13 +62,22 @@ export function useSignOut() {
     mutationFn: async () => await take(client.POST('/sign-out', {})),
     onSuccess: (hello) => {
       cache.setQueryData(key, { ...hello, left: true })
-      // Nothing of the person who left stays behind, on the screen or on the device, but for
-      // what they did and the server has not been told of.
-      for (const name of ['grapnel-pages', 'grapnel-constants']) void globalThis.caches?.delete(name)
-      forgetDrafts()
       cache.removeQueries({ predicate: (query) => query.queryKey[0] !== key[0] })
     },
   })
+}
+
+/** Forgets, as soon as nobody is signed in, what was kept of whoever was: answers, what was begun,
+ * and the key of what waits unsent. What stands on the screen is covered until they come again. */
+export function useNobodyHere(hello: Hello | undefined) {
+  const cache = useQueryClient()
+  const nobody = !!hello && !hello.person
+  useEffect(() => {
+    if (!nobody) return
+    void import('../delivery/forget').then(({ forgetHere }) => forgetHere())
+    forgetDrafts()
+    cache.removeQueries({ type: 'inactive', predicate: (query) => query.queryKey[0] !== key[0] })
+  }, [cache, nobody])
 }
 
 /** Who works here. */

@@ -41,6 +41,8 @@ export type Doing =
       did: 'done' | 'back' | 'left' | 'taken_up' | 'finished'
       note: string
     }
+  /** What somebody else did here: it is sealed for them. */
+  | { kind: 'sealed' }
 
 export type Kind = Doing['kind']
 
@@ -87,6 +89,7 @@ const change = (deed: Of<'correct' | 'mistaken' | 'undo'>) => ({
 })
 
 const ways: { [K in Kind]: (deed: Of<K>) => Promise<Sent> } = {
+  sealed: () => Promise.reject(new Offline()),
   reading: async ({ subject, id, line, battery, at }) => {
     const answer = await take(
       client.PUT('/jobs/{job}/readings/{reading}', {
@@ -247,6 +250,7 @@ export function says(deed: Deed, word: (code: string) => string): string {
 }
 
 const plain = {
+  sealed: 'sealed for whoever did it',
   label: 'the label',
   vehicle: 'what is known of the vehicle',
   mounting: 'how it sits',

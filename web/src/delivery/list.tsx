@@ -62,7 +62,7 @@ export function DeedLine({ deed, goes, setLine }: LineProps) {
       <span className="num text-small text-lead">{whenNow(deed.at, data?.shop?.time_zone)}</span>
       <span className={`min-w-0 flex-1 break-words ${deed.kind === 'reading' ? 'num' : ''}`}>{says(deed, word)}</span>
       {others && <span className="text-small text-lead">sent when {deed.by} is signed in</span>}
-      {goes && (
+      {goes && deed.kind !== 'sealed' && (
         <Button asChild>
           <Link to={`/jobs/${deed.subject}`}>The job</Link>
         </Button>

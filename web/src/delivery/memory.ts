@@ -4,6 +4,8 @@ import type { Deed } from './deeds'
 export type Keeper = {
   /** Whether it outlives the page. */
   lasts: boolean
+  /** Opens what somebody did here, who is signed in. */
+  unlock: (person: string) => Promise<void>
   all: () => Promise<Deed[]>
   /** Keeps a deed behind all others, or anew in its place. */
   put: (deed: Deed) => Promise<Deed>
@@ -15,6 +17,7 @@ export function inMemory(): Keeper {
   let last = 0
   return {
     lasts: false,
+    unlock: () => Promise.resolve(),
     all: () => Promise.resolve(list),
     put: (deed) => {
       const kept = { ...deed, order: deed.order ?? ++last }

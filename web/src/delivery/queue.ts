@@ -113,7 +113,11 @@ async function changed() {
 export function carryFor(person: string, by: string, cache: QueryClient) {
   carrier = { person, by, cache }
   pauses.clear()
-  void reread().then(carry)
+  void kept()
+    .then((keeper) => keeper.unlock(person))
+    .catch(() => undefined) // it is kept as it is, and sent all the same
+    .then(reread)
+    .then(carry)
 }
 
 /** Nobody is signed in any more: everything waits. */
@@ -276,7 +280,7 @@ function nextOf(subject: string): Deed | undefined {
   let left = false
   for (const deed of list) {
     if (deed.subject !== subject) continue
-    if (deed.refused || deed.person !== carrier.person) left = true
+    if (deed.refused || deed.kind === 'sealed' || deed.person !== carrier.person) left = true
     else return deed.kind === 'close' && left ? undefined : deed
   }
   return undefined

@@ -997,6 +997,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/me/seal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a device seals with what I did there and it has not sent yet */
+        get: operations["mySeal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/me/second": {
         parameters: {
             query?: never;
@@ -3215,7 +3232,7 @@ export interface components {
             charger_id: string;
         };
         /** @enum {string} */
-        Operation: "hello" | "signIn" | "signOut" | "setUp" | "useResetCode" | "description" | "mySessions" | "endMySession" | "endMyOtherSessions" | "changePassword" | "beginSecond" | "confirmSecond" | "dropSecond" | "people" | "today" | "choices" | "findVehicles" | "events" | "clocks" | "job" | "account" | "verdicts" | "battery" | "photo" | "jobText" | "planCharge" | "charged" | "terminals" | "fitting" | "procedures" | "attempts" | "attempt" | "preview" | "assess" | "workOutJump" | "complete" | "sums" | "workSum" | "figures" | "instruments" | "shelf" | "chargeOnShelf" | "loggedCharge" | "makerCharge" | "yard" | "rounds" | "season" | "places" | "staysAt" | "chargers" | "staysOfBattery" | "stock" | "stockLabels" | "calendar" | "calendarFeeds" | "makeFeed" | "withdrawFeed" | "bringIn" | "describe" | "desk" | "answerStep" | "closeJob" | "reopenJob" | "keepPhoto" | "keepStock" | "leaveStock" | "askCharge" | "putAway" | "endStanding" | "stay" | "leave" | "keepReading" | "correctReading" | "mistakenReading" | "undoReading" | "keepLooseReading" | "clearStop" | "relabel" | "mount" | "keepSum" | "startClock" | "stopClock" | "instrumentsNow" | "importJob" | "beginAttempt" | "stepAttempt" | "keepWants" | "keepBody" | "replaceBattery" | "takeBackReplacement" | "fitBattery" | "takeOutBattery" | "keepCheck" | "followCharge" | "unfollowCharge" | "setMakerCharge" | "connectCharge" | "takeOffCharge" | "decideCharge" | "takeBackDecision" | "come" | "mistakenVisit" | "addPerson" | "changePerson" | "resetPerson" | "endSessions" | "setLimit" | "dropLimit" | "keepInstrument" | "dropInstrument" | "probeInstrument" | "serverState" | "backUpNow" | "dropBackup" | "keepPlace" | "dropPlace" | "keepCharger" | "dropCharger" | "setHands" | "keepClimate";
+        Operation: "hello" | "signIn" | "signOut" | "setUp" | "useResetCode" | "description" | "mySessions" | "mySeal" | "endMySession" | "endMyOtherSessions" | "changePassword" | "beginSecond" | "confirmSecond" | "dropSecond" | "people" | "today" | "choices" | "findVehicles" | "events" | "clocks" | "job" | "account" | "verdicts" | "battery" | "photo" | "jobText" | "planCharge" | "charged" | "terminals" | "fitting" | "procedures" | "attempts" | "attempt" | "preview" | "assess" | "workOutJump" | "complete" | "sums" | "workSum" | "figures" | "instruments" | "shelf" | "chargeOnShelf" | "loggedCharge" | "makerCharge" | "yard" | "rounds" | "season" | "places" | "staysAt" | "chargers" | "staysOfBattery" | "stock" | "stockLabels" | "calendar" | "calendarFeeds" | "makeFeed" | "withdrawFeed" | "bringIn" | "describe" | "desk" | "answerStep" | "closeJob" | "reopenJob" | "keepPhoto" | "keepStock" | "leaveStock" | "askCharge" | "putAway" | "endStanding" | "stay" | "leave" | "keepReading" | "correctReading" | "mistakenReading" | "undoReading" | "keepLooseReading" | "clearStop" | "relabel" | "mount" | "keepSum" | "startClock" | "stopClock" | "instrumentsNow" | "importJob" | "beginAttempt" | "stepAttempt" | "keepWants" | "keepBody" | "replaceBattery" | "takeBackReplacement" | "fitBattery" | "takeOutBattery" | "keepCheck" | "followCharge" | "unfollowCharge" | "setMakerCharge" | "connectCharge" | "takeOffCharge" | "decideCharge" | "takeBackDecision" | "come" | "mistakenVisit" | "addPerson" | "changePerson" | "resetPerson" | "endSessions" | "setLimit" | "dropLimit" | "keepInstrument" | "dropInstrument" | "probeInstrument" | "serverState" | "backUpNow" | "dropBackup" | "keepPlace" | "dropPlace" | "keepCharger" | "dropCharger" | "setHands" | "keepClimate";
         Option: {
             code: components["schemas"]["OptionCode"];
             proves: components["schemas"]["Statement"];
@@ -3694,6 +3711,10 @@ export interface components {
         };
         /** @enum {string} */
         School: "half_cca" | "quick_9v" | "starter_9v6" | "starter_10v";
+        Seal: {
+            key: string;
+            person: string;
+        };
         Season: {
             assumed: components["schemas"]["Statement"][];
             beliefs: components["schemas"]["Statement"][];
@@ -9517,6 +9538,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Hello"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mySeal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Seal"];
                 };
             };
             /** @description Unauthorized */

@@ -7,16 +7,18 @@ type SheetProps = {
   about?: string
   /** It is not to be closed before it is answered. */
   stays?: boolean
+  /** Nothing of what is behind it is to be read. */
+  covers?: boolean
   children: React.ReactNode
 }
 
-export function Sheet({ title, about, stays, children }: SheetProps) {
+export function Sheet({ title, about, stays, covers, children }: SheetProps) {
   const hold = (event: Event) => {
     if (stays) event.preventDefault()
   }
   return (
     <Dialog.Portal>
-      <Dialog.Overlay className="fixed inset-0 z-30 bg-ink opacity-40" />
+      <Dialog.Overlay className={`fixed inset-0 z-30 ${covers ? 'bg-paper' : 'bg-ink opacity-40'}`} />
       <Dialog.Content
         {...(about ? {} : { 'aria-describedby': undefined })}
         onEscapeKeyDown={hold}

@@ -56,6 +56,7 @@ export function SignInAgain({ hello, name }: { hello: Hello; name: string }) {
         title="Sign in to go on"
         about={`The session of ${name} has ended. What was typed is still there, and what was done waits on this device.`}
         stays
+        covers
       >
         <SignInForm hello={hello} />
       </Sheet>
