@@ -24,7 +24,7 @@ $(BIN): $(GO_SOURCES) $(DIST)
 $(DIST): web/node_modules/.installed $(WEB_SOURCES) $(DEVICE)
 	@echo "== building the front end"
 	cd web && npm run --silent build
-	gzip -9 app/web/dist/assets/*.wasm
+	gzip -9n app/web/dist/assets/*.wasm
 
 # Inlined calls are kept where the time goes, the weighing of causes; everywhere else they
 # would only make the file larger that a phone has to fetch.
@@ -105,6 +105,11 @@ formats:
 .PHONY: reading-line
 reading-line:
 	go run ./cmd/grapnel reading-line > docs/reading-line.md
+
+## package: the Debian package, in dist
+.PHONY: package
+package: build
+	@./scripts/package.sh
 
 ## study: measure whether the verdict holds, and write docs/study.md
 .PHONY: study

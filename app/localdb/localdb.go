@@ -351,7 +351,7 @@ func (s *Server) makeData(ctx context.Context, as *syscall.Credential) error {
 		return err
 	}
 	cmd := exec.CommandContext(ctx, "mariadb-install-db", "--no-defaults", "--datadir="+s.data(),
-		"--auth-root-authentication-method=normal", "--skip-test-db", "--skip-name-resolve", "--innodb-log-file-size=8M",
+		"--auth-root-authentication-method=normal", "--skip-test-db", "--skip-name-resolve", "--force", "--innodb-log-file-size=8M",
 		"--innodb-use-native-aio=0")
 	// As an option it would be taken apart at its blanks.
 	cmd.Env = append(os.Environ(), "TMPDIR="+s.tmp())

@@ -48,8 +48,9 @@ const (
 	feedKept = 1024
 	// feedOverlap is how far back the table is read again.
 	feedOverlap = 128
-	// feedPause is between two looks at the least: what many change at once is read together.
-	feedPause = 20 * time.Millisecond
+	// feedPause is between two looks at the least: what many change at once is read together, and
+	// told to each listener in one piece. A change that comes alone is told at once.
+	feedPause = 100 * time.Millisecond
 )
 
 // ErrBehind is returned to a listener that has missed changes.

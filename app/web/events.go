@@ -90,7 +90,7 @@ func (s *Server) events(w http.ResponseWriter, r *http.Request) {
 		begun = "anew"
 	}
 	out := eventWriter{w, control, s.config.Patience}
-	if out.write(begun, 0, struct{}{}) != nil {
+	if out.write(frame(begun, 0, nothing)) != nil {
 		return
 	}
 	s.follow(out, r, feed, place)
@@ -112,15 +112,11 @@ func (s *Server) follow(out eventWriter, r *http.Request, feed *shop.Feed, place
 		case r.Context().Err() != nil || s.streams.Err() != nil:
 			return
 		case errors.Is(err, shop.ErrBehind):
-			err = out.write("anew", 0, struct{}{})
+			err = out.write(frame("anew", 0, nothing))
 		case err != nil:
-			err = out.write("ping", 0, struct{}{})
+			err = out.write(frame("ping", 0, nothing))
 		default:
-			for _, c := range list {
-				if c.ShopID == who(r.Context()).ShopID {
-					err = errors.Join(err, out.write("change", c.ID, c))
-				}
-			}
+			err = s.pass(out, who(r.Context()).ShopID, list)
 		}
 		if err != nil {
 			return
@@ -135,26 +131,75 @@ func (s *Server) ended(ctx context.Context) bool {
 	return errors.Is(s.shop.Still(ctx, from(ctx).ID), record.ErrNotFound)
 }
 
-// eventWriter sends events to one screen; each has its own time to be taken in.
+// pass writes what changed in a shop, all of it at once.
+func (s *Server) pass(out eventWriter, shopID record.ID, list []shop.Change) error {
+	var all []byte
+	for _, c := range list {
+		if c.ShopID != shopID {
+			continue
+		}
+		one, err := s.frames.of(c)
+		if err != nil {
+			return err
+		}
+		all = append(all, one...)
+	}
+	if len(all) == 0 {
+		return nil
+	}
+	return out.write(all)
+}
+
+// nothing is what an event says that has nothing to say.
+var nothing = []byte("{}")
+
+// frame is an event as it goes over the line; an id of zero is none.
+func frame(name string, id int64, data []byte) []byte {
+	number := ""
+	if id > 0 {
+		number = fmt.Sprintf("id: %d\n", id)
+	}
+	return fmt.Appendf(nil, "event: %s\n%sdata: %s\n\n", name, number, data)
+}
+
+// frames are the latest changes as they go over the line, made once for all streams.
+type frames struct {
+	mu   sync.Mutex
+	list map[int64][]byte
+}
+
+// mostFrames bounds how many are remembered; one that was forgotten is made again.
+const mostFrames = 4096
+
+func (f *frames) of(c shop.Change) ([]byte, error) {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	if one, ok := f.list[c.ID]; ok {
+		return one, nil
+	}
+	data, err := json.Marshal(c)
+	if err != nil {
+		return nil, err
+	}
+	if f.list == nil || len(f.list) >= mostFrames {
+		f.list = map[int64][]byte{}
+	}
+	f.list[c.ID] = frame("change", c.ID, data)
+	return f.list[c.ID], nil
+}
+
+// eventWriter sends events to one screen; each write has its own time to be taken in.
 type eventWriter struct {
 	w        http.ResponseWriter
 	control  *http.ResponseController
 	patience time.Duration
 }
 
-func (e eventWriter) write(name string, id int64, body any) error {
-	data, err := json.Marshal(body)
-	if err != nil {
-		return err
-	}
-	number := ""
-	if id > 0 {
-		number = fmt.Sprintf("id: %d\n", id)
-	}
+func (e eventWriter) write(frames []byte) error {
 	if err := e.control.SetWriteDeadline(time.Now().Add(e.patience)); err != nil {
 		return err
 	}
-	if _, err := fmt.Fprintf(e.w, "event: %s\n%sdata: %s\n\n", name, number, data); err != nil {
+	if _, err := e.w.Write(frames); err != nil {
 		return err
 	}
 	return e.control.Flush()

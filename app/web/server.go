@@ -85,6 +85,7 @@ type Server struct {
 	handler  http.Handler
 	pages    readyPages
 	screens  openStreams
+	frames   frames
 	bays     *bays
 	health   health
 	counts   *metrics.Metrics

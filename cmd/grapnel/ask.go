@@ -3,7 +3,6 @@ package main
 import (
 	"context"
 	"encoding/json"
-	"flag"
 	"fmt"
 	"io"
 	"time"
@@ -24,7 +23,7 @@ import (
 func answer[Q, A any](
 	name string, args []string, in io.Reader, out, errs io.Writer, read func(io.Reader) (Q, error), work func(Q) A,
 ) error {
-	if err := flags(name, args, errs, func(*flag.FlagSet) {}); err != nil {
+	if err := flags(name, args, errs, noFlags); err != nil {
 		return err
 	}
 	question, err := read(in)

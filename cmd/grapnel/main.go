@@ -54,6 +54,8 @@ func commands() []command {
 		{"migrate", "bring the database's schema up to date", migrate},
 		{"reset-password", "make a code with which somebody sets another password: reset-password NAME", resetPassword},
 		{"add-shop", "make another shop in the database, which sees nothing of the others", addShop},
+		{"manual", "print the manual page, for man", manual},
+		{"completion", "print what completes commands and flags in Bash", completion},
 		{"version", "print the version", version},
 	}
 }

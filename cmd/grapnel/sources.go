@@ -52,7 +52,7 @@ func printSources(out io.Writer) error {
 
 // readingLine prints the page on the reading line.
 func readingLine(_ context.Context, args []string, _ io.Reader, out, errs io.Writer) error {
-	if err := flags("reading-line", args, errs, func(*flag.FlagSet) {}); err != nil {
+	if err := flags("reading-line", args, errs, noFlags); err != nil {
 		return err
 	}
 	_, err := io.WriteString(out, reading.Page())

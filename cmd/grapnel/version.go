@@ -2,7 +2,6 @@ package main
 
 import (
 	"context"
-	"flag"
 	"fmt"
 	"io"
 	"runtime"
@@ -15,7 +14,7 @@ const release = "0.1.0"
 
 // version prints the release, the rule tables' hash and the Go it was built with.
 func version(_ context.Context, args []string, _ io.Reader, out, errs io.Writer) error {
-	if err := flags("version", args, errs, func(*flag.FlagSet) {}); err != nil {
+	if err := flags("version", args, errs, noFlags); err != nil {
 		return err
 	}
 	_, err := fmt.Fprintf(out, "grapnel %s, rules %s, %s\n", release, handbook.RulesHash(), runtime.Version())
