@@ -111,6 +111,11 @@ reading-line:
 package: build
 	@./scripts/package.sh
 
+## gate: what takes longer than a test run may: kills, the way back, a soak and more (two hours)
+.PHONY: gate
+gate: system build
+	@./scripts/gate.sh
+
 ## study: measure whether the verdict holds, and write docs/study.md
 .PHONY: study
 study: build

@@ -89,11 +89,16 @@ func wayBack(ctx context.Context, dir, old string, schema int64) error {
 	if err := served(ctx, old, "demo", first); err != nil {
 		return fmt.Errorf("the old release: %w", err)
 	}
+	// Early releases left no mark on a demo's folder: it is taken for a shop's.
+	verb := "demo"
+	if _, err := os.Stat(filepath.Join(first, "grapnel-folder")); err != nil {
+		verb = "serve"
+	}
 	before, err := rowsOf(ctx, first)
 	if err != nil {
 		return err
 	}
-	if err := served(ctx, binary, "demo", first); err != nil {
+	if err := served(ctx, binary, verb, first); err != nil {
 		return fmt.Errorf("the upgrade: %w", err)
 	}
 	kept, err := filepath.Glob(first + "-backups/grapnel-upgrade-*.zip")

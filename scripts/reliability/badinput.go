@@ -81,7 +81,10 @@ func badInput(ctx context.Context, args []string) (err error) {
 	for _, text := range c.faults {
 		fmt.Println(text)
 	}
-	fmt.Printf("%d answers of 500 and above\n", len(c.faults))
+	if len(c.faults) > 0 {
+		return fmt.Errorf("%d answers of 500 and above", len(c.faults))
+	}
+	fmt.Println("no answer of 500 and above")
 	return healthy(ctx, base, time.Second)
 }
 

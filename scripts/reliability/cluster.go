@@ -222,6 +222,9 @@ func clustered(ctx context.Context, args []string) (err error) {
 			return err
 		}
 		fmt.Printf("%s: %d readings answered, %d lost, %d doubled\n", n.name, kept, lost, doubled)
+		if err := flawless(b, lost, doubled); err != nil {
+			return err
+		}
 	}
 	for i, c := range copies {
 		if n := strings.Count(c.said.String(), `"level":"ERROR"`); n > 0 {

@@ -78,7 +78,7 @@ func disk(ctx context.Context, args []string) (err error) {
 	}
 	fmt.Printf("disk full %d times for %s: %d readings answered, %d lost, %d doubled; the first answer behind %v\n", *times, *full, kept, lost, doubled, waited)
 	b.said()
-	return nil
+	return flawless(b, lost, doubled)
 }
 
 // fillUp writes a file until there is no room left, on a disk of so many megabytes and for

@@ -7,6 +7,7 @@ import (
 	"flag"
 	"fmt"
 	"math/rand/v2"
+	"net/http"
 	"os"
 	"path/filepath"
 	"slices"
@@ -103,6 +104,15 @@ func kills(ctx context.Context, args []string) (err error) {
 	fmt.Printf("%s killed %d times: %d readings answered, %d lost, %d doubled; served again after %.2f s (median), %.2f s (most)\n",
 		*what, *times, kept, lost, doubled, back[len(back)/2].Seconds(), back[len(back)-1].Seconds())
 	b.said()
+	return flawless(b, lost, doubled)
+}
+
+// flawless is an error where something that was answered is lost or doubled, or where a fault of
+// ours was answered.
+func flawless(b *book, lost, doubled int) error {
+	if faults := b.statuses[http.StatusInternalServerError]; faults+lost+doubled > 0 {
+		return fmt.Errorf("%d lost, %d doubled, %d answers of 500", lost, doubled, faults)
+	}
 	return nil
 }
 

@@ -21,6 +21,8 @@ var jobs = []struct {
 	{"kills", "the server, its private database or one of its own killed again and again while many work", kills},
 	{"starts", "first starts and the upgrades from every schema killed: does the next start come through", starts},
 	{"back", "the whole way back from each schema that has landed, with the old releases built from the history", back},
+	{"both", "the release before and this one on one database at once while people work", both},
+	{"soak", "an hour of work: does anything grow that should not", soak},
 	{"disk", "the disk full again and again while people work, and freed (root, for a disk in memory)", disk},
 	{"badinput", "what no operation that writes wants, field by field: how many answers of 500", badInput},
 	{"cluster", "three copies on a Galera cluster of three; a node and a copy are killed in the middle", clustered},
