@@ -56,6 +56,10 @@ func TestBesideEachOther(t *testing.T) {
 		until(t, "another query is answered", func() bool { return answered.Load() > before || len(failed) > 0 })
 		stop(t, s)
 	}
+	// What was a release's before this one, it takes again: it knows of no such folder.
+	if _, err := os.Stat(filepath.Join(other, "tmp")); !os.IsNotExist(err) {
+		t.Errorf("the folder for what is temporary is left behind: %v", err)
+	}
 	done()
 	<-ended
 	select {

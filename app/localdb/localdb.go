@@ -393,6 +393,8 @@ func (s *Server) run(ctx context.Context, as *syscall.Credential, throwaway, fre
 	cmd := exec.Command("mariadbd", "--no-defaults", "--datadir="+s.data(), "--tmpdir="+s.tmp(), "--socket="+s.socket(),
 		"--bind-address=127.0.0.1", "--port="+strconv.Itoa(s.port), "--skip-name-resolve", "--skip-log-bin",
 		"--innodb-buffer-pool-size="+pool, "--innodb-log-file-size="+log, "--performance-schema=OFF",
+		// What engines keep for tables that are not ours.
+		"--aria-pagecache-buffer-size=8M", "--key-buffer-size=1M", "--innodb-log-buffer-size=8M",
 		"--default-time-zone=+00:00", "--character-set-server=utf8mb4", "--innodb-flush-log-at-trx-commit="+flush)
 	if fresh {
 		// Nobody gets in before it was read.
@@ -569,7 +571,12 @@ func (s *Server) CreateDatabase(ctx context.Context, name string) (string, error
 func (s *Server) Stop() error {
 	close(s.stopping)
 	<-s.watched
-	return errors.Join(s.stopProcess(), s.lock.Close())
+	err := s.stopProcess()
+	if err == nil {
+		// Releases before this one take no folder that has it.
+		err = os.RemoveAll(s.tmp())
+	}
+	return errors.Join(err, s.lock.Close())
 }
 
 func (s *Server) stopProcess() error {
