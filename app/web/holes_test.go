@@ -162,6 +162,8 @@ func TestBadInputIsNamed(t *testing.T) {
 		{"a zero-width twin", "POST", "/api/people", people("ma\u200bra", "Mara"), 422, "sign_in"},
 		{"a twin in a name", "POST", "/api/people", people("someone", "Ma\u2060ra"), 422, "name"},
 		{"NUL in a reason", "PUT", fmt.Sprintf("/api/jobs/%s/answers/%s", job, record.NewID()), map[string]any{"battery_id": battery, "code": "glasses", "value": "not_done", "note": "a\x00b", "at": time.Now()}, 422, "note"},
+		{"JSON of a hundred thousand steps down, to be assessed", "POST", "/api/assess", strings.Repeat(`{"battery":`, 100_000) + "1" + strings.Repeat("}", 100_000), 422, "case"},
+		{"lists of a hundred thousand steps down, to be brought in", "POST", "/api/jobs", strings.Repeat("[", 100_000) + strings.Repeat("]", 100_000), 400, ""},
 		{"10 MB to be assessed", "POST", "/api/assess", `{"readings": ["` + strings.Repeat("x", 10<<20) + `"]}`, 413, ""},
 	} {
 		var p web.Problem

@@ -81,7 +81,7 @@ registerRoute(
 )
 // A picture never changes.
 registerRoute(
-  ({ request, url }) => request.method === 'GET' && /^\/api\/jobs\/[^/]+\/photos\/[^/]+$/.test(url.pathname),
+  ({ request, url }) => request.method === 'GET' && /^\/api\/photos\/[^/]+$/.test(url.pathname),
   new CacheFirst({
     cacheName: picturesCache,
     plugins: [ours, new ExpirationPlugin({ maxEntries: 60, purgeOnQuotaError: true })],
