@@ -99,7 +99,7 @@ func TestLostTablet(t *testing.T) {
 	p.tap("Mara Ostwick")
 	p.see("worst first", "1 to be sent")
 	p.tap("1 to be sent")
-	p.see("sealed for whoever did it", "sent when Jonah Pell is signed in")
+	p.see("sealed: only they can open it", "sent when Jonah Pell is signed in")
 	p.do(p.Type(browser.Escape))
 	p.tap("MO: Mara Ostwick, menu", "Sign out")
 	counted(t, shop, "WS 204 K", before)

@@ -250,7 +250,7 @@ export function says(deed: Deed, word: (code: string) => string): string {
 }
 
 const plain = {
-  sealed: 'sealed for whoever did it',
+  sealed: 'sealed: only they can open it',
   label: 'the label',
   vehicle: 'what is known of the vehicle',
   mounting: 'how it sits',
