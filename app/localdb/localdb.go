@@ -13,6 +13,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io/fs"
 	"net"
 	"os"
 	"os/exec"
@@ -211,7 +212,7 @@ func (s *Server) start(ctx context.Context, o Options) error {
 		if s.port, err = freePort(); err != nil {
 			return err
 		}
-		if err = s.run(ctx, as, o.Throwaway, fresh); err == nil || try == portTries || ctx.Err() != nil {
+		if err = s.run(ctx, as, o.Throwaway, fresh); err == nil || try == portTries || ctx.Err() != nil || errors.Is(err, ErrAccounts) {
 			break
 		}
 	}
@@ -320,11 +321,35 @@ func (s *Server) serverUser() (*syscall.Credential, error) {
 	return &syscall.Credential{Uid: uint32(uid), Gid: uint32(gid)}, errors.Join(errUID, errGID)
 }
 
+// ErrAccounts is returned where a folder's database does not let us in by what is written down of its
+// accounts. Nothing of it is touched.
+var ErrAccounts = errors.New("the accounts of the private database are not known")
+
+// holdsShop reports that there is a shop's database in the folder that was made to its end: while it
+// is being made what it is told at its first start lies beside it.
+func (s *Server) holdsShop() bool {
+	if _, err := os.Stat(s.initFile()); err == nil {
+		return false
+	}
+	_, err := os.Stat(filepath.Join(s.data(), database))
+	return err == nil
+}
+
 // initialise makes the data folder's system tables once. A half-made folder is
 // thrown away and made again.
 func (s *Server) initialise(ctx context.Context, as *syscall.Credential, say func(string)) (fresh bool, err error) {
-	if data, err := os.ReadFile(s.credentialsFile()); err == nil {
-		return false, json.Unmarshal(data, &s.creds)
+	data, err := os.ReadFile(s.credentialsFile())
+	if err == nil {
+		if err = json.Unmarshal(data, &s.creds); err != nil {
+			err = fmt.Errorf("%w: %s: %w", ErrAccounts, s.credentialsFile(), err)
+		}
+		return false, err
+	}
+	if !errors.Is(err, fs.ErrNotExist) {
+		return false, fmt.Errorf("%w: %w", ErrAccounts, err)
+	}
+	if s.holdsShop() {
+		return false, fmt.Errorf("%w: %s is missing, and %s holds a shop. Put the file back, or restore a backup into another folder", ErrAccounts, s.credentialsFile(), s.data())
 	}
 	say("Making a database in " + s.dir)
 	for range makeTries {
@@ -451,6 +476,9 @@ func freePort() (int, error) {
 	return port, l.Close()
 }
 
+// errAccess is MariaDB's number for a wrong name or password.
+const errAccess = 1045
+
 // waitReady asks until the server answers or has gone.
 func (s *Server) waitReady(ctx context.Context) error {
 	ctx, cancel := context.WithTimeout(ctx, startTimeout)
@@ -465,6 +493,9 @@ func (s *Server) waitReady(ctx context.Context) error {
 		err := db.PingContext(ctx)
 		if err == nil {
 			return nil
+		}
+		if my := new(mysql.MySQLError); errors.As(err, &my) && my.Number == errAccess {
+			return fmt.Errorf("%w: %s: %w", ErrAccounts, s.credentialsFile(), err)
 		}
 		select {
 		case <-p.exited:
