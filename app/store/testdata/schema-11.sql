@@ -1,0 +1,6 @@
+-- What schema 11 added to a shop as schema 10 kept it: where somebody is signed in, a guess, a recovery code, a backup, a place whose name a collation takes for another's.
+INSERT INTO signed_in (id, shop_id, person_id, begun_at, seen_at, ended_at, address, device) VALUES (x'01900000000070008000000000000080', x'01900000000070008000000000000001', x'01900000000070008000000000000002', '2026-11-30 08:00:00', '2026-11-30 08:00:00', NULL, '192.168.7.9', 'phone, Android');
+INSERT INTO sign_in_guard (subject, failures, last_at) VALUES ('1111111111111111111111111111111111111111111111111111111111111111', 3, '2026-11-30 08:00:00');
+INSERT INTO recovery_code (person_id, hash, shop_id, used_at) VALUES (x'01900000000070008000000000000002', '2222222222222222222222222222222222222222222222222222222222222222', x'01900000000070008000000000000001', NULL);
+INSERT INTO backup_run (id, made_at, why, host, path, bytes, row_count, seconds, trouble) VALUES (x'01900000000070008000000000000081', '2026-11-30 02:30:00', 'daily', 'bench', '/kept/grapnel-2026-11-30T023000Z.zip', 3145728, 4711, 1.5, '');
+INSERT INTO place (id, shop_id, name, kind, indoors, watts, room_m3, air_m3h, ordinal, active, created_at) VALUES (x'01900000000070008000000000000082', x'01900000000070008000000000000001', 'Bühne', 'bay', 1, NULL, NULL, NULL, 7, 1, '2026-11-30 08:00:00');
