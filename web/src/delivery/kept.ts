@@ -14,7 +14,7 @@ export async function openKeeper(): Promise<Keeper> {
     await adopt(db)
     return {
       lasts: true,
-      unlock: (person) => unlock(db, person),
+      unlock: (person, still) => unlock(db, person, still),
       all: async () => {
         const list = await db.getAll(rows)
         return Promise.all(list.map(async (row) => opened(await keyOf(db, row.person), row)))
@@ -34,11 +34,12 @@ export async function openKeeper(): Promise<Keeper> {
 
 /** Has the key at hand of whoever is signed in, from the server where it is not here, and seals
  * what was kept before there was one. Without the server it is kept as it is until then. */
-async function unlock(db: IDBPDatabase<Device>, person: string): Promise<void> {
+async function unlock(db: IDBPDatabase<Device>, person: string, still: () => boolean): Promise<void> {
   if (!seals()) return
   if (!(await keyOf(db, person))) {
     const answer = await take(client.GET('/me/seal')).catch(() => null)
-    if (answer?.person !== person) return
+    // Somebody else may have come meanwhile, or nobody is here any more.
+    if (answer?.person !== person || !still()) return
     await keepKey(db, person, answer.key)
   }
   const key = await keyOf(db, person)

@@ -4,8 +4,8 @@ import type { Deed } from './deeds'
 export type Keeper = {
   /** Whether it outlives the page. */
   lasts: boolean
-  /** Opens what somebody did here, who is signed in. */
-  unlock: (person: string) => Promise<void>
+  /** Opens what somebody did here, while they are signed in still. */
+  unlock: (person: string, still: () => boolean) => Promise<void>
   all: () => Promise<Deed[]>
   /** Keeps a deed behind all others, or anew in its place. */
   put: (deed: Deed) => Promise<Deed>

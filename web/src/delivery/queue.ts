@@ -114,7 +114,7 @@ export function carryFor(person: string, by: string, cache: QueryClient) {
   carrier = { person, by, cache }
   pauses.clear()
   void kept()
-    .then((keeper) => keeper.unlock(person))
+    .then((keeper) => keeper.unlock(person, () => carrier?.person === person))
     .catch(() => undefined) // it is kept as it is, and sent all the same
     .then(reread)
     .then(carry)
