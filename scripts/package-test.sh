@@ -14,7 +14,7 @@ done_with() {
   [ -z "$server" ] || kill "$server" 2>/dev/null || true
   wait 2>/dev/null || true
   umount "$root/proc" 2>/dev/null || true
-  rm -rf "$root"
+  rm -rf "$root" "$root.before.deb"
 }
 trap done_with EXIT
 
@@ -26,7 +26,9 @@ say "packages: this one, and one before it"
 before=${GRAPNEL_PACKAGE_BEFORE:-}
 if [ -z "$before" ]; then
   GRAPNEL_VERSION=0.0.9 ./scripts/package.sh >/dev/null
-  before=$(ls dist/grapnel_0.0.9_*.deb)
+  # What is left in dist is this release's alone: the Containerfile takes all that is there.
+  before=$root.before.deb
+  mv dist/grapnel_0.0.9_*.deb "$before"
 fi
 ./scripts/package.sh >/dev/null
 now=$(ls -t dist/grapnel_*.deb | head -1)

@@ -114,15 +114,10 @@ func (d *Desk) Confirm(ctx context.Context, who Person, from Session, secret str
 // the code was given it by the owner: no second step is asked for, and the right code is heard
 // even while wrong ones wait. It has bits enough that hearing it gives nothing away.
 func (d *Desk) Redeem(ctx context.Context, a Attempt) (Person, error) {
-	done, err := takeTurn(ctx)
-	if err != nil {
-		return Person{}, err
-	}
-	defer done()
-	p, err := d.byName(ctx, a.SignIn)
-	if err != nil {
-		return Person{}, err
-	}
+	return d.inTurn(ctx, a, func(p Person) (Person, error) { return d.redeem(ctx, a, p) })
+}
+
+func (d *Desk) redeem(ctx context.Context, a Attempt, p Person) (Person, error) {
 	right, err := d.mayReset(ctx, p, a.Secret)
 	if err != nil {
 		return Person{}, err
@@ -149,13 +144,19 @@ func (d *Desk) mayReset(ctx context.Context, p Person, code string) (bool, error
 	return want == HashCode(code), err
 }
 
-// byName finds who signs in by a name; nobody's is the zero person.
-func (d *Desk) byName(ctx context.Context, signIn string) (Person, error) {
-	p, err := d.store.PersonBySignIn(ctx, fold.Name(signIn))
-	if errors.Is(err, record.ErrNotFound) {
-		return Person{}, nil
+// inTurn tries what is tried in its turn, so that a hundred tries at once are not all taken for the
+// first, on who signs in by the name; nobody's is the zero person.
+func (d *Desk) inTurn(ctx context.Context, a Attempt, try func(Person) (Person, error)) (Person, error) {
+	done, err := takeTurn(ctx)
+	if err != nil {
+		return Person{}, err
 	}
-	return p, err
+	defer done()
+	p, err := d.store.PersonBySignIn(ctx, fold.Name(a.SignIn))
+	if err != nil && !errors.Is(err, record.ErrNotFound) {
+		return Person{}, err
+	}
+	return try(p)
 }
 
 // TryCode tries a code that belongs to nobody, from an address; record.ErrNotFound where it is
@@ -173,17 +174,10 @@ func (d *Desk) TryCode(ctx context.Context, address string, right func() bool) e
 
 // guarded tries what is tried, in its turn, and counts it where it fails.
 func (d *Desk) guarded(ctx context.Context, a Attempt, withSecond bool, right func(Person) bool) (Person, error) {
-	// What is waited for is looked at in one's turn, so that a hundred tries at once are not
-	// all taken for the first.
-	done, err := takeTurn(ctx)
-	if err != nil {
-		return Person{}, err
-	}
-	defer done()
-	p, err := d.byName(ctx, a.SignIn)
-	if err != nil {
-		return Person{}, err
-	}
+	return d.inTurn(ctx, a, func(p Person) (Person, error) { return d.counted(ctx, a, p, withSecond, right) })
+}
+
+func (d *Desk) counted(ctx context.Context, a Attempt, p Person, withSecond bool, right func(Person) bool) (Person, error) {
 	known, err := d.knows(ctx, a, p)
 	if err != nil {
 		return Person{}, err
